@@ -1,0 +1,394 @@
+//! What form controls hold and whether they can be used (HTML §4.10).
+
+use crate::element::Element;
+use crate::tree::{Document, NodeData, NodeId};
+
+/// True for the listed form controls: input, select, textarea.
+pub fn is_control(element: &Element) -> bool {
+    ["input", "select", "textarea"].iter().any(|n| element.is_html(n))
+}
+
+/// True where a person types text: a textarea or a text-like input.
+pub fn has_text_value(element: &Element) -> bool {
+    element.is_html("textarea")
+        || (element.is_html("input")
+            && !["hidden", "checkbox", "radio", "file", "submit", "image", "reset", "button", "range", "color"]
+                .contains(&element.input_type().as_str()))
+}
+
+/// True where the `disabled` attribute means something.
+pub fn can_be_disabled(element: &Element) -> bool {
+    ["button", "input", "select", "textarea", "optgroup", "option", "fieldset"].iter().any(|n| element.is_html(n))
+}
+
+/// "Actually disabled" (HTML §4.16.3): by its own attribute, a disabled fieldset around it, or its optgroup.
+pub fn is_disabled(doc: &Document, id: NodeId) -> bool {
+    let Some(element) = doc.element(id) else { return false };
+    if !can_be_disabled(element) {
+        return false;
+    }
+    if element.has_attr("disabled") {
+        return true;
+    }
+    if element.is_html("option") {
+        return doc.node(id).parent.is_some_and(|p| doc.is_html(p, "optgroup") && doc.attr(p, "disabled").is_some());
+    }
+    let mut below = id;
+    for ancestor in doc.ancestors(id) {
+        if doc.is_html(ancestor, "fieldset") && doc.attr(ancestor, "disabled").is_some() {
+            // Controls in the first legend stay usable (HTML §4.10.15).
+            let legend = doc.children(ancestor).find(|c| doc.is_html(*c, "legend"));
+            if legend != Some(below) {
+                return true;
+            }
+        }
+        below = ancestor;
+    }
+    false
+}
+
+/// True where a person can change the text: an enabled text field that is not read-only, or editable content.
+pub fn is_editable(doc: &Document, id: NodeId) -> bool {
+    let Some(element) = doc.element(id) else { return false };
+    if has_text_value(element) {
+        return !element.has_attr("readonly") && !is_disabled(doc, id);
+    }
+    std::iter::once(id)
+        .chain(doc.ancestors(id))
+        .find_map(|n| doc.attr(n, "contenteditable"))
+        .is_some_and(|v| !v.eq_ignore_ascii_case("false"))
+}
+
+/// The checkedness of a checkbox or radio button.
+pub fn is_checked(element: &Element) -> bool {
+    element.form.checked.unwrap_or_else(|| element.has_attr("checked"))
+}
+
+/// The value as the `value` IDL attribute gives it, for every element that has one; empty for the others.
+pub fn value(doc: &Document, id: NodeId) -> String {
+    let Some(element) = doc.element(id) else { return String::new() };
+    match &*element.local {
+        "input" => input_value(element),
+        "textarea" => element.form.value.clone().unwrap_or_else(|| doc.text_content(id)),
+        "select" => selected_options(doc, id).first().map(|o| value(doc, *o)).unwrap_or_default(),
+        "option" => element.attr("value").map_or_else(|| option_text(doc, id), str::to_owned),
+        "button" | "li" | "meter" | "progress" | "param" | "data" => element.attr("value").unwrap_or("").to_owned(),
+        _ => String::new(),
+    }
+}
+
+/// An option's text: its text content, white space collapsed.
+pub fn option_text(doc: &Document, id: NodeId) -> String {
+    crate::serialize::collapse(&doc.text_content(id))
+}
+
+fn input_value(element: &Element) -> String {
+    let attribute = element.attr("value");
+    match element.input_type().as_str() {
+        "checkbox" | "radio" => attribute.unwrap_or("on").to_owned(),
+        "hidden" | "submit" | "image" | "reset" | "button" => attribute.unwrap_or("").to_owned(),
+        "file" => String::new(),
+        kind => {
+            let raw = element.form.value.as_deref().or(attribute).unwrap_or("");
+            sanitize(kind, raw, element)
+        }
+    }
+}
+
+/// The value sanitization algorithm of an input type (HTML §4.10.5.1).
+pub fn sanitize(kind: &str, raw: &str, element: &Element) -> String {
+    match kind {
+        "text" | "search" | "tel" | "password" => raw.replace(['\r', '\n'], ""),
+        "url" | "email" => raw.replace(['\r', '\n'], "").trim_matches(|c: char| c.is_ascii_whitespace()).to_owned(),
+        "number" => if is_valid_number(raw) { raw.to_owned() } else { String::new() },
+        "range" => sanitize_range(raw, element),
+        "color" => {
+            let hex = raw.strip_prefix('#').filter(|h| h.len() == 6 && h.bytes().all(|b| b.is_ascii_hexdigit()));
+            hex.map_or_else(|| "#000000".to_owned(), |h| format!("#{}", h.to_ascii_lowercase()))
+        }
+        "date" => if is_digits(raw, "dddd-dd-dd") { raw.to_owned() } else { String::new() },
+        "month" => if is_digits(raw, "dddd-dd") { raw.to_owned() } else { String::new() },
+        "week" => if is_digits(raw, "dddd-Wdd") { raw.to_owned() } else { String::new() },
+        "time" => if is_digits(raw, "dd:dd") || is_digits(raw, "dd:dd:dd") { raw.to_owned() } else { String::new() },
+        "datetime-local" => {
+            let fits = is_digits(raw, "dddd-dd-ddTdd:dd") || is_digits(raw, "dddd-dd-ddTdd:dd:dd");
+            if fits { raw.to_owned() } else { String::new() }
+        }
+        _ => raw.to_owned(),
+    }
+}
+
+fn is_digits(text: &str, pattern: &str) -> bool {
+    text.len() == pattern.len()
+        && text.bytes().zip(pattern.bytes()).all(|(c, p)| if p == b'd' { c.is_ascii_digit() } else { c == p })
+}
+
+/// A valid floating-point number (HTML §2.3.4.3).
+pub fn is_valid_number(text: &str) -> bool {
+    let body = text.strip_prefix('-').unwrap_or(text);
+    let (mantissa, exponent) = match body.split_once(['e', 'E']) {
+        Some((m, e)) => (m, Some(e.strip_prefix(['+', '-']).unwrap_or(e))),
+        None => (body, None),
+    };
+    let digits = |s: &str| !s.is_empty() && s.bytes().all(|b| b.is_ascii_digit());
+    let mantissa_ok = match mantissa.split_once('.') {
+        Some((whole, fraction)) => (whole.is_empty() || digits(whole)) && digits(fraction),
+        None => digits(mantissa),
+    };
+    mantissa_ok && exponent.is_none_or(digits)
+}
+
+fn sanitize_range(raw: &str, element: &Element) -> String {
+    let number = |name: &str| element.attr(name).filter(|v| is_valid_number(v)).and_then(|v| v.parse::<f64>().ok());
+    let min = number("min").unwrap_or(0.0);
+    let max = number("max").unwrap_or(100.0);
+    let default = if max < min { min } else { min + (max - min) / 2.0 };
+    let given = if is_valid_number(raw) { raw.parse().unwrap_or(default) } else { default };
+    let mut value = if max < min { min } else { f64::clamp(given, min, max) };
+    if element.attr("step") != Some("any") {
+        let step = number("step").filter(|s| *s > 0.0).unwrap_or(1.0);
+        let steps = ((value - min) / step).round();
+        value = min + steps * step;
+        if value > max {
+            value -= step;
+        }
+    }
+    format_number(value)
+}
+
+/// A number as ECMAScript prints it, for the range in which controls move.
+pub fn format_number(value: f64) -> String {
+    let rounded = (value * 1e10).round() / 1e10;
+    format!("{rounded}")
+}
+
+/// The options of a select, in tree order.
+pub fn options(doc: &Document, select: NodeId) -> Vec<NodeId> {
+    doc.descendants(select).filter(|n| doc.is_html(*n, "option")).collect()
+}
+
+/// The selected options of a select, in tree order. A single select with nothing chosen shows its first usable option
+/// (HTML §4.10.7 "ask for a reset").
+pub fn selected_options(doc: &Document, select: NodeId) -> Vec<NodeId> {
+    let options = options(doc, select);
+    let on: Vec<_> = options.iter().copied().filter(|o| doc.element(*o).is_some_and(|e| e.form.selected.unwrap_or_else(|| e.has_attr("selected")))).collect();
+    if doc.attr(select, "multiple").is_some() {
+        return on;
+    }
+    if let Some(last) = on.last() {
+        return vec![*last];
+    }
+    let none_by_choice = options.iter().any(|o| doc.element(*o).is_some_and(|e| e.form.selected == Some(false)))
+        && options.iter().all(|o| doc.element(*o).is_some_and(|e| e.form.selected == Some(false)));
+    let drop_down = doc.attr(select, "size").and_then(|s| s.parse::<u32>().ok()).unwrap_or(1) <= 1;
+    if none_by_choice || !drop_down {
+        return on;
+    }
+    options.into_iter().find(|o| !is_disabled(doc, *o)).into_iter().collect()
+}
+
+/// True when the option is shown as chosen.
+pub fn is_selected(doc: &Document, option: NodeId) -> bool {
+    match doc.ancestors(option).find(|a| doc.is_html(*a, "select")) {
+        Some(select) => selected_options(doc, select).contains(&option),
+        None => doc.element(option).is_some_and(|e| e.form.selected.unwrap_or_else(|| e.has_attr("selected"))),
+    }
+}
+
+/// The other radio buttons of the group: same name, same form owner, same tree (HTML §4.10.5.1.16).
+pub fn radio_group(doc: &Document, radio: NodeId) -> Vec<NodeId> {
+    let name = match doc.attr(radio, "name") {
+        Some(name) if !name.is_empty() => name,
+        _ => return Vec::new(),
+    };
+    let owner = form_owner(doc, radio);
+    doc.inclusive_descendants(doc.root_of(radio))
+        .filter(|n| *n != radio && doc.element(*n).is_some_and(|e| e.is_html("input") && e.input_type() == "radio"))
+        .filter(|n| doc.attr(*n, "name") == Some(name) && form_owner(doc, *n) == owner)
+        .collect()
+}
+
+/// The form that a control belongs to (HTML §4.10.17.3).
+pub fn form_owner(doc: &Document, control: NodeId) -> Option<NodeId> {
+    if let Some(id) = doc.attr(control, "form")
+        && doc.is_connected(control)
+    {
+        return doc.by_id(Document::ROOT, id).filter(|n| doc.is_html(*n, "form"));
+    }
+    doc.ancestors(control).find(|a| doc.is_html(*a, "form"))
+}
+
+/// The controls of a form, in tree order, as `form.elements` lists them (image buttons are not among them).
+pub fn form_elements(doc: &Document, form: NodeId) -> Vec<NodeId> {
+    doc.descendants(doc.root_of(form))
+        .filter(|n| {
+            doc.element(*n).is_some_and(|e| {
+                ["button", "fieldset", "input", "object", "output", "select", "textarea"].iter().any(|t| e.is_html(t))
+                    && !(e.is_html("input") && e.input_type() == "image")
+            })
+        })
+        .filter(|n| form_owner(doc, *n) == Some(form))
+        .collect()
+}
+
+/// True for elements that a `<label>` can name (HTML §4.10.2).
+pub fn is_labelable(element: &Element) -> bool {
+    ["button", "meter", "output", "progress", "select", "textarea"].iter().any(|n| element.is_html(n))
+        || (element.is_html("input") && element.input_type() != "hidden")
+}
+
+/// The control that a `<label>` names.
+pub fn labeled_control(doc: &Document, label: NodeId) -> Option<NodeId> {
+    let labelable = |n: &NodeId| doc.element(*n).is_some_and(is_labelable);
+    match doc.attr(label, "for") {
+        Some(id) => doc.by_id(doc.root_of(label), id).filter(labelable),
+        None => doc.descendants(label).find(labelable),
+    }
+}
+
+/// The labels of a control, in tree order.
+pub fn labels(doc: &Document, control: NodeId) -> Vec<NodeId> {
+    doc.inclusive_descendants(doc.root_of(control))
+        .filter(|n| doc.is_html(*n, "label") && labeled_control(doc, *n) == Some(control))
+        .collect()
+}
+
+/// The default button of a form: its first submit button (HTML §4.10.22.2).
+pub fn default_button(doc: &Document, form: NodeId) -> Option<NodeId> {
+    form_elements_with_images(doc, form).into_iter().find(|n| is_submit_button(doc, *n))
+}
+
+fn form_elements_with_images(doc: &Document, form: NodeId) -> Vec<NodeId> {
+    doc.descendants(doc.root_of(form)).filter(|n| doc.element(*n).is_some() && form_owner(doc, *n) == Some(form)).collect()
+}
+
+/// True for buttons that submit their form.
+pub fn is_submit_button(doc: &Document, id: NodeId) -> bool {
+    let Some(element) = doc.element(id) else { return false };
+    if element.is_html("button") {
+        return !matches!(element.attr("type").map(str::to_ascii_lowercase).as_deref(), Some("button" | "reset"));
+    }
+    element.is_html("input") && matches!(element.input_type().as_str(), "submit" | "image")
+}
+
+/// True when a person can focus the element (HTML §6.6.2), by its kind, `tabindex` or editability.
+pub fn is_focusable(doc: &Document, id: NodeId) -> bool {
+    let Some(element) = doc.element(id) else { return false };
+    if is_hidden(doc, id) {
+        return false;
+    }
+    if can_be_disabled(element) && is_disabled(doc, id) {
+        return false;
+    }
+    let by_kind = match &*element.local {
+        "button" | "select" | "textarea" | "summary" | "iframe" => true,
+        "input" => element.input_type() != "hidden",
+        "a" | "area" => element.has_attr("href"),
+        _ => false,
+    };
+    by_kind
+        || element.attr("tabindex").is_some_and(|t| t.trim().parse::<i32>().is_ok())
+        || element.attr("contenteditable").is_some_and(|v| !v.eq_ignore_ascii_case("false"))
+}
+
+/// True when the element or one around it is hidden by attribute or by its own `style`: `hidden`, `display: none`, a
+/// closed `<dialog>` or the closed part of `<details>`. Stylesheets are not asked here.
+pub fn is_hidden(doc: &Document, id: NodeId) -> bool {
+    let mut below = None;
+    for n in std::iter::once(id).chain(doc.ancestors(id)) {
+        let Some(element) = doc.element(n) else { continue };
+        if element.has_attr("hidden") || (element.is_html("dialog") && !element.has_attr("open")) {
+            return true;
+        }
+        if element.attr("style").is_some_and(|s| {
+            s.contains("none") && crate::style::parse(s).iter().any(|d| d.name == "display" && d.value.eq_ignore_ascii_case("none"))
+        }) {
+            return true;
+        }
+        if element.is_html("details")
+            && !element.has_attr("open")
+            && below.is_some_and(|b| doc.children(n).find(|c| doc.is_html(*c, "summary")) != Some(b))
+        {
+            return true;
+        }
+        if ["script", "style", "template", "head", "noscript"].iter().any(|t| element.is_html(t)) {
+            return true;
+        }
+        below = Some(n);
+    }
+    false
+}
+
+/// Sets the text that a select's option list is chosen by: clears the others in a single select.
+pub fn choose(doc: &mut Document, option: NodeId, on: bool) {
+    let select = doc.ancestors(option).find(|a| doc.is_html(*a, "select"));
+    if let Some(select) = select
+        && on
+        && doc.attr(select, "multiple").is_none()
+    {
+        for other in options(doc, select) {
+            if let Some(e) = doc.element_mut(other) {
+                e.form.selected = Some(false);
+            }
+        }
+    }
+    if let Some(e) = doc.element_mut(option) {
+        e.form.selected = Some(on);
+    }
+}
+
+/// True for text nodes, for callers that look at siblings.
+pub fn is_text(doc: &Document, id: NodeId) -> bool {
+    matches!(doc.node(id).data, NodeData::Text(_))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::parse;
+    use crate::selector::Selectors;
+
+    fn find(doc: &Document, selector: &str) -> NodeId {
+        Selectors::parse(selector).expect("valid").query(doc, Document::ROOT).unwrap_or_else(|| panic!("{selector}"))
+    }
+
+    #[test]
+    fn values_follow_their_type() {
+        for (html, value_is) in [
+            ("<input value=a>", "a"), ("<input type=checkbox>", "on"), ("<input type=number value=1x>", ""),
+            ("<input type=number value=-1.5e3>", "-1.5e3"), ("<input type=range>", "50"), ("<input type=range min=10 max=20 value=99>", "20"),
+            ("<input type=range step=25 value=40>", "50"), ("<input type=color value=RED>", "#000000"), ("<input type=date value=2031-03-01>", "2031-03-01"),
+            ("<input type=date value=soon>", ""), ("<select><option>a<option value=b>B</select>", "a"),
+            ("<select><option>a<option value=b selected>B</select>", "b"), ("<select><option disabled>a<option>c</select>", "c"),
+            ("<select multiple><option>a</select>", ""), ("<textarea>t</textarea>", "t"),
+        ] {
+            let doc = parse::document(html);
+            assert_eq!(value(&doc, find(&doc, "input, select, textarea")), value_is, "{html}");
+        }
+    }
+
+    #[test]
+    fn a_fieldset_disables_all_but_its_first_legend() {
+        let doc = parse::document("<fieldset disabled><legend><button id=l></button></legend><button id=b></button></fieldset>");
+        assert!(!is_disabled(&doc, find(&doc, "#l")));
+        assert!(is_disabled(&doc, find(&doc, "#b")));
+    }
+
+    #[test]
+    fn radio_groups_stay_within_their_form() {
+        let doc = parse::document("<form><input type=radio name=u id=a><input type=radio name=u id=b></form><input type=radio name=u>");
+        assert_eq!(radio_group(&doc, find(&doc, "#a")), [find(&doc, "#b")]);
+    }
+
+    #[test]
+    fn hidden_content_cannot_take_the_focus() {
+        for (html, focusable) in [
+            ("<button>x</button>", true), ("<button disabled>x</button>", false), ("<div hidden><button>x</button></div>", false),
+            ("<div style='display: none'><button>x</button></div>", false), ("<details><summary>s</summary><button>x</button></details>", false),
+            ("<details open><summary>s</summary><button>x</button></details>", true),
+        ] {
+            let doc = parse::document(html);
+            assert_eq!(is_focusable(&doc, find(&doc, "button")), focusable, "{html}");
+        }
+    }
+}

@@ -1,0 +1,32 @@
+//! The document: what the DOM, HTML and ARIA standards define without a script running.
+//!
+//! | module | subject |
+//! |---|---|
+//! | [`tree`] | nodes, insertion, removal, cloning (DOM §4.2) |
+//! | [`element`] | elements, attributes, live form state |
+//! | [`parse`] | HTML text to nodes (HTML §13.2, by html5ever) |
+//! | [`serialize`] | nodes to HTML text (HTML §13.3), indented markup and outline |
+//! | [`selector`] | CSS selectors (Selectors 4, by the `selectors` crate) |
+//! | [`style`] | declaration lists as in `style` attributes (CSSOM §6.6) |
+//! | [`form`] | values, checkedness, options, labels, disabledness (HTML §4.10) |
+//! | [`role`] | implicit and explicit ARIA roles (HTML-AAM, WAI-ARIA 1.2) |
+//! | [`name`] | accessible names (accname 1.2) |
+//!
+//! Nothing here knows that a script engine exists: nodes are numbered, and whoever binds the document to a language
+//! keeps its own table from number to object.
+
+pub mod element;
+pub mod form;
+pub mod name;
+pub mod parse;
+pub mod role;
+pub mod selector;
+pub mod serialize;
+pub mod style;
+pub mod tree;
+
+pub use element::{Attr, Element, FormState, Namespace};
+pub use name::accessible_name;
+pub use role::role_of;
+pub use selector::{SelectorError, Selectors};
+pub use tree::{Document, InsertError, Node, NodeData, NodeId};

@@ -1,0 +1,499 @@
+//! Nodes in one arena, linked as a tree (DOM §4.2).
+
+use serde::{Deserialize, Serialize};
+
+use crate::element::{Attr, Element, Namespace};
+
+/// The number of a node in its document. Numbers are never used twice, so a stale one finds a detached node.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+pub struct NodeId(pub u32);
+
+/// What a node is.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub enum NodeData {
+    /// The document itself.
+    Document,
+    /// `<!DOCTYPE name>`.
+    Doctype(String),
+    /// A document fragment, also the contents of a template.
+    Fragment,
+    /// An element.
+    Element(Box<Element>),
+    /// Text.
+    Text(String),
+    /// A comment.
+    Comment(String),
+}
+
+/// A node and its links.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Node {
+    /// The parent, if it stands in a tree.
+    pub parent: Option<NodeId>,
+    /// The sibling before.
+    pub prev: Option<NodeId>,
+    /// The sibling after.
+    pub next: Option<NodeId>,
+    /// The first child.
+    pub first: Option<NodeId>,
+    /// The last child.
+    pub last: Option<NodeId>,
+    /// What it is.
+    pub data: NodeData,
+}
+
+/// Why a node could not be inserted (DOM §4.2.3, "ensure pre-insert validity").
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum InsertError {
+    /// `HierarchyRequestError`: the parent takes no such child, or the node holds the parent.
+    Hierarchy,
+    /// `NotFoundError`: the reference node is no child of the parent.
+    NotFound,
+}
+
+/// A document: an arena of nodes of which node 0 is the document node.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Document {
+    nodes: Vec<Node>,
+    /// The element that has the focus.
+    pub focused: Option<NodeId>,
+}
+
+impl Default for Document {
+    fn default() -> Self {
+        Self::new()
+    }
+}
+
+impl Document {
+    /// The document node's number.
+    pub const ROOT: NodeId = NodeId(0);
+
+    /// An empty document: the document node alone.
+    pub fn new() -> Self {
+        let mut doc = Self { nodes: Vec::new(), focused: None };
+        doc.push(NodeData::Document);
+        doc
+    }
+
+    /// A document with `<html><head></head><body></body></html>`.
+    pub fn blank() -> Self {
+        let mut doc = Self::new();
+        let doctype = doc.push(NodeData::Doctype("html".into()));
+        let html = doc.create_element("html");
+        let head = doc.create_element("head");
+        let body = doc.create_element("body");
+        doc.append(Self::ROOT, doctype);
+        doc.append(Self::ROOT, html);
+        doc.append(html, head);
+        doc.append(html, body);
+        doc
+    }
+
+    /// How many nodes were ever made.
+    pub fn len(&self) -> usize {
+        self.nodes.len()
+    }
+
+    /// False: the document node is always there.
+    pub fn is_empty(&self) -> bool {
+        self.nodes.is_empty()
+    }
+
+    /// Adds a detached node.
+    pub fn push(&mut self, data: NodeData) -> NodeId {
+        let id = NodeId(u32::try_from(self.nodes.len()).expect("the engine's memory limit ends long before 2^32 nodes"));
+        self.nodes.push(Node { parent: None, prev: None, next: None, first: None, last: None, data });
+        id
+    }
+
+    /// A detached HTML element. A `<template>` gets its contents fragment.
+    pub fn create_element(&mut self, local: &str) -> NodeId {
+        self.push_element(Element::new(Namespace::Html, local))
+    }
+
+    /// A detached element. A `<template>` gets its contents fragment.
+    pub fn push_element(&mut self, mut element: Element) -> NodeId {
+        if element.is_html("template") && element.template.is_none() {
+            element.template = Some(self.push(NodeData::Fragment));
+        }
+        self.push(NodeData::Element(Box::new(element)))
+    }
+
+    /// The node with this number; the number must come from this document.
+    pub fn node(&self, id: NodeId) -> &Node {
+        &self.nodes[id.0 as usize]
+    }
+
+    /// True when this document made a node with this number.
+    pub fn contains_id(&self, id: NodeId) -> bool {
+        (id.0 as usize) < self.nodes.len()
+    }
+
+    fn node_mut(&mut self, id: NodeId) -> &mut Node {
+        &mut self.nodes[id.0 as usize]
+    }
+
+    /// What the node is, to be changed in place.
+    pub fn data_mut(&mut self, id: NodeId) -> &mut NodeData {
+        &mut self.node_mut(id).data
+    }
+
+    /// The element, if the node is one.
+    pub fn element(&self, id: NodeId) -> Option<&Element> {
+        match &self.node(id).data {
+            NodeData::Element(element) => Some(element),
+            _ => None,
+        }
+    }
+
+    /// The element to be changed, if the node is one.
+    pub fn element_mut(&mut self, id: NodeId) -> Option<&mut Element> {
+        match &mut self.node_mut(id).data {
+            NodeData::Element(element) => Some(element),
+            _ => None,
+        }
+    }
+
+    /// An attribute's value, if the node is an element that has it.
+    pub fn attr(&self, id: NodeId, name: &str) -> Option<&str> {
+        self.element(id)?.attr(name)
+    }
+
+    /// The local name, if the node is an element.
+    pub fn local_name(&self, id: NodeId) -> Option<&str> {
+        self.element(id).map(|e| &*e.local)
+    }
+
+    /// True for an HTML element with this local name.
+    pub fn is_html(&self, id: NodeId, local: &str) -> bool {
+        self.element(id).is_some_and(|e| e.is_html(local))
+    }
+
+    /// The children, in order.
+    pub fn children(&self, id: NodeId) -> impl Iterator<Item = NodeId> + '_ {
+        std::iter::successors(self.node(id).first, |n| self.node(*n).next)
+    }
+
+    /// The parent and its parents, nearest first.
+    pub fn ancestors(&self, id: NodeId) -> impl Iterator<Item = NodeId> + '_ {
+        std::iter::successors(self.node(id).parent, |n| self.node(*n).parent)
+    }
+
+    /// The node and all below it, in tree order. Template contents are no part of the tree.
+    pub fn inclusive_descendants(&self, root: NodeId) -> impl Iterator<Item = NodeId> + '_ {
+        std::iter::successors(Some(root), move |n| self.following(*n, root))
+    }
+
+    /// All below the node, in tree order.
+    pub fn descendants(&self, root: NodeId) -> impl Iterator<Item = NodeId> + '_ {
+        self.inclusive_descendants(root).skip(1)
+    }
+
+    fn following(&self, id: NodeId, root: NodeId) -> Option<NodeId> {
+        let node = self.node(id);
+        if node.first.is_some() {
+            return node.first;
+        }
+        let mut at = id;
+        while at != root {
+            if let Some(next) = self.node(at).next {
+                return Some(next);
+            }
+            at = self.node(at).parent?;
+        }
+        None
+    }
+
+    /// True when `id` is `ancestor` or stands below it.
+    pub fn is_inclusive_ancestor(&self, ancestor: NodeId, id: NodeId) -> bool {
+        ancestor == id || self.ancestors(id).any(|a| a == ancestor)
+    }
+
+    /// The root of the tree that the node stands in.
+    pub fn root_of(&self, id: NodeId) -> NodeId {
+        self.ancestors(id).last().unwrap_or(id)
+    }
+
+    /// True when the node stands in the document.
+    pub fn is_connected(&self, id: NodeId) -> bool {
+        self.root_of(id) == Self::ROOT
+    }
+
+    /// `<html>`.
+    pub fn document_element(&self) -> Option<NodeId> {
+        self.children(Self::ROOT).find(|c| self.element(*c).is_some())
+    }
+
+    /// `<head>`.
+    pub fn head(&self) -> Option<NodeId> {
+        let html = self.document_element()?;
+        self.children(html).find(|c| self.is_html(*c, "head"))
+    }
+
+    /// `<body>`.
+    pub fn body(&self) -> Option<NodeId> {
+        let html = self.document_element()?;
+        self.children(html).find(|c| self.is_html(*c, "body"))
+    }
+
+    /// The first element with this id in tree order below `root`.
+    pub fn by_id(&self, root: NodeId, id: &str) -> Option<NodeId> {
+        self.descendants(root).find(|n| self.attr(*n, "id") == Some(id))
+    }
+
+    /// Takes a node out of its tree. Its subtree stays with it.
+    pub fn detach(&mut self, id: NodeId) {
+        let Node { parent, prev, next, .. } = *self.node(id);
+        let Some(parent) = parent else { return };
+        match prev {
+            Some(prev) => self.node_mut(prev).next = next,
+            None => self.node_mut(parent).first = next,
+        }
+        match next {
+            Some(next) => self.node_mut(next).prev = prev,
+            None => self.node_mut(parent).last = prev,
+        }
+        let node = self.node_mut(id);
+        (node.parent, node.prev, node.next) = (None, None, None);
+        if let Some(focused) = self.focused
+            && self.is_inclusive_ancestor(id, focused)
+        {
+            // HTML §6.6.4 "focus fixup": a focused element that leaves the document loses the focus without events.
+            self.focused = None;
+        }
+    }
+
+    /// Appends a node that needs no validity check: made by the parser or by [`Document::blank`].
+    pub fn append(&mut self, parent: NodeId, child: NodeId) {
+        self.link(parent, child, None);
+    }
+
+    fn link(&mut self, parent: NodeId, child: NodeId, before: Option<NodeId>) {
+        self.detach(child);
+        let prev = match before {
+            Some(before) => self.node(before).prev,
+            None => self.node(parent).last,
+        };
+        {
+            let node = self.node_mut(child);
+            (node.parent, node.prev, node.next) = (Some(parent), prev, before);
+        }
+        match prev {
+            Some(prev) => self.node_mut(prev).next = Some(child),
+            None => self.node_mut(parent).first = Some(child),
+        }
+        match before {
+            Some(before) => self.node_mut(before).prev = Some(child),
+            None => self.node_mut(parent).last = Some(child),
+        }
+    }
+
+    /// Inserts `child` into `parent` before `before`, or last (DOM §4.2.3 "pre-insert"). A fragment gives its children
+    /// and stays empty.
+    ///
+    /// # Errors
+    /// [`InsertError`] where the standard throws; nothing has changed then.
+    pub fn insert(&mut self, parent: NodeId, child: NodeId, before: Option<NodeId>) -> Result<(), InsertError> {
+        let takes_children = matches!(self.node(parent).data, NodeData::Document | NodeData::Fragment | NodeData::Element(_));
+        if !takes_children || self.is_inclusive_ancestor(child, parent) || matches!(self.node(child).data, NodeData::Document) {
+            return Err(InsertError::Hierarchy);
+        }
+        if matches!(self.node(parent).data, NodeData::Document) {
+            let has_element = self.children(parent).any(|c| c != child && self.element(c).is_some());
+            let bad = match &self.node(child).data {
+                NodeData::Text(_) => true,
+                NodeData::Element(_) => has_element,
+                _ => false,
+            };
+            if bad {
+                return Err(InsertError::Hierarchy);
+            }
+        }
+        let mut before = before;
+        if let Some(reference) = before {
+            if self.node(reference).parent != Some(parent) {
+                return Err(InsertError::NotFound);
+            }
+            if reference == child {
+                before = self.node(child).next;
+            }
+        }
+        if matches!(self.node(child).data, NodeData::Fragment) {
+            let children: Vec<_> = self.children(child).collect();
+            for c in children {
+                self.link(parent, c, before);
+            }
+        } else {
+            self.link(parent, child, before);
+        }
+        Ok(())
+    }
+
+    /// The text of all text nodes below (or of the node itself), as `textContent` gives it. Empty for the document.
+    pub fn text_content(&self, id: NodeId) -> String {
+        match &self.node(id).data {
+            NodeData::Text(text) | NodeData::Comment(text) => text.clone(),
+            NodeData::Document | NodeData::Doctype(_) => String::new(),
+            NodeData::Fragment | NodeData::Element(_) => {
+                let mut out = String::new();
+                for n in self.descendants(id) {
+                    if let NodeData::Text(text) = &self.node(n).data {
+                        out.push_str(text);
+                    }
+                }
+                out
+            }
+        }
+    }
+
+    /// Sets `textContent`: an element's or fragment's children are replaced by one text node, or none.
+    pub fn set_text_content(&mut self, id: NodeId, text: &str) {
+        match &mut self.node_mut(id).data {
+            NodeData::Text(old) | NodeData::Comment(old) => text.clone_into(old),
+            NodeData::Document | NodeData::Doctype(_) => {}
+            NodeData::Fragment | NodeData::Element(_) => {
+                while let Some(child) = self.node(id).first {
+                    self.detach(child);
+                }
+                if !text.is_empty() {
+                    let node = self.push(NodeData::Text(text.into()));
+                    self.append(id, node);
+                }
+            }
+        }
+    }
+
+    /// A copy (DOM §4.4 "clone a node"); with `deep` of all below too, template contents included.
+    pub fn clone_node(&mut self, id: NodeId, deep: bool) -> NodeId {
+        let mut data = self.node(id).data.clone();
+        if let NodeData::Element(element) = &mut data {
+            let contents = element.template.take();
+            // HTML: cloning steps of input copy value and checkedness; of textarea the raw value. An option's are not.
+            if !(element.is_html("input") || element.is_html("textarea")) {
+                element.form = crate::FormState::default();
+            }
+            if let Some(contents) = contents {
+                let copy = if deep { self.clone_node(contents, true) } else { self.push(NodeData::Fragment) };
+                element.template = Some(copy);
+            }
+        }
+        let copy = self.push(data);
+        if deep {
+            let children: Vec<_> = self.children(id).collect();
+            for child in children {
+                let child = self.clone_node(child, true);
+                self.append(copy, child);
+            }
+        }
+        copy
+    }
+
+    /// A document of its own that holds the elements, texts and live state now connected here, numbered in tree order:
+    /// what can be kept after this one has moved on. Comments are left out.
+    pub fn snapshot(&self) -> Self {
+        let mut out = Self::new();
+        let mut map: Vec<(NodeId, NodeId)> = Vec::new();
+        self.copy_children(Self::ROOT, Self::ROOT, &mut out, &mut map);
+        out.focused = self.focused.and_then(|f| map.iter().find(|(from, _)| *from == f).map(|(_, to)| *to));
+        out
+    }
+
+    fn copy_children(&self, from: NodeId, to: NodeId, out: &mut Self, map: &mut Vec<(NodeId, NodeId)>) {
+        for child in self.children(from) {
+            let copy = match &self.node(child).data {
+                NodeData::Comment(_) => continue,
+                NodeData::Element(element) => {
+                    let mut element = element.clone();
+                    element.template = None;
+                    let copy = out.push(NodeData::Element(element));
+                    map.push((child, copy));
+                    copy
+                }
+                other => out.push(other.clone()),
+            };
+            out.append(to, copy);
+            self.copy_children(child, copy, out, map);
+        }
+    }
+
+    /// The attributes of an element; empty for other nodes.
+    pub fn attrs(&self, id: NodeId) -> &[Attr] {
+        self.element(id).map_or(&[], |e| &e.attrs)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn three() -> (Document, NodeId, [NodeId; 3]) {
+        let mut doc = Document::blank();
+        let body = doc.body().expect("blank has a body");
+        let kids = ["a", "b", "i"].map(|n| doc.create_element(n));
+        for k in kids {
+            doc.insert(body, k, None).expect("valid");
+        }
+        (doc, body, kids)
+    }
+
+    #[test]
+    fn insert_before_itself_keeps_its_place() {
+        let (mut doc, body, [a, b, i]) = three();
+        doc.insert(body, b, Some(b)).expect("valid");
+        assert_eq!(doc.children(body).collect::<Vec<_>>(), [a, b, i]);
+    }
+
+    #[test]
+    fn a_node_cannot_hold_itself() {
+        let (mut doc, body, [a, ..]) = three();
+        assert_eq!(doc.insert(a, body, None), Err(InsertError::Hierarchy));
+        assert_eq!(doc.insert(a, a, None), Err(InsertError::Hierarchy));
+        assert_eq!(doc.children(body).count(), 3, "nothing changed");
+    }
+
+    #[test]
+    fn a_reference_must_be_a_child() {
+        let (mut doc, body, [a, ..]) = three();
+        let new = doc.create_element("p");
+        let stranger = doc.create_element("p");
+        assert_eq!(doc.insert(body, new, Some(stranger)), Err(InsertError::NotFound));
+        assert_eq!(doc.insert(a, new, None), Ok(()));
+    }
+
+    #[test]
+    fn a_fragment_gives_its_children_in_order() {
+        let (mut doc, body, [a, b, i]) = three();
+        let fragment = doc.push(NodeData::Fragment);
+        let [x, y] = ["x", "y"].map(|n| doc.create_element(n));
+        doc.append(fragment, x);
+        doc.append(fragment, y);
+        doc.insert(body, fragment, Some(b)).expect("valid");
+        assert_eq!(doc.children(body).collect::<Vec<_>>(), [a, x, y, b, i]);
+        assert_eq!(doc.children(fragment).count(), 0);
+    }
+
+    #[test]
+    fn removal_takes_the_focus_away() {
+        let (mut doc, _, [a, ..]) = three();
+        let inner = doc.create_element("input");
+        doc.append(a, inner);
+        doc.focused = Some(inner);
+        doc.detach(a);
+        assert_eq!(doc.focused, None);
+    }
+
+    #[test]
+    fn a_snapshot_is_independent_and_has_no_comments() {
+        let (mut doc, body, [a, ..]) = three();
+        let comment = doc.push(NodeData::Comment("anchor".into()));
+        doc.append(a, comment);
+        doc.focused = Some(a);
+        let snap = doc.snapshot();
+        doc.detach(body);
+        let body = snap.body().expect("kept");
+        assert_eq!(snap.children(body).count(), 3);
+        assert_eq!(snap.local_name(snap.focused.expect("mapped")), Some("a"));
+        assert!(snap.inclusive_descendants(Document::ROOT).all(|n| !matches!(snap.node(n).data, NodeData::Comment(_))));
+    }
+}

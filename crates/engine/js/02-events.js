@@ -1,0 +1,266 @@
+// Events and their dispatch: DOM §2, UI Events, Pointer Events, Input Events.
+
+const EVENT = Symbol('event state');
+const LISTENERS = Symbol('listeners');
+const FLAGS = { __proto__: null };
+
+class Event {
+  static NONE = 0; static CAPTURING_PHASE = 1; static AT_TARGET = 2; static BUBBLING_PHASE = 3;
+  constructor(type, init = {}) {
+    if (arguments.length < 1) throw new TypeError("Failed to construct 'Event': 1 argument required.");
+    init ??= {};
+    hide(this, EVENT, {
+      type: String(type), bubbles: !!init.bubbles, cancelable: !!init.cancelable, composed: !!init.composed,
+      target: null, currentTarget: null, phase: 0, path: [], stop: false, stopNow: false, canceled: false,
+      passive: false, dispatching: false, trusted: false, time: performanceNow(), relatedTarget: null,
+    });
+  }
+  get type() { return this[EVENT].type; }
+  get target() { return this[EVENT].target; }
+  get srcElement() { return this[EVENT].target; }
+  get currentTarget() { return this[EVENT].currentTarget; }
+  get eventPhase() { return this[EVENT].phase; }
+  get bubbles() { return this[EVENT].bubbles; }
+  get cancelable() { return this[EVENT].cancelable; }
+  get composed() { return this[EVENT].composed; }
+  get defaultPrevented() { return this[EVENT].canceled; }
+  get timeStamp() { return this[EVENT].time; }
+  get isTrusted() { return this[EVENT].trusted; }
+  get cancelBubble() { return this[EVENT].stop; }
+  set cancelBubble(on) { if (on) this[EVENT].stop = true; }
+  get returnValue() { return !this[EVENT].canceled; }
+  set returnValue(value) { if (!value) this.preventDefault(); }
+  composedPath() {
+    const s = this[EVENT];
+    return s.currentTarget ? s.path.slice() : [];
+  }
+  stopPropagation() { this[EVENT].stop = true; }
+  stopImmediatePropagation() { this[EVENT].stop = this[EVENT].stopNow = true; }
+  preventDefault() {
+    const s = this[EVENT];
+    if (s.cancelable && !s.passive) s.canceled = true;
+  }
+  initEvent(type, bubbles = false, cancelable = false) {
+    const s = this[EVENT];
+    if (s.dispatching) return;
+    Object.assign(s, { type: String(type), bubbles: !!bubbles, cancelable: !!cancelable, stop: false, stopNow: false, canceled: false });
+  }
+}
+enumerable(Event);
+for (const [name, value] of [['NONE', 0], ['CAPTURING_PHASE', 1], ['AT_TARGET', 2], ['BUBBLING_PHASE', 3]]) {
+  Object.defineProperty(Event.prototype, name, { value, enumerable: true });
+}
+
+/** Defines an event interface whose members are plain values with a default. */
+const eventClass = (name, Base, members) => {
+  const C = { [name]: class extends Base {
+    constructor(type, init = {}) {
+      super(type, init);
+      const s = this[EVENT];
+      for (const key in members) s[key] = init?.[key] === undefined ? members[key] : init[key];
+    }
+  } }[name];
+  for (const key in members) accessor(C.prototype, key, function () { return this[EVENT][key]; });
+  return C;
+};
+
+const MODIFIERS = { ctrlKey: false, shiftKey: false, altKey: false, metaKey: false };
+const CustomEvent = eventClass('CustomEvent', Event, { detail: null });
+const UIEvent = eventClass('UIEvent', Event, { view: null, detail: 0, which: 0 });
+const FocusEvent = eventClass('FocusEvent', UIEvent, { relatedTarget: null });
+const MouseEvent = eventClass('MouseEvent', UIEvent, {
+  ...MODIFIERS, screenX: 0, screenY: 0, clientX: 0, clientY: 0, pageX: 0, pageY: 0, offsetX: 0, offsetY: 0, x: 0, y: 0,
+  movementX: 0, movementY: 0, button: 0, buttons: 0, relatedTarget: null,
+});
+const PointerEvent = eventClass('PointerEvent', MouseEvent, {
+  pointerId: 0, width: 1, height: 1, pressure: 0, tangentialPressure: 0, tiltX: 0, tiltY: 0, twist: 0, pointerType: '', isPrimary: false,
+});
+const WheelEvent = eventClass('WheelEvent', MouseEvent, { deltaX: 0, deltaY: 0, deltaZ: 0, deltaMode: 0 });
+const DragEvent = eventClass('DragEvent', MouseEvent, { dataTransfer: null });
+const KeyboardEvent = eventClass('KeyboardEvent', UIEvent, {
+  ...MODIFIERS, key: '', code: '', location: 0, repeat: false, isComposing: false, charCode: 0, keyCode: 0,
+});
+const InputEvent = eventClass('InputEvent', UIEvent, { data: null, inputType: '', isComposing: false, dataTransfer: null });
+const CompositionEvent = eventClass('CompositionEvent', UIEvent, { data: '' });
+const TouchEvent = eventClass('TouchEvent', UIEvent, { ...MODIFIERS, touches: [], targetTouches: [], changedTouches: [] });
+const ClipboardEvent = eventClass('ClipboardEvent', Event, { clipboardData: null });
+const SubmitEvent = eventClass('SubmitEvent', Event, { submitter: null });
+const ToggleEvent = eventClass('ToggleEvent', Event, { oldState: '', newState: '' });
+const AnimationEvent = eventClass('AnimationEvent', Event, { animationName: '', elapsedTime: 0, pseudoElement: '' });
+const TransitionEvent = eventClass('TransitionEvent', Event, { propertyName: '', elapsedTime: 0, pseudoElement: '' });
+const ErrorEvent = eventClass('ErrorEvent', Event, { message: '', filename: '', lineno: 0, colno: 0, error: undefined });
+const PromiseRejectionEvent = eventClass('PromiseRejectionEvent', Event, { promise: null, reason: undefined });
+const MessageEvent = eventClass('MessageEvent', Event, { data: null, origin: '', lastEventId: '', source: null, ports: [] });
+const PopStateEvent = eventClass('PopStateEvent', Event, { state: null });
+const HashChangeEvent = eventClass('HashChangeEvent', Event, { oldURL: '', newURL: '' });
+const StorageEvent = eventClass('StorageEvent', Event, { key: null, oldValue: null, newValue: null, url: '', storageArea: null });
+const ProgressEvent = eventClass('ProgressEvent', Event, { lengthComputable: false, loaded: 0, total: 0 });
+const FormDataEvent = eventClass('FormDataEvent', Event, { formData: null });
+for (const C of [MouseEvent, KeyboardEvent, TouchEvent]) {
+  hide(C.prototype, 'getModifierState', function (key) {
+    return { Control: this.ctrlKey, Shift: this.shiftKey, Alt: this.altKey, Meta: this.metaKey }[key] ?? false;
+  });
+}
+hide(CustomEvent.prototype, 'initCustomEvent', function (type, bubbles, cancelable, detail = null) {
+  this.initEvent(type, bubbles, cancelable);
+  this[EVENT].detail = detail;
+});
+hide(InputEvent.prototype, 'getTargetRanges', () => []);
+expose(Event, CustomEvent, UIEvent, FocusEvent, MouseEvent, PointerEvent, WheelEvent, DragEvent, KeyboardEvent, InputEvent,
+  CompositionEvent, TouchEvent, ClipboardEvent, SubmitEvent, ToggleEvent, AnimationEvent, TransitionEvent, ErrorEvent,
+  PromiseRejectionEvent, MessageEvent, PopStateEvent, HashChangeEvent, StorageEvent, ProgressEvent, FormDataEvent);
+
+const flatten = (options) => (typeof options === 'boolean' ? options : !!options?.capture);
+
+class EventTarget {
+  addEventListener(type, callback, options) {
+    const self = this ?? globalThis;
+    if (callback == null) return;
+    if (typeof callback !== 'function' && typeof callback !== 'object') throw new TypeError('The listener is not an object.');
+    type = String(type);
+    const capture = flatten(options);
+    const { once = false, passive = false, signal } = typeof options === 'object' && options ? options : FLAGS;
+    if (signal?.aborted) return;
+    const all = self[LISTENERS] ?? (hide(self, LISTENERS, new Map()), self[LISTENERS]);
+    let list = all.get(type);
+    if (!list) all.set(type, (list = []));
+    if (list.some((l) => l.callback === callback && l.capture === capture)) return;
+    list.push({ callback, capture, once: !!once, passive: !!passive, removed: false });
+    if (signal) signal.addEventListener('abort', () => self.removeEventListener(type, callback, capture), { once: true });
+  }
+  removeEventListener(type, callback, options) {
+    const self = this ?? globalThis;
+    const list = self[LISTENERS]?.get(String(type));
+    if (!list) return;
+    const capture = flatten(options);
+    const at = list.findIndex((l) => l.callback === callback && l.capture === capture);
+    if (at >= 0) {
+      list[at].removed = true;
+      list.splice(at, 1);
+    }
+  }
+  dispatchEvent(event) {
+    if (!(event instanceof Event)) throw new TypeError("The argument of 'dispatchEvent' is not an Event.");
+    if (event[EVENT].dispatching) throw new DOMException('The event is being dispatched already.', 'InvalidStateError');
+    event[EVENT].trusted = false;
+    return dispatch(event, this ?? globalThis);
+  }
+}
+enumerable(EventTarget);
+expose(EventTarget);
+
+let currentEvent;
+accessor(globalThis, 'event', () => currentEvent, () => {});
+
+/** The targets that an event passes, innermost first (DOM §2.9): ancestors, then the window of a connected node. */
+const pathOf = (event, target) => {
+  if (!(ID in target)) return [target];
+  const path = native.path(target[ID]).map(wrap);
+  // The window hears what passes its document, but for `load`.
+  if (path[path.length - 1] === document && event[EVENT].type !== 'load') path.push(globalThis);
+  return path;
+};
+
+const callListeners = (target, event, capture) => {
+  const s = event[EVENT];
+  const list = target[LISTENERS]?.get(s.type);
+  if (!list || list.length === 0) return;
+  s.currentTarget = target;
+  for (const l of list.slice()) {
+    if (l.removed || l.capture !== capture) continue;
+    if (l.once) target.removeEventListener(s.type, l.callback, l.capture);
+    s.passive = l.passive;
+    const outer = currentEvent;
+    currentEvent = event;
+    try {
+      if (typeof l.callback === 'function') l.callback.call(target, event);
+      else l.callback.handleEvent(event);
+    } catch (error) {
+      reportException(error);
+    }
+    currentEvent = outer;
+    s.passive = false;
+    if (s.stopNow) return;
+  }
+};
+
+/** Dispatches an event (DOM §2.9), with the activation behaviour of what a click hits. False when it was cancelled. */
+const dispatch = (event, target) => {
+  const s = event[EVENT];
+  s.dispatching = true;
+  s.target = target;
+  s.path = pathOf(event, target);
+  const clicked = s.type === 'click' && event instanceof MouseEvent ? activationTarget(s.path, s.bubbles) : null;
+  const undo = clicked ? beforeActivation(clicked) : null;
+  for (let i = s.path.length - 1; i >= 0 && !s.stop; i--) {
+    s.phase = i === 0 ? 2 : 1;
+    callListeners(s.path[i], event, true);
+  }
+  for (let i = 0; i < s.path.length && !s.stop; i++) {
+    if (i > 0 && !s.bubbles) break;
+    s.phase = i === 0 ? 2 : 3;
+    callListeners(s.path[i], event, false);
+  }
+  s.phase = 0;
+  s.currentTarget = null;
+  s.dispatching = s.stop = s.stopNow = false;
+  if (clicked) {
+    if (s.canceled) undo?.();
+    else activate(clicked, event);
+  }
+  return !s.canceled;
+};
+
+/** Dispatches an event that the user agent made: `isTrusted` is true. */
+const fire = (target, event) => {
+  event[EVENT].trusted = true;
+  return dispatch(event, target);
+};
+
+/** HTML §8.1.8: event handler attributes and IDL attributes, `onclick` and its kin. */
+const HANDLERS = Symbol('handlers');
+const HANDLER_NAMES = ('abort auxclick beforeinput beforetoggle blur cancel canplay canplaythrough change click close contextmenu copy cuechange cut dblclick ' +
+  'drag dragend dragenter dragleave dragover dragstart drop durationchange emptied ended error focus focusin focusout formdata gotpointercapture input invalid ' +
+  'keydown keypress keyup load loadeddata loadedmetadata loadstart lostpointercapture mousedown mouseenter mouseleave mousemove ' +
+  'mouseout mouseover mouseup paste pause play playing pointercancel pointerdown pointerenter pointerleave pointermove ' +
+  'pointerout pointerover pointerup progress ratechange reset resize scroll scrollend securitypolicyviolation seeked seeking select selectionchange selectstart slotchange ' +
+  'stalled submit suspend timeupdate toggle touchcancel touchend touchmove touchstart transitioncancel transitionend transitionrun transitionstart ' +
+  'animationcancel animationend animationiteration animationstart volumechange waiting wheel').split(' ');
+const WINDOW_HANDLER_NAMES = ('afterprint beforeprint beforeunload hashchange languagechange message messageerror offline online ' +
+  'pagehide pageshow popstate rejectionhandled storage unhandledrejection unload').split(' ');
+
+const setHandler = (target, type, value) => {
+  const handlers = target[HANDLERS] ?? (hide(target, HANDLERS, new Map()), target[HANDLERS]);
+  const known = handlers.get(type);
+  if (known) known.value = value;
+  else {
+    const entry = { value };
+    handlers.set(type, entry);
+    target.addEventListener(type, function (event) {
+      if (typeof entry.value !== 'function') return;
+      const special = type === 'error' && event instanceof ErrorEvent && target === globalThis;
+      const out = special
+        ? entry.value.call(this, event.message, event.filename, event.lineno, event.colno, event.error)
+        : entry.value.call(this, event);
+      if (special ? out === true : out === false) event.preventDefault();
+    });
+  }
+};
+const defineHandlers = (proto, names) => {
+  for (const type of names) {
+    accessor(proto, 'on' + type, function () { return (this ?? globalThis)[HANDLERS]?.get(type)?.value ?? null; },
+      function (value) { setHandler(this ?? globalThis, type, typeof value === 'function' || (value && typeof value === 'object') ? value : null); });
+  }
+};
+const HANDLER_SET = new Set([...HANDLER_NAMES, ...WINDOW_HANDLER_NAMES]);
+/** An `on…` content attribute was set: its text becomes the body of a function. */
+const setHandlerAttribute = (element, name, text) => {
+  const type = name.slice(2);
+  if (!HANDLER_SET.has(type)) return;
+  if (text === null) return setHandler(element, type, null);
+  try {
+    setHandler(element, type, new Function('event', text));
+  } catch (error) {
+    reportException(error);
+  }
+};

@@ -1,0 +1,333 @@
+// Nodes, the document tree and its collections: DOM §4.
+
+/** Listeners of tree changes: the mutation observers of 07 add themselves here. */
+const mutationSinks = [];
+const notify = (record) => { for (const sink of mutationSinks) sink(record); };
+
+const wrap = (id) => {
+  if (id < 0) return null;
+  return wrappers[id] ?? adopt(id);
+};
+const adopt = (id) => {
+  const proto = prototypeOf(native.kind(id));
+  const node = Object.create(proto);
+  node[ID] = id;
+  return (wrappers[id] = node);
+};
+const idOf = (node, what) => {
+  const id = node?.[ID];
+  if (id === undefined) throw new TypeError(`${what ?? 'The argument'} is not a Node.`);
+  return id;
+};
+
+const DOCUMENT_POSITION = { DISCONNECTED: 1, PRECEDING: 2, FOLLOWING: 4, CONTAINS: 8, CONTAINED_BY: 16, IMPLEMENTATION_SPECIFIC: 32 };
+
+class Node extends EventTarget {
+  constructor() { super(); throw illegal(); }
+  get nodeType() { return native.node_type(this[ID]); }
+  get nodeName() { return native.node_name(this[ID]); }
+  get ownerDocument() { return this === document ? null : document; }
+  get parentNode() { return wrap(native.parent(this[ID])); }
+  get parentElement() { const p = this.parentNode; return p instanceof Element ? p : null; }
+  get firstChild() { return wrap(native.first(this[ID])); }
+  get lastChild() { return wrap(native.last(this[ID])); }
+  get previousSibling() { return wrap(native.prev(this[ID])); }
+  get nextSibling() { return wrap(native.next(this[ID])); }
+  get childNodes() { return liveCollection(this, 'childNodes', NodeList, () => native.children(this[ID])); }
+  get isConnected() { return native.connected(this[ID]); }
+  get baseURI() { return location.href; }
+  get nodeValue() { return this instanceof CharacterData ? this.data : null; }
+  set nodeValue(value) { if (this instanceof CharacterData) this.data = value; }
+  get textContent() { return this.nodeType === 9 || this.nodeType === 10 ? null : native.text(this[ID]); }
+  set textContent(value) {
+    if (this instanceof CharacterData) { this.data = value; return; }
+    const removed = mutationSinks.length ? [...this.childNodes] : [];
+    native.set_text(this[ID], value == null ? '' : String(value));
+    if (mutationSinks.length) notify({ type: 'childList', target: this, addedNodes: [...this.childNodes], removedNodes: removed });
+  }
+  hasChildNodes() { return native.first(this[ID]) >= 0; }
+  contains(other) { return other != null && native.contains(this[ID], idOf(other)); }
+  getRootNode() { return wrap(native.root(this[ID])); }
+  isSameNode(other) { return this === other; }
+  isEqualNode(other) { return other != null && native.outer_html(this[ID]) === native.outer_html(idOf(other)) && this.nodeType === other.nodeType; }
+  compareDocumentPosition(other) { return native.compare(this[ID], idOf(other)); }
+  appendChild(node) { return insertNode(this, node, null); }
+  insertBefore(node, before) {
+    if (arguments.length < 2) throw new TypeError("Failed to execute 'insertBefore' on 'Node': 2 arguments required.");
+    return insertNode(this, node, before ?? null);
+  }
+  removeChild(node) {
+    idOf(node);
+    if (native.parent(node[ID]) !== this[ID]) throw new DOMException('The node to be removed is not a child of this node.', 'NotFoundError');
+    removeNode(node);
+    return node;
+  }
+  replaceChild(node, old) {
+    idOf(node);
+    if (native.parent(idOf(old)) !== this[ID]) throw new DOMException('The node to be replaced is not a child of this node.', 'NotFoundError');
+    if (node === old) return old;
+    const next = old.nextSibling === node ? node.nextSibling : old.nextSibling;
+    removeNode(old);
+    insertNode(this, node, next);
+    return old;
+  }
+  cloneNode(deep = false) { return wrap(native.clone(this[ID], !!deep)); }
+  normalize() {
+    for (const text of [...descendantsOf(this)].filter((n) => n.nodeType === 3)) {
+      if (!text.parentNode) continue;
+      if (text.data === '') { removeNode(text); continue; }
+      while (text.nextSibling?.nodeType === 3) {
+        text.data += text.nextSibling.data;
+        removeNode(text.nextSibling);
+      }
+    }
+  }
+  lookupNamespaceURI() { return null; }
+}
+enumerable(Node);
+for (const target of [Node, Node.prototype]) {
+  const names = ['ELEMENT_NODE', 'ATTRIBUTE_NODE', 'TEXT_NODE', 'CDATA_SECTION_NODE', 'ENTITY_REFERENCE_NODE', 'ENTITY_NODE',
+    'PROCESSING_INSTRUCTION_NODE', 'COMMENT_NODE', 'DOCUMENT_NODE', 'DOCUMENT_TYPE_NODE', 'DOCUMENT_FRAGMENT_NODE', 'NOTATION_NODE'];
+  names.forEach((name, i) => Object.defineProperty(target, name, { value: i + 1, enumerable: true }));
+  for (const name in DOCUMENT_POSITION) Object.defineProperty(target, 'DOCUMENT_POSITION_' + name, { value: DOCUMENT_POSITION[name], enumerable: true });
+}
+
+const descendantsOf = function* (node) {
+  for (const id of native.descendants(node[ID])) yield wrap(id);
+};
+
+const insertNode = (parent, node, before) => {
+  const id = idOf(node, 'The node to insert');
+  const beforeId = before === null ? -1 : idOf(before, 'The node before which to insert');
+  const watched = mutationSinks.length > 0;
+  const added = watched ? (node.nodeType === 11 ? [...node.childNodes] : [node]) : null;
+  const oldParent = watched ? node.parentNode : null;
+  const fault = native.insert(parent[ID], id, beforeId);
+  if (fault !== 0) throw INSERT_ERRORS[fault]();
+  if (watched) {
+    if (oldParent) notify({ type: 'childList', target: oldParent, addedNodes: [], removedNodes: [node] });
+    notify({ type: 'childList', target: parent, addedNodes: added, removedNodes: [], nextSibling: before, previousSibling: added[0]?.previousSibling ?? null });
+  }
+  if (native.has_active_content(id)) afterInsert(node);
+  return node;
+};
+const removeNode = (node) => {
+  const watched = mutationSinks.length > 0;
+  const [parent, previousSibling, nextSibling] = watched ? [node.parentNode, node.previousSibling, node.nextSibling] : [];
+  native.detach(node[ID]);
+  if (watched && parent) notify({ type: 'childList', target: parent, addedNodes: [], removedNodes: [node], previousSibling, nextSibling });
+};
+/** HTML §6.6.4: `autofocus` of what was inserted into the document. */
+const afterInsert = (node) => {
+  if (!node.isConnected) return;
+  const wanted = node.autofocus ? node : node.querySelector?.('[autofocus]');
+  if (wanted && document.activeElement === document.body) wanted.focus();
+};
+
+/** Nodes and strings, as the mixins of DOM §4.2.6 and §4.2.8 take them. */
+const oneNode = (items) => {
+  const nodes = items.map((i) => (i?.[ID] === undefined ? document.createTextNode(String(i)) : i));
+  if (nodes.length === 1) return nodes[0];
+  const fragment = document.createDocumentFragment();
+  for (const n of nodes) fragment.appendChild(n);
+  return fragment;
+};
+const mixin = (members, ...classes) => {
+  for (const C of classes) {
+    const from = Object.getOwnPropertyDescriptors(members);
+    for (const name in from) Object.defineProperty(C.prototype, name, { ...from[name], enumerable: true });
+  }
+};
+
+class CharacterData extends Node {
+  get data() { return native.text(this[ID]); }
+  set data(value) {
+    const oldValue = mutationSinks.length ? this.data : null;
+    native.set_text(this[ID], value == null ? '' : String(value));
+    if (mutationSinks.length) notify({ type: 'characterData', target: this, addedNodes: [], removedNodes: [], oldValue });
+  }
+  get length() { return this.data.length; }
+  substringData(offset, count) { return this.data.substr(offset, count); }
+  appendData(text) { this.data += text; }
+  insertData(offset, text) { this.replaceData(offset, 0, text); }
+  deleteData(offset, count) { this.replaceData(offset, count, ''); }
+  replaceData(offset, count, text) {
+    const d = this.data;
+    if (offset > d.length) throw new DOMException('The offset is behind the end of the text.', 'IndexSizeError');
+    this.data = d.slice(0, offset) + text + d.slice(offset + count);
+  }
+}
+class Text extends CharacterData {
+  constructor(data = '') { return document.createTextNode(data); }
+  get wholeText() {
+    let first = this;
+    while (first.previousSibling?.nodeType === 3) first = first.previousSibling;
+    let out = '';
+    for (let n = first; n?.nodeType === 3; n = n.nextSibling) out += n.data;
+    return out;
+  }
+  get assignedSlot() { return null; }
+  splitText(offset) {
+    const rest = document.createTextNode(this.data.slice(offset));
+    this.data = this.data.slice(0, offset);
+    this.parentNode?.insertBefore(rest, this.nextSibling);
+    return rest;
+  }
+}
+class Comment extends CharacterData {
+  constructor(data = '') { return document.createComment(data); }
+}
+class DocumentType extends Node {
+  get name() { return native.node_name(this[ID]); }
+  get publicId() { return ''; }
+  get systemId() { return ''; }
+}
+class DocumentFragment extends Node {
+  constructor() { return document.createDocumentFragment(); }
+  getElementById(id) { return wrap(native.by_id(this[ID], String(id))); }
+}
+class Attr extends Node {
+  get nodeType() { return 2; }
+  get nodeName() { return this.name; }
+  get value() { return this.ownerElement ? this.ownerElement.getAttribute(this.name) ?? '' : this.detached ?? ''; }
+  set value(v) { this.ownerElement ? this.ownerElement.setAttribute(this.name, v) : hide(this, 'detached', String(v)); }
+  get nodeValue() { return this.value; }
+  set nodeValue(v) { this.value = v; }
+  get textContent() { return this.value; }
+  set textContent(v) { this.value = v; }
+  get specified() { return true; }
+}
+for (const C of [CharacterData, Text, DocumentType, DocumentFragment, Attr]) enumerable(C);
+const attrNode = (ownerElement, name, namespaceURI = null) => {
+  const attr = Object.create(Attr.prototype);
+  const colon = namespaceURI === null ? -1 : name.indexOf(':');
+  hide(attr, 'name', name);
+  hide(attr, 'localName', colon < 0 ? name : name.slice(colon + 1));
+  hide(attr, 'prefix', colon < 0 ? null : name.slice(0, colon));
+  hide(attr, 'namespaceURI', namespaceURI);
+  hide(attr, 'ownerElement', ownerElement);
+  return attr;
+};
+
+// --- collections ---------------------------------------------------------------------------------------------------
+
+const LIST = Symbol('list');
+class NodeList {
+  constructor() { throw illegal(); }
+  get length() { return this[LIST]().length; }
+  item(index) { return this[index] ?? null; }
+  forEach(f, self) { let i = 0; for (const n of this) f.call(self, n, i++, this); }
+  *entries() { let i = 0; for (const n of this) yield [i++, n]; }
+  *keys() { for (let i = 0; i < this.length; i++) yield i; }
+  values() { return this[Symbol.iterator](); }
+  *[Symbol.iterator]() { for (let i = 0; i < this.length; i++) yield this[i]; }
+}
+class HTMLCollection {
+  constructor() { throw illegal(); }
+  get length() { return this[LIST]().length; }
+  item(index) { return this[index] ?? null; }
+  namedItem(name) { return name === '' ? null : [...this].find((e) => e.id === name || e.getAttribute('name') === name) ?? null; }
+  *[Symbol.iterator]() { for (let i = 0; i < this.length; i++) yield this[i]; }
+}
+class RadioNodeList extends NodeList {
+  get value() { return [...this].find((r) => r.checked)?.value ?? ''; }
+  set value(v) { const r = [...this].find((r) => r.value === v); if (r) r.checked = true; }
+}
+class HTMLFormControlsCollection extends HTMLCollection {
+  namedItem(name) {
+    const found = [...this].filter((e) => e.id === name || e.getAttribute('name') === name);
+    return found.length > 1 ? staticList(found, RadioNodeList) : found[0] ?? null;
+  }
+}
+class HTMLOptionsCollection extends HTMLCollection {
+  add(option, before) { this[LIST].owner.add(option, before); }
+  remove(index) { this[index]?.remove(); }
+  get selectedIndex() { return this[LIST].owner.selectedIndex; }
+  set selectedIndex(i) { this[LIST].owner.selectedIndex = i; }
+}
+for (const C of [NodeList, HTMLCollection, HTMLFormControlsCollection, HTMLOptionsCollection]) enumerable(C);
+
+const INDEX = /^(?:0|[1-9]\d*)$/;
+const collectionHandler = {
+  get(target, key, receiver) {
+    if (typeof key === 'string') {
+      if (INDEX.test(key)) return wrap(target[LIST]()[key] ?? -1) ?? undefined;
+      if (!(key in target) && target instanceof HTMLCollection) return receiver.namedItem(key) ?? undefined;
+    }
+    return Reflect.get(target, key, receiver);
+  },
+  has(target, key) {
+    if (typeof key === 'string' && INDEX.test(key)) return Number(key) < target[LIST]().length;
+    return Reflect.has(target, key);
+  },
+  ownKeys(target) { return [...target[LIST]().keys()].map(String); },
+  getOwnPropertyDescriptor(target, key) {
+    if (typeof key === 'string' && INDEX.test(key)) {
+      const value = wrap(target[LIST]()[key] ?? -1);
+      return value ? { value, writable: false, enumerable: true, configurable: true } : undefined;
+    }
+    return Reflect.getOwnPropertyDescriptor(target, key);
+  },
+};
+const COLLECTIONS = Symbol('collections');
+/** A live list of `ids()`, the same object at every call for one owner and name. */
+const liveCollection = (owner, name, C, ids) => {
+  const all = owner[COLLECTIONS] ?? (hide(owner, COLLECTIONS, new Map()), owner[COLLECTIONS]);
+  let list = all.get(name);
+  if (!list) {
+    const target = Object.create(C.prototype);
+    hide(target, LIST, ids);
+    ids.owner = owner;
+    all.set(name, (list = new Proxy(target, collectionHandler)));
+  }
+  return list;
+};
+/** A list that stays as it is, as `querySelectorAll` gives it. */
+const staticList = (nodes, C = NodeList) => {
+  const list = Object.create(C.prototype);
+  hide(list, LIST, () => nodes);
+  nodes.forEach((n, i) => { list[i] = n; });
+  return list;
+};
+
+mixin({
+  get children() { return liveCollection(this, 'children', HTMLCollection, () => native.child_elements(this[ID])); },
+  get childElementCount() { return native.child_elements(this[ID]).length; },
+  get firstElementChild() { return wrap(native.child_elements(this[ID])[0] ?? -1); },
+  get lastElementChild() { return wrap(native.child_elements(this[ID]).at(-1) ?? -1); },
+  append(...nodes) { insertNode(this, oneNode(nodes), null); },
+  prepend(...nodes) { insertNode(this, oneNode(nodes), this.firstChild); },
+  replaceChildren(...nodes) {
+    const node = oneNode(nodes);
+    while (this.firstChild) removeNode(this.firstChild);
+    insertNode(this, node, null);
+  },
+  querySelector(selector) { return wrap(native.query(this[ID], String(selector))); },
+  querySelectorAll(selector) { return staticList(native.query_all(this[ID], String(selector)).map(wrap)); },
+}, DocumentFragment);
+const PARENT_NODE = Object.getOwnPropertyDescriptors(DocumentFragment.prototype);
+
+const CHILD_NODE = {
+  remove() { if (this.parentNode) removeNode(this); },
+  before(...nodes) { this.parentNode?.insertBefore(oneNode(nodes), this); },
+  after(...nodes) { this.parentNode?.insertBefore(oneNode(nodes), this.nextSibling); },
+  replaceWith(...nodes) {
+    const parent = this.parentNode;
+    if (!parent) return;
+    const next = this.nextSibling;
+    removeNode(this);
+    if (nodes.length) parent.insertBefore(oneNode(nodes), next);
+  },
+};
+mixin(CHILD_NODE, CharacterData, DocumentType);
+mixin({
+  get nextElementSibling() { return wrap(native.sibling_element(this[ID], true)); },
+  get previousElementSibling() { return wrap(native.sibling_element(this[ID], false)); },
+}, CharacterData);
+
+expose(Node, CharacterData, Text, Comment, DocumentType, DocumentFragment, Attr, NodeList, HTMLCollection, RadioNodeList,
+  HTMLFormControlsCollection, HTMLOptionsCollection);
+class CDATASection extends Text {}
+class ProcessingInstruction extends CharacterData {}
+class ShadowRoot extends DocumentFragment {}
+expose(CDATASection, ProcessingInstruction, ShadowRoot);

@@ -1,0 +1,566 @@
+// HTML elements: interfaces, reflected attributes (HTML §2.6.1), form controls (HTML §4.10), SVG elements.
+
+class HTMLElement extends Element {
+  get style() { return styleOf(this); }
+  set style(text) { styleOf(this).cssText = text; }
+  get dataset() {
+    return this[COLLECTIONS]?.get('dataset') ?? (() => {
+      const set = new Proxy({ owner: this }, datasetHandler);
+      (this[COLLECTIONS] ?? (hide(this, COLLECTIONS, new Map()), this[COLLECTIONS])).set('dataset', set);
+      return set;
+    })();
+  }
+  get innerText() { return native.text(this[ID]); }
+  set innerText(v) { this.textContent = v; }
+  get outerText() { return this.innerText; }
+  get hidden() { return this.hasAttribute('hidden'); }
+  set hidden(v) { this.toggleAttribute('hidden', !!v); }
+  get tabIndex() {
+    const written = parseInt(this.getAttribute('tabindex') ?? '', 10);
+    if (!Number.isNaN(written)) return written;
+    return ['A', 'AREA', 'BUTTON', 'INPUT', 'SELECT', 'TEXTAREA', 'IFRAME', 'SUMMARY'].includes(this.tagName) ? 0 : -1;
+  }
+  set tabIndex(v) { this.setAttribute('tabindex', String(v | 0)); }
+  get contentEditable() { const v = this.getAttribute('contenteditable'); return v === null ? 'inherit' : v === '' ? 'true' : v.toLowerCase(); }
+  set contentEditable(v) { v === 'inherit' ? this.removeAttribute('contenteditable') : this.setAttribute('contenteditable', v); }
+  get isContentEditable() { const e = this.closest('[contenteditable]'); return !!e && e.getAttribute('contenteditable').toLowerCase() !== 'false'; }
+  get draggable() { return this.getAttribute('draggable') === 'true'; }
+  set draggable(v) { this.setAttribute('draggable', String(!!v)); }
+  get spellcheck() { return this.getAttribute('spellcheck') !== 'false'; }
+  set spellcheck(v) { this.setAttribute('spellcheck', String(!!v)); }
+  get translate() { return this.getAttribute('translate') !== 'no'; }
+  set translate(v) { this.setAttribute('translate', v ? 'yes' : 'no'); }
+  get offsetParent() { return null; }
+  get offsetTop() { return 0; }
+  get offsetLeft() { return 0; }
+  get offsetWidth() { return 0; }
+  get offsetHeight() { return 0; }
+  click() {
+    if (native.can_be_disabled(this[ID]) && native.disabled(this[ID])) return;
+    fire(this, new PointerEvent('click', { bubbles: true, cancelable: true, composed: true, view: globalThis, detail: 1, pointerId: -1 }));
+  }
+  focus() { moveFocus(this); }
+  blur() { if (document.activeElement === this) moveFocus(null); }
+  attachInternals() { throw new DOMException('Element internals belong to custom elements.', 'NotSupportedError'); }
+  showPopover() { this.setAttribute('popover-open', ''); }
+}
+delete HTMLElement.prototype.showPopover;
+enumerable(HTMLElement);
+defineHandlers(HTMLElement.prototype, HANDLER_NAMES);
+
+// --- reflection ----------------------------------------------------------------------------------------------------
+
+/** The kinds of reflecting IDL attributes, by the letter the tables below use. */
+const REFLECT = {
+  // string
+  s: (attr) => [(e) => e.getAttribute(attr) ?? '', (e, v) => e.setAttribute(attr, v)],
+  // boolean
+  b: (attr) => [(e) => e.hasAttribute(attr), (e, v) => e.toggleAttribute(attr, !!v)],
+  // long, 0 by default
+  n: (attr) => [(e) => { const n = parseInt(e.getAttribute(attr) ?? '', 10); return Number.isNaN(n) ? 0 : n; }, (e, v) => e.setAttribute(attr, String(v | 0))],
+  // long, -1 by default
+  m: (attr) => [(e) => { const n = parseInt(e.getAttribute(attr) ?? '', 10); return Number.isNaN(n) || n < 0 ? -1 : n; }, (e, v) => {
+    if (v < 0) throw new DOMException(`The value ${v} is negative.`, 'IndexSizeError');
+    e.setAttribute(attr, String(v | 0));
+  }],
+  // unsigned long, 1 by default (colspan, span)
+  o: (attr) => [(e) => { const n = parseInt(e.getAttribute(attr) ?? '', 10); return n > 0 ? n : 1; }, (e, v) => e.setAttribute(attr, String(v >>> 0))],
+  // URL
+  u: (attr) => [(e) => { const v = e.getAttribute(attr); if (v === null) return ''; try { return new URL(v, document.baseURI).href; } catch { return v; } }, (e, v) => e.setAttribute(attr, v)],
+  // token list
+  t: (attr) => [(e) => tokenList(e, attr), (e, v) => e.setAttribute(attr, v)],
+};
+const LETTER_NAMES = {
+  className: 'class', htmlFor: 'for', httpEquiv: 'http-equiv', defaultValue: 'value', defaultChecked: 'checked', defaultSelected: 'selected',
+  defaultMuted: 'muted', acceptCharset: 'accept-charset', noModule: 'nomodule', dateTime: 'datetime', relList: 'rel', ch: 'char',
+};
+const reflect = (C, table) => {
+  for (const entry of table.split(' ').filter(Boolean)) {
+    const [name, kind = 's'] = entry.split(':');
+    const [get, set] = REFLECT[kind](LETTER_NAMES[name] ?? name.toLowerCase());
+    accessor(C.prototype, name, function () { return get(this); }, function (v) { set(this, v); });
+  }
+};
+/** Enumerated attributes: known values, and what missing and unknown ones mean. */
+const enumerated = (C, name, values, missing, invalid = missing) => {
+  const attr = LETTER_NAMES[name] ?? name.toLowerCase();
+  accessor(C.prototype, name, function () {
+    const v = this.getAttribute(attr);
+    if (v === null) return missing;
+    return values.includes(v.toLowerCase()) ? v.toLowerCase() : invalid;
+  }, function (v) { this.setAttribute(attr, v); });
+};
+reflect(HTMLElement, 'title lang accessKey nonce inert:b autofocus:b autocapitalize popover');
+enumerated(HTMLElement, 'dir', ['ltr', 'rtl', 'auto'], '');
+enumerated(HTMLElement, 'enterKeyHint', ['enter', 'done', 'go', 'next', 'previous', 'search', 'send'], '');
+enumerated(HTMLElement, 'inputMode', ['none', 'text', 'tel', 'url', 'email', 'numeric', 'decimal', 'search'], '');
+
+const TAGS = new Map();
+/** Declares an interface for tags: `define('Anchor', 'a', 'reflected attributes')`. */
+const define = (name, tags, table = '', Base = HTMLElement) => {
+  const C = { [`HTML${name}Element`]: class extends Base {} }[`HTML${name}Element`];
+  reflect(C, table);
+  expose(C);
+  for (const tag of tags.split(' ').filter(Boolean)) TAGS.set(tag, C);
+  return C;
+};
+class HTMLUnknownElement extends HTMLElement {}
+expose(HTMLElement, HTMLUnknownElement);
+for (const tag of ('abbr address article aside b bdi bdo center cite code dd dfn dt em figcaption figure footer header hgroup i kbd main mark nav nobr noembed noframes noscript ' +
+  'plaintext rb rp rt rtc ruby s samp search section small strike strong sub summary sup tt u var wbr acronym basefont big').split(' ')) TAGS.set(tag, HTMLElement);
+
+const HTMLAnchorElement = define('Anchor', 'a', 'target download ping rel relList:t hreflang type referrerPolicy href:u name rev coords charset shape');
+const HTMLAreaElement = define('Area', 'area', 'alt coords shape target download ping rel relList:t href:u noHref:b');
+define('BR', 'br', 'clear'); define('Base', 'base', 'href:u target'); define('Body', 'body', 'text link vLink aLink bgColor background');
+define('Quote', 'blockquote q', 'cite:u'); define('TableCaption', 'caption', 'align'); define('TableCol', 'col colgroup', 'span:o align ch chOff vAlign width');
+define('Data', 'data', 'value'); define('DataList', 'datalist'); define('Mod', 'del ins', 'cite:u dateTime');
+const HTMLDetailsElement = define('Details', 'details', 'open:b name');
+const HTMLDialogElement = define('Dialog', 'dialog', 'open:b');
+define('Div', 'div', 'align'); define('DList', 'dl', 'compact:b'); define('Embed', 'embed', 'src:u type width height');
+const HTMLFieldSetElement = define('FieldSet', 'fieldset', 'disabled:b name');
+define('Font', 'font', 'color face size');
+const HTMLFormElement = define('Form', 'form', 'acceptCharset name noValidate:b target rel relList:t');
+define('Heading', 'h1 h2 h3 h4 h5 h6', 'align'); define('Head', 'head'); define('HR', 'hr', 'align color noShade:b size width'); define('Html', 'html', 'version');
+const HTMLIFrameElement = define('IFrame', 'iframe', 'src:u srcdoc name sandbox:t allow allowFullscreen:b width height referrerPolicy align scrolling frameBorder');
+const HTMLImageElement = define('Image', 'img', 'alt src:u srcset sizes useMap isMap:b referrerPolicy width:n height:n name lowsrc:u align longDesc:u border crossOrigin fetchPriority');
+const HTMLInputElement = define('Input', 'input', 'accept alt autocomplete defaultValue defaultChecked:b dirName disabled:b formEnctype formMethod formNoValidate:b formTarget ' +
+  'max maxLength:m min minLength:m multiple:b name pattern placeholder readOnly:b required:b src:u step height:n width:n align useMap');
+define('LI', 'li', 'value:n type');
+const HTMLLabelElement = define('Label', 'label', 'htmlFor');
+define('Legend', 'legend', 'align'); define('Link', 'link', 'href:u rel relList:t media integrity hreflang type referrerPolicy disabled:b sizes:t imageSrcset imageSizes as crossOrigin fetchPriority charset rev target');
+define('Map', 'map', 'name'); define('Marquee', 'marquee'); define('Menu', 'menu', 'compact:b'); define('Meta', 'meta', 'name httpEquiv content media scheme');
+const HTMLMeterElement = define('Meter', 'meter'); define('Object', 'object', 'data:u type name width height');
+define('OList', 'ol', 'reversed:b type compact:b'); const HTMLOptGroupElement = define('OptGroup', 'optgroup', 'disabled:b label');
+const HTMLOptionElement = define('Option', 'option', 'disabled:b defaultSelected:b');
+const HTMLOutputElement = define('Output', 'output', 'name'); define('Paragraph', 'p', 'align'); define('Param', 'param', 'name value type valueType');
+define('Picture', 'picture'); define('Pre', 'pre listing xmp', 'width:n'); const HTMLProgressElement = define('Progress', 'progress');
+const HTMLScriptElement = define('Script', 'script', 'src:u type noModule:b async:b defer:b crossOrigin integrity referrerPolicy charset event htmlFor');
+const HTMLSelectElement = define('Select', 'select', 'autocomplete disabled:b multiple:b name required:b');
+const HTMLSlotElement = define('Slot', 'slot', 'name'); define('Source', 'source', 'src:u type srcset sizes media width:n height:n'); define('Span', 'span');
+const HTMLStyleElement = define('Style', 'style', 'media type'); define('Table', 'table', 'align border frame rules summary width bgColor cellPadding cellSpacing');
+const HTMLTableSectionElement = define('TableSection', 'thead tbody tfoot', 'align ch chOff vAlign');
+const HTMLTableCellElement = define('TableCell', 'td th', 'colSpan:o rowSpan:o headers abbr scope align axis height width ch chOff noWrap:b vAlign bgColor');
+const HTMLTableRowElement = define('TableRow', 'tr', 'align ch chOff vAlign bgColor');
+const HTMLTemplateElement = define('Template', 'template');
+const HTMLTextAreaElement = define('TextArea', 'textarea', 'autocomplete dirName disabled:b maxLength:m minLength:m name placeholder readOnly:b required:b wrap');
+define('Time', 'time', 'dateTime'); define('Title', 'title'); define('Track', 'track', 'kind src:u srclang label default:b'); define('UList', 'ul', 'compact:b type');
+const HTMLCanvasElement = define('Canvas', 'canvas');
+const HTMLButtonElement = define('Button', 'button', 'disabled:b formEnctype formMethod formNoValidate:b formTarget name value');
+class HTMLMediaElement extends HTMLElement {
+  get paused() { return true; }
+  get duration() { return NaN; }
+  get currentTime() { return 0; }
+  set currentTime(_) {}
+  get readyState() { return 0; }
+  get error() { return null; }
+  play() { return Promise.reject(new DOMException('This stage plays no media.', 'NotSupportedError')); }
+  pause() {}
+  load() {}
+  canPlayType() { return ''; }
+}
+reflect(HTMLMediaElement, 'src:u crossOrigin preload autoplay:b loop:b controls:b defaultMuted:b');
+accessor(HTMLMediaElement.prototype, 'muted', function () { return this[STYLE + ''] ?? this.defaultMuted; }, function (v) { hide(this, STYLE + '', !!v); });
+accessor(HTMLMediaElement.prototype, 'volume', () => 1, () => {});
+expose(HTMLMediaElement);
+define('Audio', 'audio', '', HTMLMediaElement); define('Video', 'video', 'width:n height:n poster:u playsInline:b', HTMLMediaElement);
+
+enumerated(HTMLButtonElement, 'type', ['submit', 'reset', 'button'], 'submit');
+enumerated(HTMLFormElement, 'method', ['get', 'post', 'dialog'], 'get');
+enumerated(HTMLFormElement, 'enctype', ['application/x-www-form-urlencoded', 'multipart/form-data', 'text/plain'], 'application/x-www-form-urlencoded');
+enumerated(HTMLFormElement, 'autocomplete', ['on', 'off'], 'on');
+enumerated(HTMLImageElement, 'loading', ['lazy', 'eager'], 'eager');
+enumerated(HTMLImageElement, 'decoding', ['sync', 'async', 'auto'], 'auto');
+enumerated(HTMLIFrameElement, 'loading', ['lazy', 'eager'], 'eager');
+for (const C of [HTMLFormElement, HTMLInputElement, HTMLButtonElement]) {
+  const attr = C === HTMLFormElement ? 'action' : 'formaction';
+  accessor(C.prototype, C === HTMLFormElement ? 'action' : 'formAction', function () {
+    const v = this.getAttribute(attr);
+    return v ? new URL(v, document.baseURI).href : document.URL;
+  }, function (v) { this.setAttribute(attr, v); });
+}
+
+const members = (C, object) => mixin(object, C);
+const hyperlink = (part) => ({
+  get() { try { return new URL(this.href)[part]; } catch { return ''; } },
+  set(v) { try { const u = new URL(this.href); u[part] = v; this.href = u.href; } catch { /* no address yet */ } },
+});
+for (const C of [HTMLAnchorElement, HTMLAreaElement]) {
+  for (const part of ['protocol', 'username', 'password', 'host', 'hostname', 'port', 'pathname', 'search', 'hash']) {
+    const { get, set } = hyperlink(part);
+    accessor(C.prototype, part, get, set);
+  }
+  members(C, { get origin() { try { return new URL(this.href).origin; } catch { return ''; } }, toString() { return this.href; } });
+}
+members(HTMLAnchorElement, { get text() { return this.textContent; }, set text(v) { this.textContent = v; } });
+members(HTMLTemplateElement, { get content() { return wrap(native.template(this[ID])); } });
+members(HTMLImageElement, {
+  get complete() { return true; }, get naturalWidth() { return 0; }, get naturalHeight() { return 0; }, get currentSrc() { return this.src; },
+  decode() { return Promise.resolve(); },
+});
+members(HTMLCanvasElement, {
+  get width() { return parseInt(this.getAttribute('width') ?? '300', 10) || 300; }, set width(v) { this.setAttribute('width', v); },
+  get height() { return parseInt(this.getAttribute('height') ?? '150', 10) || 150; }, set height(v) { this.setAttribute('height', v); },
+  getContext() { return null; }, toDataURL() { return 'data:,'; },
+});
+members(HTMLIFrameElement, { get contentWindow() { return null; }, get contentDocument() { return null; } });
+members(HTMLSlotElement, { assignedNodes() { return []; }, assignedElements() { return []; }, assign() {} });
+members(HTMLStyleElement, {
+  get sheet() { return this.isConnected ? sheetOf(this) : null; },
+  get disabled() { return false; }, set disabled(_) {},
+});
+members(HTMLScriptElement, { get text() { return this.textContent; }, set text(v) { this.textContent = v; } });
+members(HTMLTableRowElement, {
+  get cells() { return liveCollection(this, 'cells', HTMLCollection, () => native.child_elements(this[ID]).filter((i) => /^t[dh]$/.test(native.local_name(i)))); },
+  get rowIndex() { return [...(this.closest('table')?.querySelectorAll('tr') ?? [])].indexOf(this); },
+  get sectionRowIndex() { return [...(this.parentNode?.children ?? [])].indexOf(this); },
+  insertCell(i = -1) { const c = document.createElement('td'); this.insertBefore(c, this.cells[i] ?? null); return c; },
+  deleteCell(i) { this.cells[i < 0 ? this.cells.length - 1 : i]?.remove(); },
+});
+members(HTMLTableCellElement, { get cellIndex() { return this.parentNode instanceof HTMLTableRowElement ? [...this.parentNode.cells].indexOf(this) : -1; } });
+members(HTMLTableSectionElement, { get rows() { return byTag(this, 'tr'); } });
+const numeric = (C, name, fallback) => accessor(C.prototype, name, function () {
+  const v = parseFloat(this.getAttribute(name.toLowerCase()) ?? '');
+  return Number.isNaN(v) ? fallback : v;
+}, function (v) { this.setAttribute(name.toLowerCase(), v); });
+numeric(HTMLProgressElement, 'value', 0); numeric(HTMLProgressElement, 'max', 1);
+for (const [n, f] of [['value', 0], ['min', 0], ['max', 1], ['low', 0], ['high', 1], ['optimum', 0.5]]) numeric(HTMLMeterElement, n, f);
+members(HTMLProgressElement, { get position() { return this.hasAttribute('value') ? this.value / this.max : -1; } });
+members(HTMLOutputElement, {
+  get value() { return this.textContent; }, set value(v) { this.textContent = v; }, get defaultValue() { return this.textContent; },
+  get type() { return 'output'; }, get htmlFor() { return tokenList(this, 'for'); },
+});
+
+// --- forms ---------------------------------------------------------------------------------------------------------
+
+const LABELED = {
+  get labels() { return native.labelable(this[ID]) ? staticList(native.labels(this[ID]).map(wrap)) : null; },
+};
+mixin(LABELED, HTMLInputElement, HTMLButtonElement, HTMLSelectElement, HTMLTextAreaElement, HTMLMeterElement, HTMLProgressElement, HTMLOutputElement);
+mixin({ get form() { return wrap(native.form_owner(this[ID])); } },
+  HTMLInputElement, HTMLButtonElement, HTMLSelectElement, HTMLTextAreaElement, HTMLFieldSetElement, HTMLOutputElement, HTMLOptionElement);
+members(HTMLLabelElement, { get control() { return wrap(native.labeled_control(this[ID])); }, get form() { return this.control?.form ?? null; } });
+
+const selectable = (e) => {
+  if (e instanceof HTMLTextAreaElement) return true;
+  return ['text', 'search', 'url', 'tel', 'password'].includes(e.type);
+};
+const SELECTION = {
+  get selectionStart() { return selectable(this) ? native.selection(this[ID])[0] : null; },
+  set selectionStart(v) { this.setSelectionRange(v, Math.max(v, this.selectionEnd)); },
+  get selectionEnd() { return selectable(this) ? native.selection(this[ID])[1] : null; },
+  set selectionEnd(v) { this.setSelectionRange(Math.min(v, this.selectionStart), v); },
+  get selectionDirection() { return selectable(this) ? 'none' : null; },
+  set selectionDirection(_) {},
+  setSelectionRange(start, end) {
+    if (!selectable(this)) throw new DOMException(`An input of type '${this.type}' has no selection.`, 'InvalidStateError');
+    const length = this.value.length;
+    end = Math.min(end ?? 0, length);
+    native.set_selection(this[ID], Math.min(start ?? 0, end), end);
+  },
+  setRangeText(text, start = this.selectionStart, end = this.selectionEnd, mode = 'preserve') {
+    const v = this.value;
+    this.value = v.slice(0, start) + text + v.slice(end);
+    const at = start + String(text).length;
+    if (mode === 'select') this.setSelectionRange(start, at);
+    else this.setSelectionRange(mode === 'start' ? start : at, mode === 'start' ? start : at);
+  },
+  select() {
+    if (selectable(this)) native.set_selection(this[ID], 0, this.value.length);
+    fire(this, new Event('select', { bubbles: true }));
+  },
+};
+mixin(SELECTION, HTMLInputElement, HTMLTextAreaElement);
+
+class ValidityState {
+  constructor() { throw illegal(); }
+}
+const VALIDITY = ['valueMissing', 'typeMismatch', 'patternMismatch', 'tooLong', 'tooShort', 'rangeUnderflow', 'rangeOverflow', 'stepMismatch', 'badInput', 'customError'];
+VALIDITY.forEach((name) => accessor(ValidityState.prototype, name, function () { return faultsOf(this[LIST]).includes(name); }));
+accessor(ValidityState.prototype, 'valid', function () { return faultsOf(this[LIST]).length === 0; });
+const EMAIL = /^[a-zA-Z0-9.!#$%&'*+/=?^_`{|}~-]+@[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?(?:\.[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?)*$/;
+/** Constraint validation (HTML §4.10.20.3). */
+const faultsOf = (e) => {
+  const out = [];
+  if (native.custom_validity(e[ID]) !== '') out.push('customError');
+  if (!(e instanceof HTMLInputElement || e instanceof HTMLTextAreaElement || e instanceof HTMLSelectElement)) return out;
+  const value = e.value;
+  const type = e.type;
+  if (e.required && !e.readOnly) {
+    const missing = type === 'checkbox' ? !e.checked
+      : type === 'radio' ? !e.checked && !native.radio_group(e[ID]).some((id) => wrap(id).checked)
+      : value === '';
+    if (missing) out.push('valueMissing');
+  }
+  if (value !== '') {
+    if (type === 'email' && !value.split(e.multiple ? ',' : '\0').every((v) => EMAIL.test(v.trim()))) out.push('typeMismatch');
+    if (type === 'url') { try { new URL(value); } catch { out.push('typeMismatch'); } }
+    if (e.pattern && ['text', 'search', 'url', 'tel', 'email', 'password'].includes(type)) {
+      try { if (!new RegExp(`^(?:${e.pattern})$`, 'v').test(value)) out.push('patternMismatch'); } catch { /* a bad pattern matches all */ }
+    }
+    // Length limits count only for what a person typed.
+    if (native.dirty_value(e[ID])) {
+      if (e.maxLength >= 0 && value.length > e.maxLength) out.push('tooLong');
+      if (e.minLength > 0 && value.length < e.minLength) out.push('tooShort');
+    }
+    if (type === 'number' || type === 'range') {
+      const n = Number(value);
+      const [min, max] = [parseFloat(e.min), parseFloat(e.max)];
+      if (n < min) out.push('rangeUnderflow');
+      if (n > max) out.push('rangeOverflow');
+      const step = e.step === 'any' ? 0 : parseFloat(e.step) > 0 ? parseFloat(e.step) : 1;
+      const base = Number.isNaN(min) ? parseFloat(e.defaultValue) || 0 : min;
+      if (step && Math.abs((n - base) / step - Math.round((n - base) / step)) > 1e-9) out.push('stepMismatch');
+    } else if (['date', 'month', 'week', 'time', 'datetime-local'].includes(type)) {
+      if (e.min && value < e.min) out.push('rangeUnderflow');
+      if (e.max && value > e.max) out.push('rangeOverflow');
+    }
+  }
+  return out;
+};
+const MESSAGES = {
+  valueMissing: 'Please fill out this field.', typeMismatch: 'Please enter a value of the right form.', patternMismatch: 'Please match the requested format.',
+  tooLong: 'Please shorten this text.', tooShort: 'Please lengthen this text.', rangeUnderflow: 'The value is too small.', rangeOverflow: 'The value is too large.',
+  stepMismatch: 'Please enter a valid value.', badInput: 'Please enter a valid value.',
+};
+mixin({
+  get willValidate() {
+    return !native.disabled(this[ID]) && !(this.readOnly && !(this instanceof HTMLButtonElement)) && !['hidden', 'reset', 'button', 'fieldset', 'output'].includes(this.type);
+  },
+  get validity() {
+    return this[COLLECTIONS]?.get('validity') ?? (() => {
+      const v = Object.create(ValidityState.prototype);
+      hide(v, LIST, this);
+      (this[COLLECTIONS] ?? (hide(this, COLLECTIONS, new Map()), this[COLLECTIONS])).set('validity', v);
+      return v;
+    })();
+  },
+  get validationMessage() {
+    if (!this.willValidate) return '';
+    const fault = faultsOf(this)[0];
+    return fault === 'customError' ? native.custom_validity(this[ID]) : MESSAGES[fault] ?? '';
+  },
+  checkValidity() {
+    if (!this.willValidate || faultsOf(this).length === 0) return true;
+    fire(this, new Event('invalid', { cancelable: true }));
+    return false;
+  },
+  reportValidity() {
+    const ok = this.checkValidity();
+    if (!ok) this.focus();
+    return ok;
+  },
+  setCustomValidity(message) { native.set_custom_validity(this[ID], String(message)); },
+}, HTMLInputElement, HTMLButtonElement, HTMLSelectElement, HTMLTextAreaElement, HTMLFieldSetElement, HTMLOutputElement);
+
+members(HTMLInputElement, {
+  get type() { return native.input_type(this[ID]); },
+  set type(v) { this.setAttribute('type', v); },
+  get value() { return native.value(this[ID]); },
+  set value(v) {
+    v = v === null ? '' : String(v);
+    if (this.type === 'file') {
+      if (v !== '') throw new DOMException('A file field can only be emptied by a script.', 'InvalidStateError');
+      hide(this, FILES, undefined);
+      return;
+    }
+    native.set_value(this[ID], v);
+  },
+  get checked() { return native.checked(this[ID]); },
+  set checked(v) { native.set_checked(this[ID], !!v); },
+  get indeterminate() { return native.indeterminate(this[ID]); },
+  set indeterminate(v) { native.set_indeterminate(this[ID], !!v); },
+  get valueAsNumber() { return ['number', 'range'].includes(this.type) && this.value !== '' ? Number(this.value) : dateNumber(this); },
+  set valueAsNumber(v) { this.value = Number.isNaN(v) ? '' : String(v); },
+  get valueAsDate() { const n = dateNumber(this); return Number.isNaN(n) ? null : new Date(n); },
+  set valueAsDate(d) { this.value = d ? d.toISOString().slice(0, this.type === 'month' ? 7 : 10) : ''; },
+  get files() { return this.type === 'file' ? this[FILES] ?? fileList([]) : null; },
+  set files(v) { hide(this, FILES, v); },
+  get list() { const id = this.getAttribute('list'); return id ? document.getElementById(id) : null; },
+  get size() { return parseInt(this.getAttribute('size') ?? '20', 10) || 20; },
+  set size(v) { this.setAttribute('size', v); },
+  stepUp(n = 1) { step(this, n); },
+  stepDown(n = 1) { step(this, -n); },
+  showPicker() {},
+});
+const FILES = Symbol('files');
+const fileList = (files) => Object.assign(Object.create(FileList.prototype), { ...files, length: files.length });
+class FileList {
+  item(i) { return this[i] ?? null; }
+  *[Symbol.iterator]() { for (let i = 0; i < this.length; i++) yield this[i]; }
+}
+expose(FileList, ValidityState);
+const dateNumber = (e) => (['date', 'month', 'datetime-local'].includes(e.type) && e.value ? Date.parse(e.value + (e.type === 'datetime-local' ? 'Z' : '')) : NaN);
+const step = (e, n) => {
+  if (!['number', 'range'].includes(e.type)) throw new DOMException(`An input of type '${e.type}' has no steps.`, 'InvalidStateError');
+  const by = parseFloat(e.step) > 0 ? parseFloat(e.step) : 1;
+  let v = (Number(e.value) || 0) + n * by;
+  if (e.min !== '' && v < Number(e.min)) v = Number(e.min);
+  if (e.max !== '' && v > Number(e.max)) v = Number(e.max);
+  e.value = String(Math.round(v * 1e10) / 1e10);
+};
+members(HTMLTextAreaElement, {
+  get type() { return 'textarea'; },
+  get value() { return native.value(this[ID]); },
+  set value(v) { native.set_value(this[ID], v === null ? '' : String(v)); },
+  get defaultValue() { return this.textContent; },
+  set defaultValue(v) { this.textContent = v; },
+  get textLength() { return this.value.length; },
+  get rows() { return parseInt(this.getAttribute('rows') ?? '2', 10) || 2; },
+  set rows(v) { this.setAttribute('rows', v); },
+  get cols() { return parseInt(this.getAttribute('cols') ?? '20', 10) || 20; },
+  set cols(v) { this.setAttribute('cols', v); },
+});
+members(HTMLOptionElement, {
+  get value() { return native.value(this[ID]); },
+  set value(v) { this.setAttribute('value', v); },
+  get text() { return native.option_text(this[ID]); },
+  set text(v) { this.textContent = v; },
+  get label() { return this.getAttribute('label') ?? this.text; },
+  set label(v) { this.setAttribute('label', v); },
+  get selected() { return native.selected(this[ID]); },
+  set selected(v) { native.choose(this[ID], !!v); },
+  get index() { const s = this.closest('select'); return s ? [...s.options].indexOf(this) : 0; },
+});
+members(HTMLSelectElement, {
+  get type() { return this.multiple ? 'select-multiple' : 'select-one'; },
+  get options() { return liveCollection(this, 'options', HTMLOptionsCollection, () => native.options(this[ID])); },
+  get selectedOptions() { return liveCollection(this, 'selectedOptions', HTMLCollection, () => native.selected_options(this[ID])); },
+  get selectedIndex() { const on = native.selected_options(this[ID])[0]; return on === undefined ? -1 : native.options(this[ID]).indexOf(on); },
+  set selectedIndex(i) { this.value = null; const o = native.options(this[ID])[i]; if (o !== undefined) native.choose(o, true); },
+  get value() { return native.value(this[ID]); },
+  set value(v) {
+    const options = native.options(this[ID]);
+    for (const o of options) native.choose(o, false);
+    const hit = v === null ? undefined : options.find((o) => native.value(o) === String(v));
+    if (hit !== undefined) native.choose(hit, true);
+  },
+  get length() { return native.options(this[ID]).length; },
+  get size() { return parseInt(this.getAttribute('size') ?? '0', 10) || 0; },
+  set size(v) { this.setAttribute('size', v); },
+  item(i) { return this.options.item(i); },
+  namedItem(n) { return this.options.namedItem(n); },
+  add(option, before = null) { this.insertBefore(option, typeof before === 'number' ? this.options[before] ?? null : before); },
+  remove(i) { i === undefined ? CHILD_NODE.remove.call(this) : this.options[i]?.remove(); },
+  [Symbol.iterator]() { return this.options[Symbol.iterator](); },
+});
+members(HTMLFieldSetElement, {
+  get type() { return 'fieldset'; },
+  get elements() { return liveCollection(this, 'elements', HTMLCollection, () => native.query_all(this[ID], 'button, fieldset, input, object, output, select, textarea')); },
+});
+members(HTMLFormElement, {
+  get elements() { return liveCollection(this, 'elements', HTMLFormControlsCollection, () => native.form_elements(this[ID])); },
+  get length() { return native.form_elements(this[ID]).length; },
+  submit() { /* a form sends nowhere on a stage */ },
+  requestSubmit(submitter = null) { submitForm(this, submitter); },
+  reset() {
+    if (!fire(this, new Event('reset', { bubbles: true, cancelable: true }))) return;
+    for (const id of native.form_elements(this[ID])) native.reset_control(id);
+  },
+  checkValidity() { return [...this.elements].map((e) => e.checkValidity?.() ?? true).every(Boolean); },
+  reportValidity() {
+    const bad = [...this.elements].filter((e) => e.checkValidity && !e.checkValidity());
+    bad[0]?.focus();
+    return bad.length === 0;
+  },
+  *[Symbol.iterator]() { yield* this.elements; },
+});
+members(HTMLDialogElement, {
+  get returnValue() { return this[FILES] ?? ''; },
+  set returnValue(v) { hide(this, FILES, String(v)); },
+  show() { this.open = true; focusInside(this); },
+  showModal() {
+    if (this.open) throw new DOMException('The dialog is open already.', 'InvalidStateError');
+    if (!this.isConnected) throw new DOMException('The dialog is not in the document.', 'InvalidStateError');
+    this.open = true;
+    focusInside(this);
+  },
+  close(value) {
+    if (!this.open) return;
+    this.open = false;
+    if (value !== undefined) this.returnValue = value;
+    queueTask(() => fire(this, new Event('close')));
+  },
+});
+const focusInside = (dialog) => {
+  const wanted = dialog.querySelector('[autofocus]') ?? [...descendantsOf(dialog)].find((n) => n instanceof HTMLElement && native.focusable(n[ID]));
+  wanted?.focus();
+};
+globalThis.Image = function (width, height) {
+  const img = document.createElement('img');
+  if (width !== undefined) img.width = width;
+  if (height !== undefined) img.height = height;
+  return img;
+};
+globalThis.Option = function (text = '', value, defaultSelected = false, selected = false) {
+  const option = document.createElement('option');
+  if (text !== '') option.textContent = text;
+  if (value !== undefined) option.value = value;
+  option.defaultSelected = defaultSelected;
+  if (selected) option.selected = true;
+  return option;
+};
+globalThis.Image.prototype = HTMLImageElement.prototype;
+globalThis.Option.prototype = HTMLOptionElement.prototype;
+hide(globalThis, 'Image', globalThis.Image);
+hide(globalThis, 'Option', globalThis.Option);
+
+// --- SVG and MathML ------------------------------------------------------------------------------------------------
+
+class SVGElement extends Element {
+  get style() { return styleOf(this); }
+  set style(text) { styleOf(this).cssText = text; }
+  get className() { return { baseVal: this.getAttribute('class') ?? '', animVal: this.getAttribute('class') ?? '' }; }
+  get ownerSVGElement() { return this.parentNode instanceof Element ? this.parentNode.closest('svg') : null; }
+  get viewportElement() { return this.ownerSVGElement; }
+  get tabIndex() { return parseInt(this.getAttribute('tabindex') ?? '-1', 10); }
+  set tabIndex(v) { this.setAttribute('tabindex', v); }
+  focus() { moveFocus(this); }
+  blur() { HTMLElement.prototype.blur.call(this); }
+}
+Object.defineProperty(SVGElement.prototype, 'dataset', Object.getOwnPropertyDescriptor(HTMLElement.prototype, 'dataset'));
+defineHandlers(SVGElement.prototype, HANDLER_NAMES);
+enumerable(SVGElement);
+class SVGGraphicsElement extends SVGElement {
+  getBBox() { return new DOMRect(0, 0, 0, 0); }
+  getCTM() { return null; }
+  getScreenCTM() { return null; }
+}
+class SVGGeometryElement extends SVGGraphicsElement {
+  getTotalLength() { return 0; }
+  getPointAtLength() { return { x: 0, y: 0 }; }
+}
+expose(SVGElement, SVGGraphicsElement, SVGGeometryElement);
+const SVG_TAGS = new Map();
+for (const [names, Base] of [
+  ['SVG G Defs Use Symbol A Switch ForeignObject Image Text', SVGGraphicsElement],
+  ['Path Rect Circle Ellipse Line Polyline Polygon', SVGGeometryElement],
+  ['Title Desc Stop LinearGradient RadialGradient ClipPath Mask Pattern Filter Marker Style Animate', SVGElement],
+]) {
+  for (const name of names.split(' ')) {
+    const C = { [`SVG${name}Element`]: class extends Base {} }[`SVG${name}Element`];
+    expose(C);
+    SVG_TAGS.set(name === 'SVG' ? 'svg' : name[0].toLowerCase() + name.slice(1), C);
+  }
+}
+class MathMLElement extends Element {}
+Object.defineProperty(MathMLElement.prototype, 'style', Object.getOwnPropertyDescriptor(HTMLElement.prototype, 'style'));
+expose(MathMLElement);
+
+/** The prototype of a node, from what `native.kind` says: a node type, or `h:`, `s:`, `m:`, `o:` and the local name. */
+const prototypeOf = (kind) => {
+  switch (kind[0]) {
+    case 'h': {
+      const tag = kind.slice(2);
+      // HTML §3.2.2: a name with a hyphen may become a custom element, so it is no unknown one.
+      return (TAGS.get(tag) ?? (tag.includes('-') ? HTMLElement : HTMLUnknownElement)).prototype;
+    }
+    case 's': return (SVG_TAGS.get(kind.slice(2)) ?? SVGElement).prototype;
+    case 'm': return MathMLElement.prototype;
+    case 'o': return Element.prototype;
+    case '3': return Text.prototype;
+    case '8': return Comment.prototype;
+    case '9': return Document.prototype;
+    case 'd': return DocumentType.prototype;
+    default: return DocumentFragment.prototype;
+  }
+};

@@ -1,0 +1,122 @@
+// What a click, the focus and a submit do by default: HTML §6.4 activation, §6.6 focus, §4.10.22 submission.
+
+/** The nearest target on the path that has an activation behaviour (DOM §2.9 step 5). */
+const activationTarget = (path, bubbles) => {
+  for (let i = 0; i < path.length; i++) {
+    if (i > 0 && !bubbles) return null;
+    if (path[i]?.[ID] !== undefined && hasActivation(path[i])) return path[i];
+  }
+  return null;
+};
+const hasActivation = (e) =>
+  e instanceof HTMLInputElement || e instanceof HTMLButtonElement || e instanceof HTMLLabelElement ||
+  (e instanceof HTMLAnchorElement && e.hasAttribute('href')) || isSummary(e);
+const isSummary = (e) => e.localName === 'summary' && e.parentNode instanceof HTMLDetailsElement &&
+  [...e.parentNode.children].find((c) => c.localName === 'summary') === e;
+
+/** The legacy pre-activation behaviour of checkboxes and radio buttons; gives what undoes it. */
+const beforeActivation = (e) => {
+  if (!(e instanceof HTMLInputElement) || native.disabled(e[ID])) return null;
+  if (e.type === 'checkbox') {
+    const [checked, indeterminate] = [e.checked, e.indeterminate];
+    e.checked = !checked;
+    e.indeterminate = false;
+    return () => { e.checked = checked; e.indeterminate = indeterminate; };
+  }
+  if (e.type === 'radio') {
+    const was = e.checked ? e : native.radio_group(e[ID]).map(wrap).find((r) => r.checked);
+    e.checked = true;
+    return () => { e.checked = false; if (was) was.checked = true; };
+  }
+  return null;
+};
+
+const activate = (e, event) => {
+  if (e instanceof HTMLLabelElement) {
+    const control = e.control;
+    const inside = event.target.closest?.('button, input, select, textarea, a[href]');
+    if (!control || control === event.target || (inside && e.contains(inside) && inside !== control) || control.contains(event.target)) return;
+    if (native.disabled(control[ID])) return;
+    if (control instanceof HTMLInputElement && !['checkbox', 'radio', 'file', 'submit', 'button', 'reset', 'image', 'color'].includes(control.type)) control.focus();
+    else if (control instanceof HTMLSelectElement || control instanceof HTMLTextAreaElement) control.focus();
+    control.click();
+    return;
+  }
+  if (isSummary(e)) {
+    const details = e.parentNode;
+    details.open = !details.open;
+    queueTask(() => fire(details, new ToggleEvent('toggle', { oldState: details.open ? 'closed' : 'open', newState: details.open ? 'open' : 'closed' })));
+    return;
+  }
+  if (e instanceof HTMLAnchorElement) {
+    const href = e.getAttribute('href');
+    if (href.startsWith('#')) location.hash = href;
+    return;
+  }
+  if (native.disabled(e[ID])) return;
+  if (e instanceof HTMLInputElement && (e.type === 'checkbox' || e.type === 'radio')) {
+    if (!e.isConnected) return;
+    fire(e, new Event('input', { bubbles: true, composed: true }));
+    fire(e, new Event('change', { bubbles: true }));
+    return;
+  }
+  const form = e.form;
+  if (!form) return;
+  const type = e instanceof HTMLInputElement && e.type === 'image' ? 'submit' : e.type;
+  if (type === 'submit') submitForm(form, e);
+  else if (type === 'reset') form.reset();
+};
+
+/** Form submission up to the navigation, which a stage does not do. */
+const submitForm = (form, submitter) => {
+  if (!form.isConnected) return;
+  if (!form.noValidate && !submitter?.formNoValidate && !form.reportValidity()) return;
+  const go = fire(form, new SubmitEvent('submit', { bubbles: true, cancelable: true, submitter }));
+  if (go && form.method === 'dialog') form.closest('dialog')?.close(submitter?.value);
+};
+
+/** Enter in a field (HTML §4.10.22.2): press the default button, or submit a form with a single field. */
+const implicitSubmission = (field) => {
+  const form = field.form;
+  if (!form) return;
+  const button = wrap(native.default_button(form[ID]));
+  if (button) { if (!native.disabled(button[ID])) button.click(); return; }
+  const blocking = [...form.elements].filter((e) => e instanceof HTMLInputElement && ['text', 'search', 'tel', 'url', 'email', 'password', 'date', 'month', 'week', 'time', 'datetime-local', 'number'].includes(e.type));
+  if (blocking.length <= 1) submitForm(form, null);
+};
+
+/** A text control's value when it took the focus: what `change` compares with. */
+const valueAtFocus = new WeakMap();
+/** True where the value can change by typing, so that leaving it commits the change. */
+const commitsOnBlur = (e) => native.has_text_value(e[ID]);
+
+/** HTML §6.6.4 focus update steps: change, blur, focusout, focus, focusin, in the order of UI Events §5.2.4. */
+const moveFocus = (to) => {
+  if (to && (!to.isConnected || !native.focusable(to[ID]))) return;
+  const from = wrap(native.focused());
+  if (from === to) return;
+  if (from) {
+    if (commitsOnBlur(from) && valueAtFocus.get(from) !== undefined && valueAtFocus.get(from) !== from.value) {
+      fire(from, new Event('change', { bubbles: true }));
+    }
+    valueAtFocus.delete(from);
+  }
+  native.set_focused(to ? to[ID] : -1);
+  const init = { bubbles: false, composed: true, view: globalThis };
+  if (from) {
+    fire(from, new FocusEvent('blur', { ...init, relatedTarget: to }));
+    fire(from, new FocusEvent('focusout', { ...init, bubbles: true, relatedTarget: to }));
+  }
+  if (to && wrap(native.focused()) === to) {
+    if (commitsOnBlur(to)) valueAtFocus.set(to, to.value);
+    fire(to, new FocusEvent('focus', { ...init, relatedTarget: from }));
+    fire(to, new FocusEvent('focusin', { ...init, bubbles: true, relatedTarget: from }));
+  }
+};
+/** A committed edit that did not wait for blur (Enter in a field): `change` must not come again. */
+const commitEdit = (e) => {
+  if (valueAtFocus.get(e) !== undefined && valueAtFocus.get(e) !== e.value) {
+    valueAtFocus.set(e, e.value);
+    fire(e, new Event('change', { bubbles: true }));
+  }
+};
