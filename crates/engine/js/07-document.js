@@ -1,0 +1,338 @@
+// The document, ranges, selection, tree walkers and observers.
+
+class Document extends Node {
+  get documentElement() { return wrap(native.document_element()); }
+  get head() { return wrap(native.head()); }
+  get body() { return wrap(native.body()); }
+  get doctype() { return [...this.childNodes].find((n) => n.nodeType === 10) ?? null; }
+  get defaultView() { return globalThis; }
+  get activeElement() { return wrap(native.focused()) ?? this.body; }
+  get readyState() { return 'complete'; }
+  get compatMode() { return 'CSS1Compat'; }
+  get characterSet() { return 'UTF-8'; }
+  get contentType() { return 'text/html'; }
+  get URL() { return location.href; }
+  get documentURI() { return location.href; }
+  get domain() { return location.hostname; }
+  get referrer() { return ''; }
+  get location() { return location; }
+  set location(v) { location.href = v; }
+  get hidden() { return false; }
+  get visibilityState() { return 'visible'; }
+  get cookie() { return this[COOKIE] ?? ''; }
+  set cookie(v) { hide(this, COOKIE, [this.cookie, String(v).split(';')[0]].filter(Boolean).join('; ')); }
+  get dir() { return this.documentElement?.dir ?? ''; }
+  get title() { return this.querySelector('title')?.textContent.trim() ?? ''; }
+  set title(v) {
+    let t = this.querySelector('title');
+    if (!t) this.head.appendChild((t = this.createElement('title')));
+    t.textContent = v;
+  }
+  get designMode() { return 'off'; }
+  get implementation() { return IMPLEMENTATION; }
+  get styleSheets() { return [...this.querySelectorAll('style')].map(sheetOf); }
+  get adoptedStyleSheets() { return this[COLLECTIONS]?.get('sheets') ?? []; }
+  set adoptedStyleSheets(v) { (this[COLLECTIONS] ?? (hide(this, COLLECTIONS, new Map()), this[COLLECTIONS])).set('sheets', v); }
+  get fonts() { return { ready: Promise.resolve(), check: () => true, load: () => Promise.resolve([]) }; }
+  get forms() { return byTag(this, 'form'); }
+  get images() { return byTag(this, 'img'); }
+  get links() { return liveCollection(this, 'links', HTMLCollection, () => native.query_all(0, 'a[href], area[href]')); }
+  get scripts() { return byTag(this, 'script'); }
+  get currentScript() { return null; }
+  get scrollingElement() { return this.documentElement; }
+  get fullscreenElement() { return null; }
+  get pointerLockElement() { return null; }
+  createElement(name) {
+    name = String(name).toLowerCase();
+    if (!/^[a-z_:][^\s>/\0]*$/i.test(name)) throw new DOMException(`'${name}' is not a valid element name.`, 'InvalidCharacterError');
+    return wrap(native.create_element(HTML_NS, name));
+  }
+  createElementNS(ns, name) { return wrap(native.create_element(ns ?? '', String(name))); }
+  createTextNode(data) { return wrap(native.create_text(String(data))); }
+  createComment(data) { return wrap(native.create_comment(String(data))); }
+  createCDATASection(data) { return this.createTextNode(data); }
+  createDocumentFragment() { return wrap(native.create_fragment()); }
+  createAttribute(name) { return attrNode(null, String(name).toLowerCase()); }
+  createEvent(name) {
+    const C = { event: Event, events: Event, htmlevents: Event, customevent: CustomEvent, mouseevent: MouseEvent, mouseevents: MouseEvent, uievent: UIEvent, uievents: UIEvent, keyboardevent: KeyboardEvent }[String(name).toLowerCase()];
+    if (!C) throw new DOMException(`'${name}' is not an event interface that can be created so.`, 'NotSupportedError');
+    return new C('');
+  }
+  createRange() { return new Range(); }
+  createTreeWalker(root, show = 0xffffffff, filter = null) { return new TreeWalker(root, show, filter); }
+  createNodeIterator(root, show = 0xffffffff, filter = null) { return new NodeIterator(root, show, filter); }
+  importNode(node, deep = false) { return node.cloneNode(deep); }
+  adoptNode(node) { if (node.parentNode) removeNode(node); return node; }
+  getElementById(id) { return wrap(native.by_id(0, String(id))); }
+  getElementsByTagName(name) { return byTag(this, name); }
+  getElementsByTagNameNS(_, name) { return byTag(this, name); }
+  getElementsByClassName(names) { return byClass(this, names); }
+  getElementsByName(name) { return staticList([...this.querySelectorAll('[name]')].filter((e) => e.getAttribute('name') === String(name))); }
+  elementFromPoint() { return this.body; }
+  elementsFromPoint() { return [this.body]; }
+  hasFocus() { return true; }
+  getSelection() { return selection; }
+  execCommand() { return false; }
+  queryCommandSupported() { return false; }
+  write() {}
+  open() { return this; }
+  close() {}
+}
+const COOKIE = Symbol('cookie');
+enumerable(Document);
+for (const name in PARENT_NODE) if (!['constructor', 'getElementById'].includes(name)) Object.defineProperty(Document.prototype, name, PARENT_NODE[name]);
+defineHandlers(Document.prototype, [...HANDLER_NAMES, 'readystatechange', 'visibilitychange']);
+class HTMLDocument extends Document {}
+class XMLDocument extends Document {}
+expose(Document, HTMLDocument, XMLDocument);
+wrappers[0] = Object.create(HTMLDocument.prototype);
+wrappers[0][ID] = 0;
+const document = wrappers[0];
+hide(globalThis, 'document', document);
+
+/** A detached tree that answers like a document: for `DOMParser` and `createHTMLDocument`. */
+const detachedDocument = (html) => {
+  const holder = document.createElement('html');
+  holder.innerHTML = /<(head|body)/i.test(html) ? html : `<head></head><body>${html}</body>`;
+  const body = holder.querySelector('body');
+  return Object.assign(Object.create(null), {
+    documentElement: holder, body, head: holder.querySelector('head'), nodeType: 9,
+    querySelector: (s) => holder.querySelector(s), querySelectorAll: (s) => holder.querySelectorAll(s),
+    getElementById: (id) => holder.querySelector('#' + CSS.escape(id)), getElementsByTagName: (n) => holder.getElementsByTagName(n),
+    createElement: (n) => document.createElement(n), createTextNode: (t) => document.createTextNode(t), importNode: (n, d) => n.cloneNode(d),
+  });
+};
+const IMPLEMENTATION = { hasFeature: () => true, createHTMLDocument: (title = '') => detachedDocument(`<head><title>${title}</title></head><body></body>`) };
+class DOMParser {
+  parseFromString(text, type) {
+    if (type === 'image/svg+xml' || type?.endsWith('xml')) {
+      const t = document.createElement('div');
+      t.innerHTML = text;
+      return { documentElement: t.firstElementChild, querySelector: (s) => t.querySelector(s), querySelectorAll: (s) => t.querySelectorAll(s) };
+    }
+    return detachedDocument(String(text));
+  }
+}
+class XMLSerializer { serializeToString(node) { return native.outer_html(idOf(node)); } }
+expose(DOMParser, XMLSerializer);
+
+/** A stylesheet as far as scripts that insert rules need it: the rules as text. */
+class CSSStyleSheet {
+  constructor() { hide(this, 'rules_', []); this.disabled = false; }
+  get cssRules() { return this.rules_; }
+  get rules() { return this.rules_; }
+  insertRule(text, index = 0) { this.rules_.splice(index, 0, { cssText: String(text) }); return index; }
+  deleteRule(index) { this.rules_.splice(index, 1); }
+  replaceSync(text) { this.rules_.splice(0, this.rules_.length, { cssText: String(text) }); }
+  replace(text) { this.replaceSync(text); return Promise.resolve(this); }
+}
+const SHEET = Symbol('sheet');
+const sheetOf = (style) => {
+  if (!style[SHEET]) {
+    const sheet = new CSSStyleSheet();
+    sheet.ownerNode = style;
+    hide(style, SHEET, sheet);
+  }
+  return style[SHEET];
+};
+expose(CSSStyleSheet);
+
+// --- ranges and selection (DOM §5, Selection API): boundary points and what most code asks of them -------------------
+
+class Range {
+  constructor() { Object.assign(this, { startContainer: document, startOffset: 0, endContainer: document, endOffset: 0 }); }
+  get collapsed() { return this.startContainer === this.endContainer && this.startOffset === this.endOffset; }
+  get commonAncestorContainer() { let n = this.startContainer; while (!n.contains(this.endContainer)) n = n.parentNode; return n; }
+  setStart(node, offset) { this.startContainer = node; this.startOffset = offset; if (!this.#ordered()) this.collapse(true); }
+  setEnd(node, offset) { this.endContainer = node; this.endOffset = offset; if (!this.#ordered()) this.collapse(false); }
+  #ordered() {
+    if (this.startContainer === this.endContainer) return this.startOffset <= this.endOffset;
+    return !(this.startContainer.compareDocumentPosition(this.endContainer) & Node.DOCUMENT_POSITION_PRECEDING);
+  }
+  setStartBefore(n) { this.setStart(n.parentNode, [...n.parentNode.childNodes].indexOf(n)); }
+  setStartAfter(n) { this.setStart(n.parentNode, [...n.parentNode.childNodes].indexOf(n) + 1); }
+  setEndBefore(n) { this.setEnd(n.parentNode, [...n.parentNode.childNodes].indexOf(n)); }
+  setEndAfter(n) { this.setEnd(n.parentNode, [...n.parentNode.childNodes].indexOf(n) + 1); }
+  collapse(toStart = false) {
+    if (toStart) { this.endContainer = this.startContainer; this.endOffset = this.startOffset; }
+    else { this.startContainer = this.endContainer; this.startOffset = this.endOffset; }
+  }
+  selectNode(n) { this.setStartBefore(n); this.setEndAfter(n); }
+  selectNodeContents(n) { this.setStart(n, 0); this.setEnd(n, n.data?.length ?? n.childNodes.length); }
+  cloneRange() { return Object.assign(new Range(), this); }
+  createContextualFragment(html) { return parseFragment(this.startContainer instanceof Element ? this.startContainer : this.startContainer.parentElement ?? document.body, html); }
+  deleteContents() {
+    if (this.startContainer === this.endContainer && this.startContainer instanceof CharacterData) {
+      this.startContainer.deleteData(this.startOffset, this.endOffset - this.startOffset);
+    } else if (this.startContainer === this.endContainer) {
+      for (const n of [...this.startContainer.childNodes].slice(this.startOffset, this.endOffset)) n.remove();
+    }
+    this.collapse(true);
+  }
+  insertNode(node) {
+    const c = this.startContainer;
+    if (c instanceof Text) c.parentNode.insertBefore(node, c.splitText(this.startOffset));
+    else c.insertBefore(node, c.childNodes[this.startOffset] ?? null);
+  }
+  toString() { return this.startContainer === this.endContainer ? (this.startContainer.textContent ?? '').slice(this.startOffset, this.endOffset) : ''; }
+  getBoundingClientRect() { return new DOMRect(); }
+  getClientRects() { return []; }
+  detach() {}
+}
+class Selection {
+  constructor() { hide(this, LIST, null); }
+  get rangeCount() { return this[LIST] ? 1 : 0; }
+  get anchorNode() { return this[LIST]?.startContainer ?? null; }
+  get anchorOffset() { return this[LIST]?.startOffset ?? 0; }
+  get focusNode() { return this[LIST]?.endContainer ?? null; }
+  get focusOffset() { return this[LIST]?.endOffset ?? 0; }
+  get isCollapsed() { return this[LIST]?.collapsed ?? true; }
+  get type() { return this[LIST] ? (this.isCollapsed ? 'Caret' : 'Range') : 'None'; }
+  getRangeAt(i) { if (i !== 0 || !this[LIST]) throw new DOMException('There is no such range.', 'IndexSizeError'); return this[LIST]; }
+  addRange(range) { this[LIST] ??= range; }
+  removeRange(range) { if (this[LIST] === range) this[LIST] = null; }
+  removeAllRanges() { this[LIST] = null; }
+  empty() { this[LIST] = null; }
+  collapse(node, offset = 0) { this[LIST] = null; if (node) { const r = new Range(); r.setStart(node, offset); r.collapse(true); this[LIST] = r; } }
+  setBaseAndExtent(a, ao, f, fo) { const r = new Range(); r.setStart(a, ao); r.setEnd(f, fo); this[LIST] = r; }
+  extend(node, offset = 0) { this[LIST]?.setEnd(node, offset); }
+  selectAllChildren(node) { const r = new Range(); r.selectNodeContents(node); this[LIST] = r; }
+  containsNode() { return false; }
+  toString() { return this[LIST]?.toString() ?? ''; }
+}
+const selection = new Selection();
+expose(Range, Selection);
+
+const NodeFilter = { FILTER_ACCEPT: 1, FILTER_REJECT: 2, FILTER_SKIP: 3, SHOW_ALL: 0xffffffff, SHOW_ELEMENT: 1, SHOW_TEXT: 4, SHOW_COMMENT: 128 };
+hide(globalThis, 'NodeFilter', NodeFilter);
+class TreeWalker {
+  constructor(root, whatToShow, filter) { Object.assign(this, { root, whatToShow, filter, currentNode: root }); }
+  #verdict(n) {
+    if (!(this.whatToShow & (1 << (n.nodeType - 1)))) return 3;
+    if (!this.filter) return 1;
+    return typeof this.filter === 'function' ? this.filter(n) : this.filter.acceptNode(n);
+  }
+  nextNode() {
+    let node = this.currentNode;
+    let verdict = 1;
+    for (;;) {
+      while (verdict !== 2 && node.firstChild) {
+        node = node.firstChild;
+        verdict = this.#verdict(node);
+        if (verdict === 1) return (this.currentNode = node);
+      }
+      while (node && node !== this.root && !node.nextSibling) node = node.parentNode;
+      if (!node || node === this.root) return null;
+      node = node.nextSibling;
+      verdict = this.#verdict(node);
+      if (verdict === 1) return (this.currentNode = node);
+    }
+  }
+  previousNode() {
+    let node = this.currentNode;
+    while (node !== this.root) {
+      let sibling = node.previousSibling;
+      while (sibling) {
+        node = sibling;
+        let verdict = this.#verdict(node);
+        while (verdict !== 2 && node.lastChild) { node = node.lastChild; verdict = this.#verdict(node); }
+        if (verdict === 1) return (this.currentNode = node);
+        sibling = node.previousSibling;
+      }
+      if (node === this.root || !node.parentNode) return null;
+      node = node.parentNode;
+      if (this.#verdict(node) === 1) return (this.currentNode = node);
+    }
+    return null;
+  }
+  parentNode() {
+    let n = this.currentNode;
+    while (n && n !== this.root) { n = n.parentNode; if (n && this.#verdict(n) === 1) return (this.currentNode = n); }
+    return null;
+  }
+  #child(from, next) {
+    for (let n = this.currentNode[from]; n; n = n[next]) if (this.#verdict(n) === 1) return (this.currentNode = n);
+    return null;
+  }
+  firstChild() { return this.#child('firstChild', 'nextSibling'); }
+  lastChild() { return this.#child('lastChild', 'previousSibling'); }
+  nextSibling() { return this.#child('nextSibling', 'nextSibling'); }
+  previousSibling() { return this.#child('previousSibling', 'previousSibling'); }
+}
+class NodeIterator {
+  #walker; #started = false;
+  constructor(root, whatToShow, filter) { this.root = root; this.#walker = new TreeWalker(root, whatToShow, filter); }
+  nextNode() { if (!this.#started) { this.#started = true; return this.root; } return this.#walker.nextNode(); }
+  previousNode() { return this.#walker.previousNode(); }
+  detach() {}
+}
+expose(TreeWalker, NodeIterator);
+
+// --- observers -----------------------------------------------------------------------------------------------------
+
+class MutationRecord { constructor(r) { Object.assign(this, { previousSibling: null, nextSibling: null, attributeName: null, attributeNamespace: null, oldValue: null }, r); } }
+class MutationObserver {
+  #callback; #targets = []; #records = []; #sink; #queued = false;
+  constructor(callback) { this.#callback = callback; }
+  observe(target, options = {}) {
+    if (options.attributeFilter || options.attributeOldValue) options = { attributes: true, ...options };
+    if (options.characterDataOldValue) options = { characterData: true, ...options };
+    this.#targets = this.#targets.filter((t) => t.target !== target);
+    this.#targets.push({ target, options });
+    if (!this.#sink) {
+      this.#sink = (record) => {
+        const hit = this.#targets.find(({ target, options: o }) => (target === record.target || (o.subtree && target.contains(record.target))) && o[record.type]
+          && (record.type !== 'attributes' || !o.attributeFilter || o.attributeFilter.includes(record.attributeName)));
+        if (!hit) return;
+        const keepsOld = record.type === 'attributes' ? hit.options.attributeOldValue : hit.options.characterDataOldValue;
+        this.#records.push(new MutationRecord({ ...record, addedNodes: staticList(record.addedNodes), removedNodes: staticList(record.removedNodes), oldValue: keepsOld ? record.oldValue : null }));
+        if (this.#queued) return;
+        this.#queued = true;
+        queueMicrotask(() => {
+          this.#queued = false;
+          const records = this.takeRecords();
+          if (records.length) try { this.#callback.call(this, records, this); } catch (e) { reportException(e); }
+        });
+      };
+      mutationSinks.push(this.#sink);
+    }
+  }
+  takeRecords() { return this.#records.splice(0); }
+  disconnect() {
+    const at = mutationSinks.indexOf(this.#sink);
+    if (at >= 0) mutationSinks.splice(at, 1);
+    this.#sink = null;
+    this.#targets = [];
+    this.#records = [];
+  }
+}
+/** Observers of boxes: with no layout each target is told once, with an empty box, as a hidden one would be. */
+const boxObserver = (name, entryOf) => ({ [name]: class {
+  #callback; #targets = new Set(); #fresh = []; #queued = false;
+  constructor(callback, options = {}) { this.#callback = callback; this.root = options.root ?? null; this.rootMargin = options.rootMargin ?? '0px'; this.thresholds = [options.threshold ?? 0].flat(); }
+  observe(target) {
+    if (this.#targets.has(target)) return;
+    this.#targets.add(target);
+    this.#fresh.push(target);
+    if (this.#queued) return;
+    this.#queued = true;
+    requestAnimationFrame(() => {
+      this.#queued = false;
+      const entries = this.#fresh.splice(0).filter((t) => this.#targets.has(t)).map(entryOf);
+      if (entries.length) this.#callback.call(this, entries, this);
+    });
+  }
+  unobserve(target) { this.#targets.delete(target); }
+  disconnect() { this.#targets.clear(); this.#fresh = []; }
+  takeRecords() { return []; }
+} })[name];
+const ResizeObserver = boxObserver('ResizeObserver', (target) => {
+  const size = [{ inlineSize: 0, blockSize: 0 }];
+  return { target, contentRect: new DOMRectReadOnly(), borderBoxSize: size, contentBoxSize: size, devicePixelContentBoxSize: size };
+});
+const IntersectionObserver = boxObserver('IntersectionObserver', (target) => ({
+  target, isIntersecting: target.isConnected, intersectionRatio: target.isConnected ? 1 : 0, time: performanceNow(),
+  boundingClientRect: new DOMRectReadOnly(), intersectionRect: new DOMRectReadOnly(), rootBounds: new DOMRectReadOnly(0, 0, 1280, 800),
+}));
+class PerformanceObserver { observe() {} disconnect() {} takeRecords() { return []; } static supportedEntryTypes = []; }
+expose(MutationRecord, MutationObserver, ResizeObserver, IntersectionObserver, PerformanceObserver);

@@ -1,0 +1,363 @@
+// The window: console, errors, location, storage, media queries, computed style, messages, encoding, URLs, files.
+
+hide(globalThis, 'window', globalThis);
+for (const name of ['self', 'top', 'parent', 'frames']) hide(globalThis, name, globalThis);
+class Window extends EventTarget {}
+Object.setPrototypeOf(Window.prototype, EventTarget.prototype);
+expose(Window);
+Object.setPrototypeOf(globalThis, Window.prototype);
+defineHandlers(globalThis, [...HANDLER_NAMES, ...WINDOW_HANDLER_NAMES]);
+for (const [name, value] of Object.entries({
+  innerWidth: 1280, innerHeight: 800, outerWidth: 1280, outerHeight: 800, devicePixelRatio: 1, scrollX: 0, scrollY: 0, pageXOffset: 0, pageYOffset: 0,
+  screenX: 0, screenY: 0, closed: false, length: 0, name: '', isSecureContext: true, origin: 'http://stage.test', opener: null, frameElement: null,
+  screen: { width: 1280, height: 800, availWidth: 1280, availHeight: 800, colorDepth: 24, pixelDepth: 24, orientation: { type: 'landscape-primary', angle: 0 } },
+  visualViewport: Object.assign(Object.create(EventTarget.prototype), { width: 1280, height: 800, scale: 1, offsetLeft: 0, offsetTop: 0, pageLeft: 0, pageTop: 0 }),
+  scrollTo() {}, scroll() {}, scrollBy() {}, focus() {}, blur() {}, print() {}, stop() {}, open: () => null, close() {},
+  alert() {}, confirm: () => false, prompt: () => null, getSelection: () => selection, postMessage(data) { queueTask(() => fire(globalThis, new MessageEvent('message', { data: structuredClone(data), origin: 'http://stage.test', source: globalThis }))); },
+})) hide(globalThis, name, value);
+
+hide(globalThis, 'navigator', {
+  userAgent: 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Stage/1.0', platform: 'Linux x86_64', vendor: '', language: 'en-US', languages: ['en-US', 'en'],
+  onLine: true, cookieEnabled: true, hardwareConcurrency: 2, maxTouchPoints: 0, webdriver: false, appVersion: '5.0', product: 'Gecko', appName: 'Netscape',
+  clipboard: { text: '', writeText(t) { this.text = String(t); return Promise.resolve(); }, readText() { return Promise.resolve(this.text); } },
+  vibrate: () => false, sendBeacon: () => false,
+});
+
+// --- console and errors --------------------------------------------------------------------------------------------
+
+/** Console Standard §2.2.1, and values as a person would read them. */
+const show = (v, depth = 0) => {
+  if (typeof v === 'string') return depth ? JSON.stringify(v) : v;
+  if (typeof v === 'function') return `function ${v.name || '(anonymous)'}`;
+  if (typeof v === 'bigint') return `${v}n`;
+  if (v instanceof Error) return v.name && v.message ? `${v.name}: ${v.message}` : String(v);
+  if (typeof v !== 'object' || v === null) return String(v);
+  try {
+    if (v[ID] !== undefined) return v instanceof Element ? `<${v.localName}${v.id ? ' id="' + v.id + '"' : ''}>` : v.nodeName;
+    if (depth > 2) return Array.isArray(v) ? '[…]' : '{…}';
+    if (Array.isArray(v)) return `[${v.slice(0, 20).map((x) => show(x, depth + 1)).join(', ')}${v.length > 20 ? ', …' : ''}]`;
+    const keys = Object.keys(v);
+    return `{${keys.slice(0, 20).map((k) => `${k}: ${show(v[k], depth + 1)}`).join(', ')}${keys.length > 20 ? ', …' : ''}}`;
+  } catch { return '{…}'; }
+};
+const format = (args) => {
+  if (typeof args[0] !== 'string') return args.map((a) => show(a)).join(' ');
+  let i = 1;
+  const head = args[0].replace(/%([sdifoOc%])/g, (all, kind) => {
+    if (kind === '%') return '%';
+    if (i >= args.length) return all;
+    const v = args[i++];
+    if (kind === 'c') return '';
+    if (kind === 'd' || kind === 'i') return String(typeof v === 'symbol' ? NaN : parseInt(v, 10));
+    if (kind === 'f') return String(parseFloat(v));
+    return show(v);
+  });
+  return [head, ...args.slice(i).map((a) => show(a))].join(' ');
+};
+const stackOf = (v) => (typeof v?.stack === 'string' ? v.stack : '');
+const counts = new Map();
+const log = (level) => (...args) => {
+  const error = args.find((a) => a instanceof Error);
+  native.log(level, format(args), error ? stackOf(error) : new Error().stack);
+};
+hide(globalThis, 'console', {
+  log: log('log'), info: log('log'), debug: log('log'), warn: log('warn'), error: log('error'), trace: log('log'), dir: log('log'), dirxml: log('log'), table: log('log'),
+  assert(ok, ...args) { if (!ok) log('error')('Assertion failed:', ...args); },
+  group() {}, groupCollapsed() {}, groupEnd() {}, time() {}, timeEnd() {}, timeLog() {}, clear() {}, timeStamp() {}, profile() {}, profileEnd() {},
+  count(l = 'default') { counts.set(l, (counts.get(l) ?? 0) + 1); }, countReset(l = 'default') { counts.delete(l); }, createTask: undefined,
+});
+delete console.createTask;
+
+/** HTML §8.1.4.6 "report an exception": the window hears it first, then it is on record. */
+const reportException = (error) => {
+  // What the engine's own limits raise cannot be handled by the page.
+  const event = new ErrorEvent('error', { message: show(error), error, cancelable: true, filename: '', lineno: 0, colno: 0 });
+  if (fire(globalThis, event)) native.log('uncaught', error instanceof Error || error?.message ? show(error) : `uncaught: ${show(error)}`, stackOf(error));
+};
+hide(globalThis, 'reportError', reportException);
+let rejections = new Map();
+const rejected = (promise, reason, handled) => {
+  if (handled) rejections.delete(promise);
+  else rejections.set(promise, reason);
+};
+const reportRejections = () => {
+  if (rejections.size === 0) return;
+  const all = rejections;
+  rejections = new Map();
+  for (const [promise, reason] of all) {
+    const event = new PromiseRejectionEvent('unhandledrejection', { promise, reason, cancelable: true });
+    if (fire(globalThis, event)) native.log('rejected', show(reason), stackOf(reason));
+  }
+};
+
+// --- location, history, storage ------------------------------------------------------------------------------------
+
+class URLSearchParams {
+  #list = []; #owner = null;
+  constructor(init = '', owner = null) {
+    this.#owner = owner;
+    if (typeof init === 'string') this.#list = native.query_parse(init.replace(/^\?/, ''));
+    else if (init?.[Symbol.iterator]) this.#list = [...init].map(([k, v]) => [String(k), String(v)]);
+    else if (init) this.#list = Object.entries(init).map(([k, v]) => [k, String(v)]);
+  }
+  #changed() { this.#owner?.(this.toString()); }
+  get size() { return this.#list.length; }
+  append(k, v) { this.#list.push([String(k), String(v)]); this.#changed(); }
+  delete(k, v) { this.#list = this.#list.filter(([n, w]) => n !== String(k) || (v !== undefined && w !== String(v))); this.#changed(); }
+  get(k) { return this.#list.find(([n]) => n === String(k))?.[1] ?? null; }
+  getAll(k) { return this.#list.filter(([n]) => n === String(k)).map(([, v]) => v); }
+  has(k, v) { return this.#list.some(([n, w]) => n === String(k) && (v === undefined || w === String(v))); }
+  set(k, v) {
+    const at = this.#list.findIndex(([n]) => n === String(k));
+    if (at < 0) this.#list.push([String(k), String(v)]);
+    else { this.#list[at][1] = String(v); this.#list = this.#list.filter(([n], i) => n !== String(k) || i <= at); }
+    this.#changed();
+  }
+  sort() { this.#list.sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0)); this.#changed(); }
+  forEach(f, self) { for (const [k, v] of this.#list) f.call(self, v, k, this); }
+  entries() { return this.#list.map((e) => [...e]).values(); }
+  keys() { return this.#list.map(([k]) => k).values(); }
+  values() { return this.#list.map(([, v]) => v).values(); }
+  [Symbol.iterator]() { return this.entries(); }
+  toString() { return native.query_write(this.#list); }
+}
+const URL_PARTS = ['href', 'protocol', 'username', 'password', 'host', 'hostname', 'port', 'pathname', 'search', 'hash'];
+class URL {
+  #parts; #params;
+  constructor(url, base) {
+    this.#parts = native.url_parse(String(url), base === undefined ? '' : String(base));
+    if (!this.#parts) throw new TypeError(`Failed to construct 'URL': '${url}' is no valid address${base === undefined ? '' : ` with the base '${base}'`}.`);
+  }
+  static canParse(url, base) { return !!native.url_parse(String(url), base === undefined ? '' : String(base)); }
+  static parse(url, base) { return URL.canParse(url, base) ? new URL(url, base) : null; }
+  static createObjectURL() { return `blob:http://stage.test/${crypto.randomUUID()}`; }
+  static revokeObjectURL() {}
+  get origin() { return this.#parts.origin; }
+  get searchParams() { return (this.#params ??= new URLSearchParams(this.search, (q) => { this.#set('search', q, true); })); }
+  #set(part, value, keepParams) { const p = native.url_set(this.#parts.href, part, String(value)); if (p) this.#parts = p; if (!keepParams) this.#params = undefined; }
+  static {
+    for (const part of URL_PARTS) accessor(URL.prototype, part, function () { return this.#parts[part]; }, function (v) { this.#set(part, v); });
+  }
+  toString() { return this.href; }
+  toJSON() { return this.href; }
+}
+expose(URL, URLSearchParams);
+
+let here = new URL('http://stage.test/');
+const location = { assign(v) { go(v); }, replace(v) { go(v); }, reload() {}, toString() { return here.href; }, ancestorOrigins: [] };
+for (const part of [...URL_PARTS, 'origin']) accessor(location, part, () => here[part], (v) => { const u = new URL(here.href); u[part] = v; go(u.href); });
+/** A stage does not navigate: the address changes, and a change of the fragment is told. */
+const go = (to) => {
+  const old = here;
+  here = new URL(to, here.href);
+  if (old.hash !== here.hash) queueTask(() => fire(globalThis, new HashChangeEvent('hashchange', { oldURL: old.href, newURL: here.href })));
+};
+Object.defineProperty(globalThis, 'location', { get: () => location, set: (v) => go(v), configurable: true });
+let entries = [{ url: here.href, state: null }];
+let at = 0;
+hide(globalThis, 'history', {
+  get length() { return entries.length; }, get state() { return entries[at].state; }, scrollRestoration: 'auto',
+  pushState(state, _, url) { if (url != null) here = new URL(url, here.href); entries = [...entries.slice(0, at + 1), { url: here.href, state }]; at++; },
+  replaceState(state, _, url) { if (url != null) here = new URL(url, here.href); entries[at] = { url: here.href, state }; },
+  go(n = 0) {
+    if (!entries[at + n] || n === 0) return;
+    queueTask(() => { at += n; here = new URL(entries[at].url); fire(globalThis, new PopStateEvent('popstate', { state: entries[at].state })); });
+  },
+  back() { this.go(-1); }, forward() { this.go(1); },
+});
+class Storage {
+  get length() { return Object.keys(this).length; }
+  key(i) { return Object.keys(this)[i] ?? null; }
+  getItem(k) { return Object.hasOwn(this, k) ? this[k] : null; }
+  setItem(k, v) { Object.defineProperty(this, String(k), { value: String(v), writable: true, enumerable: true, configurable: true }); }
+  removeItem(k) { delete this[k]; }
+  clear() { for (const k of Object.keys(this)) delete this[k]; }
+}
+expose(Storage);
+hide(globalThis, 'localStorage', new Storage());
+hide(globalThis, 'sessionStorage', new Storage());
+
+// --- style ---------------------------------------------------------------------------------------------------------
+
+const BLOCKS = new Set('address article aside blockquote body center dd details dialog dir div dl dt fieldset figcaption figure footer form h1 h2 h3 h4 h5 h6 header hgroup hr html legend listing main menu nav ol p plaintext pre search section summary ul xmp'.split(' '));
+/** Inline style over a few initial values: the page's stylesheets are not cascaded on this stage. */
+const INITIAL = { visibility: 'visible', opacity: '1', position: 'static', 'overflow': 'visible', 'overflow-x': 'visible', 'overflow-y': 'visible', 'pointer-events': 'auto', 'transition-duration': '0s', 'transition-delay': '0s',
+  'transition-property': 'all', 'animation-duration': '0s', 'animation-delay': '0s', 'animation-name': 'none', direction: 'ltr', transform: 'none', 'box-sizing': 'content-box', float: 'none', 'z-index': 'auto', 'font-size': '16px', 'white-space': 'normal' };
+hide(globalThis, 'getComputedStyle', (element) => {
+  idOf(element);
+  return new Proxy(Object.create(CSSStyleDeclaration.prototype), {
+    get(target, key) {
+      const value = (name) => {
+        const inline = native.style_get(native.attr(element[ID], 'style') ?? '', name)[0];
+        if (inline !== '') return inline;
+        if (name === 'display') return native.hidden(element[ID]) ? 'none' : BLOCKS.has(element.localName) ? 'block' : element.localName === 'li' ? 'list-item' : 'inline';
+        return INITIAL[name] ?? '';
+      };
+      if (key === 'getPropertyValue') return (name) => value(propertyName(name));
+      if (key === 'getPropertyPriority') return () => '';
+      if (key === 'length') return 0;
+      if (key === 'cssText') return '';
+      return typeof key === 'string' ? value(kebab(key)) : target[key];
+    },
+  });
+});
+class MediaQueryList extends EventTarget {
+  addListener(f) { this.addEventListener('change', f); }
+  removeListener(f) { this.removeEventListener('change', f); }
+}
+defineHandlers(MediaQueryList.prototype, ['change']);
+/** The width and height features and what a quiet desktop answers; other features do not match. */
+const mediaMatches = (query) => query.split(',').some((q) => q.trim().toLowerCase().split(/\s+and\s+/).every((part) => {
+  const negated = part.startsWith('not ');
+  const p = part.replace(/^(not|only)\s+/, '');
+  const m = /^\(\s*([a-z-]+)\s*(?::\s*([^)]+))?\)$/.exec(p);
+  let hit;
+  if (!m) hit = ['all', 'screen', ''].includes(p);
+  else {
+    const px = parseFloat(m[2]) * (/r?em$/.test(m[2] ?? '') ? 16 : 1);
+    hit = { 'min-width': innerWidth >= px, 'max-width': innerWidth <= px, 'min-height': innerHeight >= px, 'max-height': innerHeight <= px,
+      orientation: m[2] === 'landscape', hover: m[2] === 'hover', 'any-hover': m[2] === 'hover', pointer: m[2] === 'fine', 'any-pointer': m[2] === 'fine', 'prefers-color-scheme': m[2] === 'light', 'prefers-reduced-motion': m[2] === 'no-preference' }[m[1]] ?? false;
+  }
+  return negated ? !hit : hit;
+}));
+hide(globalThis, 'matchMedia', (media) => {
+  const list = Object.create(MediaQueryList.prototype);
+  hide(list, 'media', String(media));
+  accessor(list, 'matches', () => mediaMatches(String(media)));
+  return list;
+});
+expose(MediaQueryList);
+hide(globalThis, 'CSS', {
+  escape: (s) => String(s).replace(/[\0]|^-?\d|^-$|[^\w\u0080-\uffff-]/g, (c) => (c === '\0' ? '\ufffd' : /\d$/.test(c) ? `${c.length > 1 ? '-' : ''}\\${c.charCodeAt(c.length - 1).toString(16)} ` : '\\' + c)),
+  supports: (a, b) => (b === undefined ? false : PROPERTIES.some((p) => kebab(p) === a)),
+});
+
+// --- messages, abort, cloning, encoding ------------------------------------------------------------------------------
+
+class MessagePort extends EventTarget {
+  postMessage(data) { const other = this[LIST]; queueTask(() => fire(other, new MessageEvent('message', { data: structuredClone(data) }))); }
+  start() {}
+  close() {}
+}
+defineHandlers(MessagePort.prototype, ['message', 'messageerror']);
+class MessageChannel {
+  constructor() {
+    this.port1 = Object.create(MessagePort.prototype);
+    this.port2 = Object.create(MessagePort.prototype);
+    hide(this.port1, LIST, this.port2);
+    hide(this.port2, LIST, this.port1);
+  }
+}
+class BroadcastChannel extends EventTarget { constructor(name) { super(); this.name = name; } postMessage() {} close() {} }
+class AbortSignal extends EventTarget {
+  get aborted() { return this[LIST]?.aborted ?? false; }
+  get reason() { return this[LIST]?.reason; }
+  throwIfAborted() { if (this.aborted) throw this.reason; }
+  static abort(reason) { const c = new AbortController(); c.abort(reason); return c.signal; }
+  static timeout(ms) { const c = new AbortController(); setTimeout(() => c.abort(new DOMException('The time is up.', 'TimeoutError')), ms); return c.signal; }
+  static any(signals) { const c = new AbortController(); for (const s of signals) { if (s.aborted) c.abort(s.reason); else s.addEventListener('abort', () => c.abort(s.reason), { once: true }); } return c.signal; }
+}
+defineHandlers(AbortSignal.prototype, ['abort']);
+class AbortController {
+  constructor() { this.signal = new AbortSignal(); hide(this.signal, LIST, { aborted: false, reason: undefined }); }
+  abort(reason = new DOMException('The operation was aborted.', 'AbortError')) {
+    if (this.signal.aborted) return;
+    hide(this.signal, LIST, { aborted: true, reason });
+    fire(this.signal, new Event('abort'));
+  }
+}
+expose(MessagePort, MessageChannel, BroadcastChannel, AbortSignal, AbortController);
+
+hide(globalThis, 'structuredClone', (value) => {
+  const seen = new Map();
+  const copy = (v) => {
+    if (typeof v === 'function' || typeof v === 'symbol' || v?.[ID] !== undefined) throw new DOMException(`${show(v)} could not be cloned.`, 'DataCloneError');
+    if (typeof v !== 'object' || v === null) return v;
+    if (seen.has(v)) return seen.get(v);
+    let out;
+    if (v instanceof RealDate) out = new Date(v.getTime());
+    else if (v instanceof RegExp) out = new RegExp(v.source, v.flags);
+    else if (v instanceof Map) { seen.set(v, (out = new Map())); for (const [k, w] of v) out.set(copy(k), copy(w)); }
+    else if (v instanceof Set) { seen.set(v, (out = new Set())); for (const w of v) out.add(copy(w)); }
+    else if (ArrayBuffer.isView(v) || v instanceof ArrayBuffer) out = v.slice(0);
+    else if (v instanceof Error) { out = new Error(v.message); out.name = v.name; out.stack = v.stack; }
+    else { out = Array.isArray(v) ? [] : {}; seen.set(v, out); for (const k of Object.keys(v)) out[k] = copy(v[k]); }
+    seen.set(v, out);
+    return out;
+  };
+  return copy(value);
+});
+class TextEncoder { get encoding() { return 'utf-8'; } encode(s = '') { return new Uint8Array(native.utf8_encode(String(s))); } }
+class TextDecoder { get encoding() { return 'utf-8'; } decode(b = []) { return native.utf8_decode([...new Uint8Array(b.buffer ?? b, b.byteOffset ?? 0, b.byteLength)]); } }
+expose(TextEncoder, TextDecoder);
+const B64 = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
+hide(globalThis, 'btoa', (s) => {
+  s = String(s);
+  let out = '';
+  for (let i = 0; i < s.length; i += 3) {
+    const [a, b, c] = [s.charCodeAt(i), s.charCodeAt(i + 1), s.charCodeAt(i + 2)];
+    if (a > 255 || b > 255 || c > 255) throw new DOMException('A character is beyond Latin-1.', 'InvalidCharacterError');
+    const n = (a << 16) | ((b || 0) << 8) | (c || 0);
+    out += B64[n >> 18] + B64[(n >> 12) & 63] + (i + 1 < s.length ? B64[(n >> 6) & 63] : '=') + (i + 2 < s.length ? B64[n & 63] : '=');
+  }
+  return out;
+});
+hide(globalThis, 'atob', (s) => {
+  s = String(s).replace(/[\t\n\f\r ]/g, '').replace(/={1,2}$/, '');
+  if (/[^A-Za-z0-9+/]/.test(s) || s.length % 4 === 1) throw new DOMException('The text is not base64.', 'InvalidCharacterError');
+  let out = '';
+  for (let i = 0, bits = 0, n = 0; i < s.length; i++) {
+    n = (n << 6) | B64.indexOf(s[i]);
+    bits += 6;
+    if (bits >= 8) { bits -= 8; out += String.fromCharCode((n >> bits) & 255); n &= (1 << bits) - 1; }
+  }
+  return out;
+});
+class Blob {
+  constructor(parts = [], options = {}) { hide(this, LIST, parts.map((p) => (p instanceof Blob ? p[LIST] : String(p))).join('')); this.type = options.type ?? ''; }
+  get size() { return new TextEncoder().encode(this[LIST]).length; }
+  text() { return Promise.resolve(this[LIST]); }
+  arrayBuffer() { return Promise.resolve(new TextEncoder().encode(this[LIST]).buffer); }
+  slice(a, b, type = '') { return new Blob([this[LIST].slice(a, b)], { type }); }
+}
+class File extends Blob { constructor(parts, name, options = {}) { super(parts, options); this.name = String(name); this.lastModified = options.lastModified ?? Date.now(); } }
+class FormData {
+  #list = [];
+  constructor(form, submitter) {
+    if (!form) return;
+    for (const e of form.elements) {
+      if (!e.name || native.disabled(e[ID]) || e instanceof HTMLFieldSetElement || e.localName === 'output' || e.closest('datalist')) continue;
+      if (['submit', 'reset', 'button', 'image'].includes(e.type) && e !== submitter) continue;
+      if (['checkbox', 'radio'].includes(e.type)) { if (e.checked) this.append(e.name, e.value); }
+      else if (e instanceof HTMLSelectElement) { for (const o of e.selectedOptions) if (!native.disabled(o[ID])) this.append(e.name, o.value); }
+      else if (e.type === 'file') { for (const f of e.files) this.append(e.name, f); }
+      else this.append(e.name, e.value);
+    }
+  }
+  append(k, v) { this.#list.push([String(k), v instanceof Blob ? v : String(v)]); }
+  delete(k) { this.#list = this.#list.filter(([n]) => n !== k); }
+  get(k) { return this.#list.find(([n]) => n === k)?.[1] ?? null; }
+  getAll(k) { return this.#list.filter(([n]) => n === k).map(([, v]) => v); }
+  has(k) { return this.#list.some(([n]) => n === k); }
+  set(k, v) { const i = this.#list.findIndex(([n]) => n === k); if (i < 0) this.append(k, v); else { this.#list[i][1] = v instanceof Blob ? v : String(v); this.#list = this.#list.filter(([n], j) => n !== k || j <= i); } }
+  forEach(f, self) { for (const [k, v] of this.#list) f.call(self, v, k, this); }
+  entries() { return this.#list.values(); }
+  keys() { return this.#list.map(([k]) => k).values(); }
+  values() { return this.#list.map(([, v]) => v).values(); }
+  [Symbol.iterator]() { return this.entries(); }
+}
+class DataTransfer { constructor() { this.files = fileList([]); this.items = []; this.types = []; this.dropEffect = 'none'; this.effectAllowed = 'all'; hide(this, LIST, {}); } setData(t, v) { this[LIST][t] = v; this.types = Object.keys(this[LIST]); } getData(t) { return this[LIST][t] ?? ''; } clearData() { hide(this, LIST, {}); } setDragImage() {} }
+class Headers {
+  #map = new Map();
+  constructor(init = {}) { for (const [k, v] of init?.[Symbol.iterator] ? init : Object.entries(init)) this.append(k, v); }
+  append(k, v) { k = String(k).toLowerCase(); this.#map.set(k, this.#map.has(k) ? `${this.#map.get(k)}, ${v}` : String(v)); }
+  get(k) { return this.#map.get(String(k).toLowerCase()) ?? null; }
+  set(k, v) { this.#map.set(String(k).toLowerCase(), String(v)); }
+  has(k) { return this.#map.has(String(k).toLowerCase()); }
+  delete(k) { this.#map.delete(String(k).toLowerCase()); }
+  forEach(f, self) { for (const [k, v] of this) f.call(self, v, k, this); }
+  entries() { return [...this.#map].sort().values(); }
+  [Symbol.iterator]() { return this.entries(); }
+}
+expose(Blob, File, FormData, DataTransfer, Headers);
+hide(globalThis, 'fetch', (input) => Promise.reject(new TypeError(`A component on the stage has no network: the request for ${input?.url ?? input} was not sent.`)));

@@ -1,0 +1,101 @@
+//! Live state of form controls, labels, focus.
+
+use fidelon_dom::{Document, NodeId, form};
+
+use super::{Natives, number, numbers, reads, writes};
+
+pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
+    reads!(n,
+        "value" => |doc, id| form::value(&doc, id);
+        "dirty_value" => |doc, id| doc.element(id).is_some_and(|e| e.form.value.is_some());
+        "checked" => |doc, id| doc.element(id).is_some_and(form::is_checked);
+        "indeterminate" => |doc, id| doc.element(id).is_some_and(|e| e.form.indeterminate);
+        "selected" => |doc, id| form::is_selected(&doc, id);
+        "option_text" => |doc, id| form::option_text(&doc, id);
+        "options" => |doc, id| numbers(form::options(&doc, id));
+        "selected_options" => |doc, id| numbers(form::selected_options(&doc, id));
+        "input_type" => |doc, id| doc.element(id).map_or(String::new(), fidelon_dom::Element::input_type);
+        "disabled" => |doc, id| form::is_disabled(&doc, id);
+        "can_be_disabled" => |doc, id| doc.element(id).is_some_and(form::can_be_disabled);
+        "has_text_value" => |doc, id| doc.element(id).is_some_and(form::has_text_value);
+        "editable" => |doc, id| form::is_editable(&doc, id);
+        "focusable" => |doc, id| form::is_focusable(&doc, id);
+        "hidden" => |doc, id| form::is_hidden(&doc, id);
+        "radio_group" => |doc, id| numbers(form::radio_group(&doc, id));
+        "form_owner" => |doc, id| number(form::form_owner(&doc, id));
+        "form_elements" => |doc, id| numbers(form::form_elements(&doc, id));
+        "default_button" => |doc, id| number(form::default_button(&doc, id));
+        "labelable" => |doc, id| doc.element(id).is_some_and(form::is_labelable);
+        "labels" => |doc, id| numbers(form::labels(&doc, id));
+        "labeled_control" => |doc, id| number(form::labeled_control(&doc, id));
+        "custom_validity" => |doc, id| doc.element(id).map_or(String::new(), |e| e.form.custom_validity.clone());
+        "selection" => |doc, id| {
+            let end = u32::try_from(form::value(&doc, id).encode_utf16().count()).unwrap_or(u32::MAX);
+            let (a, b) = doc.element(id).and_then(|e| e.form.selection).unwrap_or((0, 0));
+            vec![a.min(end), b.min(end)]
+        };
+    );
+    writes!(n,
+        "set_value" => |doc, id, value: String| set_value(&mut doc, id, value);
+        "set_checked" => |doc, id, on: bool| set_checked(&mut doc, id, on);
+        "set_indeterminate" => |doc, id, on: bool| if let Some(e) = doc.element_mut(id) { e.form.indeterminate = on };
+        "set_custom_validity" => |doc, id, text: String| if let Some(e) = doc.element_mut(id) { e.form.custom_validity = text };
+        "set_selection" => |doc, id, start: u32, end: u32| if let Some(e) = doc.element_mut(id) { e.form.selection = Some((start, end)) };
+        "choose" => |doc, id, on: bool| form::choose(&mut doc, id, on);
+        "reset_control" => |doc, id| reset(&mut doc, id);
+    );
+    let host = n.host.clone();
+    n.add("focused", move || number(host.doc.borrow().focused))?;
+    let host = n.host.clone();
+    n.add("set_focused", move |id: i64| host.doc.borrow_mut().focused = u32::try_from(id).ok().map(NodeId))
+}
+
+/// The `value` setter (HTML §4.10.5.4): buttons and the like write the attribute; a changed text moves the cursor to its end.
+fn set_value(doc: &mut Document, id: NodeId, value: String) {
+    let Some(element) = doc.element_mut(id) else { return };
+    if element.is_html("input") {
+        let kind = element.input_type();
+        if ["checkbox", "radio", "hidden", "submit", "image", "reset", "button"].contains(&kind.as_str()) {
+            element.set_attr("value", &value);
+            return;
+        }
+        let value = form::sanitize(&kind, &value, element);
+        if element.form.value.as_deref() != Some(&value) {
+            let end = u32::try_from(value.encode_utf16().count()).unwrap_or(u32::MAX);
+            element.form.selection = Some((end, end));
+        }
+        element.form.value = Some(value);
+    } else {
+        let value = value.replace("\r\n", "\n").replace('\r', "\n");
+        let end = u32::try_from(value.encode_utf16().count()).unwrap_or(u32::MAX);
+        if element.form.value.as_deref() != Some(&value) {
+            element.form.selection = Some((end, end));
+        }
+        element.form.value = Some(value);
+    }
+}
+
+/// Checking a radio button unchecks the others of its group.
+fn set_checked(doc: &mut Document, id: NodeId, on: bool) {
+    let is_radio = doc.element(id).is_some_and(|e| e.input_type() == "radio");
+    if on && is_radio {
+        for other in form::radio_group(doc, id) {
+            if let Some(e) = doc.element_mut(other) {
+                e.form.checked = Some(false);
+            }
+        }
+    }
+    if let Some(e) = doc.element_mut(id) {
+        e.form.checked = Some(on);
+    }
+}
+
+fn reset(doc: &mut Document, id: NodeId) {
+    let options = if doc.is_html(id, "select") { form::options(doc, id) } else { Vec::new() };
+    for node in options.into_iter().chain([id]) {
+        if let Some(e) = doc.element_mut(node) {
+            let custom_validity = std::mem::take(&mut e.form.custom_validity);
+            e.form = fidelon_dom::FormState { custom_validity, ..fidelon_dom::FormState::default() };
+        }
+    }
+}

@@ -1,0 +1,76 @@
+//! The natives that `js/` is built on: small functions over node numbers and strings. A missing node is `-1`.
+
+mod form;
+mod query;
+mod style;
+pub(crate) mod text;
+mod tree;
+mod url;
+
+use std::rc::Rc;
+
+use fidelon_dom::NodeId;
+use rquickjs::{Ctx, Object};
+
+use crate::host::Host;
+
+/// The object that the prelude finds as `__native`.
+pub(crate) fn natives<'js>(ctx: &Ctx<'js>, host: &Rc<Host>) -> rquickjs::Result<Object<'js>> {
+    let object = Object::new(ctx.clone())?;
+    let mut natives = Natives { ctx, host, object: &object };
+    tree::register(&mut natives)?;
+    query::register(&mut natives)?;
+    form::register(&mut natives)?;
+    style::register(&mut natives)?;
+    text::register(&mut natives)?;
+    url::register(&mut natives)?;
+    Ok(object)
+}
+
+/// Where natives are put.
+pub(crate) struct Natives<'a, 'js> {
+    pub(crate) ctx: &'a Ctx<'js>,
+    pub(crate) host: &'a Rc<Host>,
+    object: &'a Object<'js>,
+}
+
+impl<'js> Natives<'_, 'js> {
+    pub(crate) fn add<P>(&mut self, name: &str, function: impl rquickjs::function::IntoJsFunc<'js, P> + 'js) -> rquickjs::Result<()> {
+        self.object.set(name, rquickjs::Function::new(self.ctx.clone(), function)?)
+    }
+}
+
+/// Adds natives that read the document: `reads!(n, "name" => |doc, id| …)`.
+macro_rules! reads {
+    ($n:expr, $($name:literal => |$doc:ident, $id:ident $(, $arg:ident : $ty:ty)*| $body:expr;)*) => {$({
+        let host = $n.host.clone();
+        $n.add($name, move |node: u32 $(, $arg: $ty)*| {
+            let $doc = host.doc.borrow();
+            let $id = fidelon_dom::NodeId(node);
+            $body
+        })?;
+    })*};
+}
+/// Adds natives that change the document.
+macro_rules! writes {
+    ($n:expr, $($name:literal => |$doc:ident, $id:ident $(, $arg:ident : $ty:ty)*| $body:expr;)*) => {$({
+        let host = $n.host.clone();
+        #[allow(unused_mut, reason = "some bodies only pass the document on")]
+        $n.add($name, move |node: u32 $(, $arg: $ty)*| {
+            let mut $doc = host.doc.borrow_mut();
+            let $id = fidelon_dom::NodeId(node);
+            $body
+        })?;
+    })*};
+}
+pub(crate) use {reads, writes};
+
+/// A node as scripts see it.
+pub(crate) fn number(id: Option<NodeId>) -> i64 {
+    id.map_or(-1, |n| i64::from(n.0))
+}
+
+/// Nodes as scripts see them.
+pub(crate) fn numbers(ids: impl IntoIterator<Item = NodeId>) -> Vec<u32> {
+    ids.into_iter().map(|n| n.0).collect()
+}

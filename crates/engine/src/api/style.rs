@@ -1,0 +1,28 @@
+//! Declaration lists as text in, text out: the `style` attribute stays the one place where inline style is kept.
+
+use fidelon_dom::style::{self, Declaration};
+
+use super::Natives;
+
+pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
+    n.add("style_normal", |text: String| style::serialize(&style::parse(&text)))?;
+    n.add("style_names", |text: String| style::parse(&text).into_iter().map(|d| d.name).collect::<Vec<_>>())?;
+    n.add("style_get", |text: String, name: String| {
+        let found = style::parse(&text).into_iter().find(|d| d.name == name);
+        found.map_or_else(
+            || vec![String::new(), String::new()],
+            |d| vec![d.value, if d.important { "important".to_owned() } else { String::new() }],
+        )
+    })?;
+    n.add("style_set", |text: String, name: String, value: String, priority: String| {
+        let mut list = style::parse(&text);
+        let value = value.trim();
+        if value.is_empty() {
+            list.retain(|d| d.name != name);
+        } else if !value.contains(['!', ';']) {
+            let important = priority.eq_ignore_ascii_case("important");
+            style::set(&mut list, Declaration { name, value: value.to_owned(), important });
+        }
+        style::serialize(&list)
+    })
+}

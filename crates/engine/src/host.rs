@@ -1,0 +1,76 @@
+//! What the natives of one realm share.
+
+use std::cell::RefCell;
+use std::collections::HashMap;
+use std::rc::Rc;
+use std::sync::Arc;
+
+use fidelon_dom::{Document, Selectors};
+
+/// How a log entry came about.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum LogLevel {
+    /// `console.log` and its kin.
+    Log,
+    /// `console.warn`.
+    Warn,
+    /// `console.error`.
+    Error,
+    /// An exception that nobody caught, reported to the window.
+    Uncaught,
+    /// A promise that was rejected and never handled.
+    Rejected,
+}
+
+/// One thing that was logged.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct LogEntry {
+    /// How it came about.
+    pub level: LogLevel,
+    /// The formatted text.
+    pub text: String,
+    /// The engine's stack at that point, or of the error that was logged.
+    pub stack: String,
+}
+
+/// State behind the natives.
+#[derive(Debug)]
+pub struct Host {
+    /// The document.
+    pub doc: RefCell<Document>,
+    /// What was logged since it was last taken.
+    pub log: RefCell<Vec<LogEntry>>,
+    /// Parsed selectors by their text: frameworks ask for the same few again and again.
+    pub selectors: RefCell<HashMap<String, Rc<Selectors>>>,
+    /// Bytecode that the runtime reads in place: it must live as long as the runtime.
+    pub bytecode: RefCell<Vec<Arc<[u8]>>>,
+}
+
+/// Most entries that are kept of one log: a component that logs in a loop must not fill the memory.
+pub const MOST_LOG_ENTRIES: usize = 1000;
+
+impl Host {
+    /// A host with a blank document.
+    pub fn new() -> Self {
+        Self {
+            doc: RefCell::new(Document::blank()),
+            log: RefCell::default(),
+            selectors: RefCell::default(),
+            bytecode: RefCell::default(),
+        }
+    }
+
+    /// Adds a log entry, as long as there is room.
+    pub fn log(&self, entry: LogEntry) {
+        let mut log = self.log.borrow_mut();
+        if log.len() < MOST_LOG_ENTRIES {
+            log.push(entry);
+        }
+    }
+}
+
+impl Default for Host {
+    fn default() -> Self {
+        Self::new()
+    }
+}

@@ -1,0 +1,53 @@
+//! Deadline, memory and stack: what a script may use before it is stopped.
+
+use std::cell::Cell;
+use std::rc::Rc;
+use std::time::{Duration, Instant};
+
+/// The limits of a realm.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Limits {
+    /// Longest time that one call, or one settling, may take on the real clock.
+    pub deadline: Duration,
+    /// Heap of the runtime in MiB.
+    pub memory_mib: usize,
+    /// Script stack in MiB. The thread's own stack must be larger by half at least.
+    pub stack_mib: usize,
+}
+
+impl Default for Limits {
+    fn default() -> Self {
+        Self { deadline: Duration::from_secs(5), memory_mib: 512, stack_mib: 4 }
+    }
+}
+
+/// The moment at which the running script is stopped, shared with the engine's interrupt handler.
+#[derive(Debug, Clone, Default)]
+pub(crate) struct Watch {
+    until: Rc<Cell<Option<Instant>>>,
+    fired: Rc<Cell<bool>>,
+}
+
+impl Watch {
+    pub(crate) fn start(&self, limits: &Limits) {
+        if self.until.get().is_none() {
+            self.until.set(Some(Instant::now() + limits.deadline));
+        }
+    }
+
+    pub(crate) fn stop(&self) {
+        self.until.set(None);
+    }
+
+    /// True once the time is up. Stays true: the realm is lost.
+    pub(crate) fn is_over(&self) -> bool {
+        if self.until.get().is_some_and(|t| Instant::now() > t) {
+            self.fired.set(true);
+        }
+        self.fired.get()
+    }
+
+    pub(crate) fn has_fired(&self) -> bool {
+        self.fired.get()
+    }
+}

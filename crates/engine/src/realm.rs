@@ -1,0 +1,337 @@
+//! A realm: one runtime with one window, its limits and its clock.
+
+use std::cell::{Cell, Ref, RefCell};
+use std::rc::Rc;
+use std::sync::{Arc, OnceLock};
+
+use fidelon_dom::Document;
+use rquickjs::function::{IntoArgs, This};
+use rquickjs::module::WriteOptions;
+use rquickjs::{CatchResultExt, CaughtError, Context, Ctx, Function, Module, Object, Promise, Runtime, Value};
+
+use crate::api;
+use crate::error::{EngineError, Thrown};
+use crate::host::{Host, LogEntry};
+use crate::limits::{Limits, Watch};
+use crate::modules::{Bridge, Modules};
+
+/// The web APIs, in the order in which they build on one another.
+const PRELUDE: [&str; 10] = [
+    include_str!("../js/01-idl.js"),
+    include_str!("../js/02-events.js"),
+    include_str!("../js/03-nodes.js"),
+    include_str!("../js/04-elements.js"),
+    include_str!("../js/05-html.js"),
+    include_str!("../js/06-activation.js"),
+    include_str!("../js/07-document.js"),
+    include_str!("../js/08-clock.js"),
+    include_str!("../js/09-window.js"),
+    include_str!("../js/10-host.js"),
+];
+const PRELUDE_NAME: &str = "stage:window";
+
+/// The prelude's bytecode, compiled once per process.
+static PRELUDE_CODE: OnceLock<Arc<[u8]>> = OnceLock::new();
+
+/// The prelude's text: a cache keys its compiled form by it.
+pub fn prelude_source() -> String {
+    PRELUDE.concat()
+}
+
+/// The compiled prelude, once a realm was made in this process.
+pub fn prelude_bytecode() -> Option<Arc<[u8]>> {
+    PRELUDE_CODE.get().cloned()
+}
+
+/// Gives a prelude that an earlier process compiled from the same text with the same engine.
+pub fn provide_prelude(bytecode: Arc<[u8]>) {
+    let _ = PRELUDE_CODE.set(bytecode);
+}
+
+/// How far a settling came.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Settled {
+    /// How many tasks (timers, frames, messages) ran.
+    pub tasks: u32,
+    /// False when the budget of tasks ran out: something keeps itself going.
+    pub idle: bool,
+}
+
+/// Most tasks that one settling runs.
+const MOST_TASKS: u32 = 2_000;
+
+/// A runtime with its window. Not to be moved between threads.
+pub struct Realm {
+    // Dropped in this order: the bytecode in `host` must outlive the runtime.
+    context: Context,
+    runtime: Runtime,
+    host: Rc<Host>,
+    watch: Watch,
+    limits: Limits,
+    broken: Cell<bool>,
+}
+
+impl std::fmt::Debug for Realm {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.debug_struct("Realm").field("limits", &self.limits).finish_non_exhaustive()
+    }
+}
+
+impl Realm {
+    /// A realm with a blank document.
+    ///
+    /// # Errors
+    /// When the engine cannot be started.
+    pub fn new(limits: Limits, modules: Box<dyn Modules>) -> Result<Self, EngineError> {
+        let engine = |e: rquickjs::Error| EngineError::Engine(e.to_string());
+        let runtime = Runtime::new().map_err(engine)?;
+        runtime.set_memory_limit(limits.memory_mib << 20);
+        runtime.set_max_stack_size(limits.stack_mib << 20);
+        runtime.set_gc_threshold(16 << 20);
+        let watch = Watch::default();
+        let handler = watch.clone();
+        runtime.set_interrupt_handler(Some(Box::new(move || handler.is_over())));
+        let host = Rc::new(Host::new());
+        let bridge = Bridge { modules: Rc::new(RefCell::new(modules)), host: host.clone() };
+        runtime.set_loader(bridge.clone(), bridge);
+        runtime.set_host_promise_rejection_tracker(Some(Box::new(|ctx, promise, reason, handled| {
+            let host_object: Option<Object<'_>> = ctx.globals().get("__fidelon").ok();
+            if let Some(rejected) = host_object.and_then(|h| h.get::<_, Function<'_>>("rejected").ok()) {
+                let _ = rejected.call::<_, ()>((promise, reason, handled));
+            }
+        })));
+        let context = Context::full(&runtime).map_err(engine)?;
+        let realm = Self { context, runtime, host, watch, limits, broken: Cell::new(false) };
+        realm.run(|ctx| realm.start(ctx))?;
+        Ok(realm)
+    }
+
+    fn start<'js>(&self, ctx: &Ctx<'js>) -> rquickjs::Result<()> {
+        ctx.globals().set("__native", api::natives(ctx, &self.host)?)?;
+        ctx.eval::<(), _>("Error.stackTraceLimit = 50")?;
+        let module = match PRELUDE_CODE.get() {
+            Some(bytes) => {
+                self.host.bytecode.borrow_mut().push(bytes.clone());
+                // SAFETY: written by `Module::write` of this engine version, and kept alive by the host.
+                unsafe { Module::load(ctx.clone(), bytes)? }
+            }
+            None => {
+                let module = Module::declare(ctx.clone(), PRELUDE_NAME, prelude_source())?;
+                let bytes = module.write(WriteOptions { strip_source: true, ..WriteOptions::default() })?;
+                let _ = PRELUDE_CODE.set(bytes.into());
+                module
+            }
+        };
+        let (_, promise) = module.eval()?;
+        promise.finish::<()>()
+    }
+
+    /// Runs a piece of work under the deadline and tells what was thrown.
+    fn run<T>(&self, work: impl for<'js> FnOnce(&Ctx<'js>) -> rquickjs::Result<T>) -> Result<T, EngineError> {
+        if self.broken.get() {
+            return Err(EngineError::Engine("the realm was lost before".into()));
+        }
+        self.watch.start(&self.limits);
+        let mut result = self.context.with(|ctx| work(&ctx).catch(&ctx).map_err(|caught| self.explain(caught)));
+        self.watch.stop();
+        // Out of memory leaves no room for an error object: `null` is thrown then.
+        if matches!(&result, Err(EngineError::Thrown(t)) if t.message == "null") && self.is_memory_full() {
+            result = Err(EngineError::Memory(self.limits.memory_mib));
+        }
+        if result.as_ref().is_err_and(EngineError::is_fatal) {
+            self.broken.set(true);
+        }
+        result
+    }
+
+    fn explain(&self, caught: CaughtError<'_>) -> EngineError {
+        if self.watch.has_fired() {
+            return EngineError::Deadline(u64::try_from(self.limits.deadline.as_millis()).unwrap_or(u64::MAX));
+        }
+        match caught {
+            CaughtError::Exception(e) => {
+                let message = e.message().unwrap_or_default();
+                if message == "out of memory" {
+                    return EngineError::Memory(self.limits.memory_mib);
+                }
+                let name: String = e.as_object().get("name").unwrap_or_else(|_| "Error".into());
+                let message = if message.is_empty() { name } else { format!("{name}: {message}") };
+                EngineError::Thrown(Thrown { message, stack: e.stack().unwrap_or_default() })
+            }
+            CaughtError::Value(v) => EngineError::Thrown(Thrown { message: api::text::plain(&v), stack: String::new() }),
+            CaughtError::Error(e) => EngineError::Engine(e.to_string()),
+        }
+    }
+
+    fn is_memory_full(&self) -> bool {
+        let used = usize::try_from(self.runtime.memory_usage().malloc_size).unwrap_or(0);
+        used * 10 > (self.limits.memory_mib << 20) * 7
+    }
+
+    /// True when a limit was hit: the realm must be dropped.
+    pub fn is_broken(&self) -> bool {
+        self.broken.get()
+    }
+
+    /// Imports a module by name and runs what follows from it.
+    ///
+    /// # Errors
+    /// What the module, or one that it imports, threw, or the limit that was hit.
+    pub fn import(&self, name: &str) -> Result<(), EngineError> {
+        self.run(|ctx| {
+            let promise = Module::import(ctx, name)?;
+            let hook: Function<'_> = ctx.eval("(p, o) => { p.then(() => { o.done = true }, (e) => { o.done = true; o.error = e; o.failed = true }) }")?;
+            let state = Object::new(ctx.clone())?;
+            hook.call::<_, ()>((promise, state.clone()))?;
+            while !state.get::<_, Option<bool>>("done")?.unwrap_or(false) {
+                if self.watch.is_over() || !ctx.execute_pending_job() {
+                    break;
+                }
+            }
+            if state.get::<_, Option<bool>>("failed")?.unwrap_or(false) {
+                let error: Value<'_> = state.get("error")?;
+                return Err(ctx.throw(error));
+            }
+            Ok(())
+        })?;
+        self.settle(0.0).map(|_| ())
+    }
+
+    /// Calls `object.method(argument)` of the window with a string, and gives its string. `undefined` gives an empty one.
+    ///
+    /// # Errors
+    /// What it threw, or the limit that was hit.
+    pub fn call(&self, object: &str, method: &str, argument: &str) -> Result<String, EngineError> {
+        self.run(|ctx| {
+            let object: Object<'_> = ctx.globals().get(object)?;
+            let function: Function<'_> = object.get(method)?;
+            let value: Value<'_> = function.call((This(object), argument))?;
+            Ok(api::text::plain_or_empty(&value))
+        })
+    }
+
+    /// Adds a global function that reads the document: `name(text)` gives a text.
+    ///
+    /// # Errors
+    /// When the engine refuses.
+    pub fn define(&self, name: &str, function: impl Fn(&Document, &str) -> String + 'static) -> Result<(), EngineError> {
+        let host = self.host.clone();
+        self.run(|ctx| {
+            let native = Function::new(ctx.clone(), move |text: String| function(&host.doc.borrow(), &text))?;
+            ctx.globals().set(name, native)
+        })
+    }
+
+    /// Runs all promise jobs that wait, and tells of rejections that nobody handled.
+    ///
+    /// # Errors
+    /// The limit that was hit: an endless chain of promises ends at the deadline.
+    pub fn drain(&self) -> Result<(), EngineError> {
+        self.watch.start(&self.limits);
+        loop {
+            while self.runtime.is_job_pending() {
+                // A job that throws has told its promise; only the engine's own failures come out here.
+                let failed = self.runtime.execute_pending_job().is_err();
+                if self.watch.is_over() {
+                    self.broken.set(true);
+                    self.watch.stop();
+                    return Err(EngineError::Deadline(u64::try_from(self.limits.deadline.as_millis()).unwrap_or(u64::MAX)));
+                }
+                if failed && self.is_memory_full() {
+                    self.broken.set(true);
+                    self.watch.stop();
+                    return Err(EngineError::Memory(self.limits.memory_mib));
+                }
+            }
+            self.host_call::<()>("reportRejections", ())?;
+            if !self.runtime.is_job_pending() {
+                break;
+            }
+        }
+        self.watch.stop();
+        Ok(())
+    }
+
+    fn host_call<T: for<'js> rquickjs::FromJs<'js>>(&self, method: &str, arguments: impl for<'js> IntoArgs<'js>) -> Result<T, EngineError> {
+        self.run(|ctx| {
+            let host: Object<'_> = ctx.globals().get("__fidelon")?;
+            let function: Function<'_> = host.get(method)?;
+            function.call(arguments)
+        })
+    }
+
+    /// Runs promise jobs and every task that is due within `window` milliseconds of virtual time, then leaves the clock
+    /// at the last task that ran.
+    ///
+    /// # Errors
+    /// The limit that was hit.
+    pub fn settle(&self, window: f64) -> Result<Settled, EngineError> {
+        self.drain()?;
+        let start: f64 = self.host_call("now", ())?;
+        let mut tasks = 0;
+        while self.host_call::<bool>("runNext", (start + window,))? {
+            self.drain()?;
+            tasks += 1;
+            if tasks == MOST_TASKS {
+                return Ok(Settled { tasks, idle: false });
+            }
+        }
+        Ok(Settled { tasks, idle: true })
+    }
+
+    /// Marks the present state as the one that [`Realm::reset`] returns to.
+    ///
+    /// # Errors
+    /// When the engine refuses.
+    pub fn keep(&self) -> Result<(), EngineError> {
+        self.host_call("keep", ())
+    }
+
+    /// Brings document, listeners, globals, timers, storage, clock and chance back to where [`Realm::keep`] found them.
+    ///
+    /// # Errors
+    /// When the engine refuses.
+    pub fn reset(&self, seed: i32) -> Result<(), EngineError> {
+        self.host.log.borrow_mut().clear();
+        self.host_call("reset", (seed,))
+    }
+
+    /// The document, to be read.
+    pub fn document(&self) -> Ref<'_, Document> {
+        self.host.doc.borrow()
+    }
+
+    /// What was logged since the last time.
+    pub fn take_log(&self) -> Vec<LogEntry> {
+        std::mem::take(&mut *self.host.log.borrow_mut())
+    }
+
+    /// How many nodes were made in this realm, and the heap in bytes: what tells when to start afresh.
+    pub fn usage(&self) -> (usize, usize) {
+        let heap = usize::try_from(self.runtime.memory_usage().malloc_size).unwrap_or(0);
+        (self.host.doc.borrow().len(), heap)
+    }
+
+    /// Evaluates a script and gives its value as text. For tests and expressions.
+    ///
+    /// # Errors
+    /// What it threw, or the limit that was hit.
+    pub fn eval(&self, source: &str) -> Result<String, EngineError> {
+        self.run(|ctx| {
+            let value: Value<'_> = ctx.eval(source)?;
+            Ok(api::text::plain_or_empty(&value))
+        })
+    }
+
+    /// Waits for a promise-valued script: evaluates it, settles, and gives the outcome. For code that compiles.
+    ///
+    /// # Errors
+    /// What it threw or rejected with, or the limit that was hit.
+    pub fn eval_promise(&self, source: &str) -> Result<String, EngineError> {
+        self.run(|ctx| {
+            let promise: Promise<'_> = ctx.eval(source)?;
+            let value: Value<'_> = promise.finish()?;
+            Ok(api::text::plain_or_empty(&value))
+        })
+    }
+}
