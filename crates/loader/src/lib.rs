@@ -1,1 +1,26 @@
-//! x
+//! Turns the files of a project into ES modules that an engine or a browser can load.
+//!
+//! | module | subject |
+//! |---|---|
+//! | [`loader`] | the front: resolve a specifier, load a module, look up a place |
+//! | [`resolve`] | specifier → file (package exports, tsconfig paths) |
+//! | [`script`] | JavaScript and TypeScript, with or without JSX, ES or CommonJS |
+//! | [`vue`] | single-file components, through the project's own compiler |
+//! | [`asset`] | JSON, CSS, pictures |
+//! | [`cache`] | transforms and bytecode on disk |
+//! | [`maps`] | from a place in what runs to the place a person wrote |
+//! | [`error`] | what is wrong with a file, and where |
+
+pub mod asset;
+pub mod cache;
+pub mod error;
+pub mod loader;
+pub mod maps;
+pub mod resolve;
+pub mod script;
+pub mod vue;
+
+pub use cache::Cache;
+pub use error::LoadError;
+pub use loader::{Compilers, Kind, Loader, Module, NoCompilers};
+pub use resolve::Importing;

@@ -1,1 +1,10 @@
-//! x
+//! Files, and places in them.
+//!
+//! [`Files`] is the one way to the outside for crates that read projects: [`DiskFiles`] in the product, [`MemoryFiles`]
+//! in tests. [`Span`] and [`Place`] name pieces of a text.
+
+mod files;
+mod place;
+
+pub use files::{DiskFiles, FileError, Files, MemoryFiles};
+pub use place::{Place, Span, place_of};

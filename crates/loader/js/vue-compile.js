@@ -1,0 +1,70 @@
+// Compiles one single-file component. `compiler` is the module @vue/compiler-sfc, `readFile` gives a text or null.
+(compiler, { filename, id, source }, readFile) => {
+  const place = (error, offsetLines = 0) => ({
+    message: error.message ?? String(error),
+    line: error.loc ? (error.loc.start?.line ?? error.loc.line) + offsetLines : null,
+    column: error.loc ? (error.loc.start?.column ?? error.loc.column + 1) : null,
+  });
+  const { descriptor, errors } = compiler.parse(source, { filename, sourceMap: true });
+  if (errors.length) return { fault: place(errors[0]) };
+  const reads = [];
+  const fs = {
+    fileExists: (file) => readFile(file) !== null,
+    readFile: (file) => {
+      const text = readFile(file);
+      if (text !== null && !reads.includes(file)) reads.push(file);
+      return text ?? undefined;
+    },
+  };
+  const scopeId = `data-v-${id}`;
+  const scoped = descriptor.styles.some((s) => s.scoped);
+  const language = descriptor.scriptSetup?.lang ?? descriptor.script?.lang ?? 'js';
+  const typed = language === 'ts' || language === 'tsx';
+  const compilerOptions = { scopeId: scoped ? scopeId : undefined, expressionPlugins: typed ? ['typescript'] : [] };
+  const templateOptions = { id: scopeId, filename, scoped, slotted: descriptor.slotted, isProd: false, compilerOptions };
+  let code = 'const __sfc = {};';
+  let map = null;
+  let bindings;
+  try {
+    if (descriptor.script || descriptor.scriptSetup) {
+      const script = compiler.compileScript(descriptor, {
+        id: scopeId, inlineTemplate: !!descriptor.scriptSetup, genDefaultAs: '__sfc', fs, templateOptions,
+      });
+      code = script.content;
+      map = script.map ? JSON.stringify(script.map) : null;
+      bindings = script.bindings;
+    }
+  } catch (error) {
+    // Babel counts from the start of the script block and 0 for columns; the message may carry its own place.
+    const block = descriptor.scriptSetup ?? descriptor.script;
+    const babel = error.loc && error.loc.line !== undefined && error.loc.start === undefined;
+    const fault = place(error, babel ? block.loc.start.line - 1 : 0);
+    fault.message = fault.message.replace(/ \(\d+:\d+\)$/m, '');
+    return { fault };
+  }
+  if (descriptor.template && !descriptor.scriptSetup) {
+    const template = compiler.compileTemplate({
+      ...templateOptions, source: descriptor.template.content, inMap: descriptor.template.map, ast: descriptor.template.ast,
+      compilerOptions: { ...compilerOptions, bindingMetadata: bindings },
+    });
+    if (template.errors.length) return { fault: typeof template.errors[0] === 'string' ? { message: template.errors[0] } : place(template.errors[0]) };
+    code += `\n${template.code.replace(/\nexport (function|const) render/, '\n$1 render')}\n__sfc.render = render;`;
+  }
+  if (scoped) code += `\n__sfc.__scopeId = ${JSON.stringify(scopeId)};`;
+  code += `\n__sfc.__file = ${JSON.stringify(filename)};`;
+  const modules = {};
+  for (const style of descriptor.styles) {
+    if (style.lang && style.lang !== 'css' && style.lang !== 'postcss') continue;
+    const out = compiler.compileStyle({ source: style.content, filename, id: scopeId, scoped: style.scoped, isProd: false });
+    if (out.errors.length) return { fault: place(out.errors[0]) };
+    code += `\nglobalThis.__styles?.(${JSON.stringify(filename)}, ${JSON.stringify(out.code)});`;
+    if (style.module) {
+      const names = {};
+      for (const [, name] of style.content.matchAll(/\.([A-Za-z_][\w-]*)/g)) names[name] = name;
+      modules[style.module === true ? '$style' : style.module] = names;
+    }
+  }
+  if (Object.keys(modules).length) code += `\n__sfc.__cssModules = ${JSON.stringify(modules)};`;
+  code += '\nexport default __sfc;\n';
+  return { code, language, map, reads };
+};

@@ -1,0 +1,44 @@
+//! What is wrong with a file or an import.
+
+/// Why a module could not be made. The text is complete: it says what to do.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error("{message}")]
+pub struct LoadError {
+    /// What is wrong.
+    pub message: String,
+    /// The file that is at fault.
+    pub file: String,
+    /// Line and column, from 1, where they are known.
+    pub at: Option<(u32, u32)>,
+}
+
+impl LoadError {
+    /// A fault of a whole file.
+    pub fn of_file(file: &str, message: impl Into<String>) -> Self {
+        Self { message: message.into(), file: file.into(), at: None }
+    }
+
+    /// A fault at a place.
+    pub fn at(file: &str, line: u32, column: u32, message: impl Into<String>) -> Self {
+        Self { message: message.into(), file: file.into(), at: Some((line, column)) }
+    }
+
+    /// `file:line:column: message`, which is how an error passes through the engine as text.
+    pub fn to_line(&self) -> String {
+        match self.at {
+            Some((line, column)) => format!("{}:{line}:{column}: {}", self.file, self.message),
+            None => format!("{}: {}", self.file, self.message),
+        }
+    }
+
+    /// A package that is not installed.
+    pub fn not_installed(file: &str, package: &str, specifier: &str) -> Self {
+        let asked = if package == specifier { String::new() } else { format!(" (imported as `{specifier}`)") };
+        Self::of_file(file, format!("the package `{package}` is not installed{asked}: add it to the project, for example with `npm install {package}`"))
+    }
+
+    /// A file that an import names and that is not there.
+    pub fn missing_import(file: &str, specifier: &str) -> Self {
+        Self::of_file(file, format!("`{specifier}` is imported, but there is no such file"))
+    }
+}

@@ -1,0 +1,233 @@
+//! The front of the loader: resolve, load, look up.
+
+use std::collections::HashMap;
+use std::path::Path;
+use std::sync::Arc;
+
+use fidelon_source::{DiskFiles, Files};
+use serde::{Deserialize, Serialize};
+
+use crate::cache::Cache;
+use crate::error::LoadError;
+use crate::resolve::{EMPTY, Importing, Resolvers};
+use crate::{asset, maps, script, vue};
+
+/// Runs a framework's compiler, which is JavaScript, for the loader, which knows none.
+pub trait Compilers {
+    /// Calls `glue(compiler, input, readFile)`, where `compiler` is the namespace of a module file, and gives the JSON
+    /// of what it returns.
+    ///
+    /// # Errors
+    /// What the compiler threw, in words.
+    fn compile(&mut self, compiler: &str, glue: &str, input: &str) -> Result<String, String>;
+}
+
+/// For loaders that meet no file which needs a compiler: the ones that load the compilers.
+#[derive(Debug, Clone, Copy)]
+pub struct NoCompilers;
+
+impl Compilers for NoCompilers {
+    fn compile(&mut self, compiler: &str, _: &str, _: &str) -> Result<String, String> {
+        Err(format!("{compiler} is not called from here"))
+    }
+}
+
+/// What a module is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub enum Kind {
+    /// An ES module.
+    Module,
+    /// A CommonJS file, wrapped by [`script::WRAPPER`].
+    CommonJs,
+}
+
+/// A module that can run.
+#[derive(Debug, Clone)]
+pub struct Module {
+    /// What it is.
+    pub kind: Kind,
+    /// The text that runs.
+    pub code: Arc<str>,
+    /// Source maps, the one nearest to the source first.
+    pub maps: Arc<[String]>,
+    /// The key under which its bytecode is kept.
+    pub bytecode_key: String,
+}
+
+/// What the cache holds of a module. No `code` means that the source runs as it stands.
+#[derive(Debug, Serialize, Deserialize)]
+struct Entry {
+    kind: Kind,
+    code: Option<String>,
+    maps: Vec<String>,
+    /// Other files that it depends on, with the hash of their content.
+    reads: Vec<(String, String)>,
+}
+
+/// Loads modules of one project.
+pub struct Loader {
+    resolvers: Resolvers,
+    cache: Cache,
+    compilers: Box<dyn Compilers>,
+    loaded: HashMap<String, Module>,
+}
+
+impl std::fmt::Debug for Loader {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.debug_struct("Loader").field("loaded", &self.loaded.len()).finish_non_exhaustive()
+    }
+}
+
+impl Loader {
+    /// A loader that keeps what it makes in `cache`.
+    pub fn new(cache: Cache, compilers: Box<dyn Compilers>) -> Self {
+        Self { resolvers: Resolvers::default(), cache, compilers, loaded: HashMap::new() }
+    }
+
+    /// The module that `specifier` means in the file `from`: an absolute path.
+    ///
+    /// # Errors
+    /// [`LoadError`] says what is missing and how to add it.
+    pub fn resolve(&self, from: &str, specifier: &str, importing: Importing) -> Result<String, LoadError> {
+        if specifier == EMPTY || specifier.starts_with("empty:") {
+            return Ok(EMPTY.into());
+        }
+        if Path::new(specifier).is_absolute() && DiskFiles.is_file(Path::new(specifier)) {
+            return Ok(specifier.to_owned());
+        }
+        if let Some(builtin) = specifier.strip_prefix("node:") {
+            return Err(LoadError::of_file(from, format!("`node:{builtin}` belongs to Node; a component that runs in a page cannot import it")));
+        }
+        // The query belongs to the import, not to the file: `./a.css?inline`.
+        self.resolvers.resolve(from, specifier, importing)
+    }
+
+    /// Loads a module by the name that [`Loader::resolve`] gave.
+    ///
+    /// # Errors
+    /// [`LoadError`] says what is wrong with the file, and where.
+    pub fn load(&mut self, name: &str) -> Result<Module, LoadError> {
+        if let Some(module) = self.loaded.get(name) {
+            return Ok(module.clone());
+        }
+        let module = self.make(name)?;
+        self.loaded.insert(name.to_owned(), module.clone());
+        Ok(module)
+    }
+
+    /// Forgets what was loaded: files may have changed since.
+    pub fn forget(&mut self) {
+        self.loaded.clear();
+    }
+
+    /// The bytecode kept for a module.
+    pub fn bytecode(&self, module: &Module) -> Option<Vec<u8>> {
+        self.cache.get(&module.bytecode_key)
+    }
+
+    /// Keeps the bytecode of a loaded module.
+    pub fn keep_bytecode(&self, name: &str, bytecode: &[u8]) {
+        if let Some(module) = self.loaded.get(name) {
+            self.cache.put(&module.bytecode_key, bytecode);
+        }
+    }
+
+    /// The place in the source that a place in a loaded module came from. All counted from 1.
+    pub fn original(&self, name: &str, line: u32, column: u32) -> (u32, u32) {
+        let Some(module) = self.loaded.get(name) else { return (line, column) };
+        let column = if module.kind == Kind::CommonJs && line == 1 {
+            column.saturating_sub(u32::try_from(script::WRAPPER.0.len()).unwrap_or(0)).max(1)
+        } else {
+            column
+        };
+        maps::original(&module.maps, line, column)
+    }
+
+    fn make(&mut self, name: &str) -> Result<Module, LoadError> {
+        if name == EMPTY {
+            return Ok(Module { kind: Kind::Module, code: "export default {};".into(), maps: Arc::new([]), bytecode_key: Cache::key(&[EMPTY.as_bytes()]) });
+        }
+        let path = name.split('?').next().unwrap_or(name);
+        let extension = Path::new(path).extension().and_then(|e| e.to_str()).unwrap_or("").to_ascii_lowercase();
+        if asset::is_addressed(&extension) {
+            let code = asset::address(path);
+            return Ok(Module { kind: Kind::Module, bytecode_key: Cache::key(&[name.as_bytes(), code.as_bytes()]), code: code.into(), maps: Arc::new([]) });
+        }
+        let source = DiskFiles.read(Path::new(path)).map_err(|e| LoadError::of_file(path, e.to_string()))?;
+        let key = Cache::key(&[b"module", name.as_bytes(), source.as_bytes()]);
+        let entry = match self.cached(&key) {
+            Some(entry) => entry,
+            None => {
+                let entry = self.transform(path, &extension, &source)?;
+                if let Ok(json) = serde_json::to_vec(&entry) {
+                    self.cache.put(&key, &json);
+                }
+                entry
+            }
+        };
+        let text = entry.code.unwrap_or(source);
+        let code = match entry.kind {
+            Kind::Module => text,
+            Kind::CommonJs => format!("{}{text}{}", script::WRAPPER.0, script::WRAPPER.1),
+        };
+        let bytecode_key = Cache::key(&[b"bytecode", name.as_bytes(), code.as_bytes()]);
+        Ok(Module { kind: entry.kind, code: code.into(), maps: entry.maps.into(), bytecode_key })
+    }
+
+    fn cached(&self, key: &str) -> Option<Entry> {
+        let entry: Entry = serde_json::from_slice(&self.cache.get(key)?).ok()?;
+        let unchanged = entry.reads.iter().all(|(file, hash)| hash_of(file).as_ref() == Some(hash));
+        unchanged.then_some(entry)
+    }
+
+    fn transform(&mut self, path: &str, extension: &str, source: &str) -> Result<Entry, LoadError> {
+        let plain = |kind, code| Entry { kind, code: Some(code), maps: Vec::new(), reads: Vec::new() };
+        match extension {
+            "json" => {
+                serde_json::from_str::<serde::de::IgnoredAny>(source).map_err(|e| {
+                    LoadError::at(path, u32::try_from(e.line()).unwrap_or(1), u32::try_from(e.column()).unwrap_or(1), format!("this is not JSON: {e}"))
+                })?;
+                Ok(plain(Kind::CommonJs, asset::json(source)))
+            }
+            "css" | "pcss" => Ok(plain(Kind::Module, asset::css(path, source))),
+            "scss" | "sass" | "less" | "styl" => Ok(plain(Kind::Module, format!("export default {};\n", serde_json::Value::from("")))),
+            "vue" => self.vue(path, source),
+            _ => {
+                let source = with_meta(source);
+                let script = script::transform(path, &source, None)?;
+                let kind = if script.common { Kind::CommonJs } else { Kind::Module };
+                let code = script.code.or_else(|| matches!(source, std::borrow::Cow::Owned(_)).then(|| source.into_owned()));
+                Ok(Entry { kind, code, maps: script.map.into_iter().collect(), reads: Vec::new() })
+            }
+        }
+    }
+
+    fn vue(&mut self, path: &str, source: &str) -> Result<Entry, LoadError> {
+        let compiler = vue::COMPILERS
+            .iter()
+            .find_map(|c| self.resolvers.resolve(path, c, Importing::Module).ok())
+            .ok_or_else(|| LoadError::not_installed(path, "vue", "vue"))?;
+        // The path within the project, not the whole: the same component gets the same id on every machine.
+        let id = &Cache::hash(source.as_bytes())[..8];
+        let input = serde_json::json!({ "filename": path, "id": id, "source": source }).to_string();
+        let output = self.compilers.compile(&compiler, vue::GLUE, &input).map_err(|e| LoadError::of_file(path, e))?;
+        let output: vue::Output =
+            serde_json::from_str(&output).map_err(|e| LoadError::of_file(path, format!("the compiler gave no answer: {e}")))?;
+        if let Some(fault) = output.fault {
+            return Err(fault.into_error(path));
+        }
+        let script = script::transform(path, &with_meta(&output.code), Some(&output.language))?;
+        let reads = output.reads.into_iter().filter_map(|file| hash_of(&file).map(|hash| (file, hash))).collect();
+        let maps = output.map.into_iter().chain(script.map).collect();
+        Ok(Entry { kind: Kind::Module, code: Some(script.code.unwrap_or(output.code)), maps, reads })
+    }
+}
+
+fn hash_of(file: &str) -> Option<String> {
+    std::fs::read(file).ok().map(|bytes| Cache::hash(&bytes))
+}
+
+/// `import.meta.env`, which bundlers give, is the window's environment here.
+fn with_meta(source: &str) -> std::borrow::Cow<'_, str> {
+    if source.contains("import.meta.env") { source.replace("import.meta.env", "globalThis.__env").into() } else { source.into() }
+}

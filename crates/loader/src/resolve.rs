@@ -1,0 +1,101 @@
+//! From a specifier to a file: Node's algorithm with the conditions of a browser, package `exports` and `imports`,
+//! tsconfig `paths`, by `oxc_resolver`.
+
+use std::path::Path;
+
+use oxc_resolver::{ResolveError, ResolveOptions, Resolver, TsconfigDiscovery};
+
+use crate::error::LoadError;
+
+/// How the specifier was written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Importing {
+    /// `import`
+    Module,
+    /// `require`
+    CommonJs,
+}
+
+/// Both resolvers over one cache of the file system.
+#[derive(Debug)]
+pub struct Resolvers {
+    module: Resolver,
+    common: Resolver,
+}
+
+impl Default for Resolvers {
+    fn default() -> Self {
+        let options = |conditions: &[&str], main: &[&str]| ResolveOptions {
+            condition_names: conditions.iter().map(|c| (*c).to_owned()).collect(),
+            main_fields: main.iter().map(|c| (*c).to_owned()).collect(),
+            extensions: [".mjs", ".js", ".mts", ".ts", ".jsx", ".tsx", ".json", ".vue"].map(String::from).to_vec(),
+            extension_alias: vec![
+                (".js".into(), vec![".js".into(), ".ts".into(), ".tsx".into()]),
+                (".mjs".into(), vec![".mjs".into(), ".mts".into()]),
+                (".jsx".into(), vec![".jsx".into(), ".tsx".into()]),
+            ],
+            tsconfig: Some(TsconfigDiscovery::Auto),
+            ..ResolveOptions::default()
+        };
+        // `browser` comes before `development`: without it several frameworks give their server builds.
+        let module = Resolver::new(options(&["browser", "development", "module", "import", "default"], &["module", "browser", "main"]));
+        let common = module.clone_with_options(options(&["browser", "development", "require", "default"], &["main", "browser"]));
+        Self { module, common }
+    }
+}
+
+impl Resolvers {
+    /// The file that `specifier` means in `from`, as an absolute path; a query stays at its end.
+    ///
+    /// # Errors
+    /// [`LoadError`] names the package to install, or the file that is missing.
+    pub fn resolve(&self, from: &str, specifier: &str, importing: Importing) -> Result<String, LoadError> {
+        let resolver = match importing {
+            Importing::Module => &self.module,
+            Importing::CommonJs => &self.common,
+        };
+        match resolver.resolve_file(Path::new(from), specifier) {
+            Ok(found) => Ok(found.full_path().to_string_lossy().into_owned()),
+            Err(ResolveError::Ignored(_)) => Ok(EMPTY.into()),
+            Err(ResolveError::PackagePathNotExported { .. }) => {
+                Err(LoadError::of_file(from, format!("the package does not export `{specifier}`: see \"exports\" in its package.json")))
+            }
+            Err(_) if is_package(specifier) && !self.has_package(from, specifier) => {
+                Err(LoadError::not_installed(from, package_of(specifier), specifier))
+            }
+            Err(ResolveError::NotFound(_) | ResolveError::MatchedAliasNotFound(..) | ResolveError::ExtensionAlias(..)) => Err(LoadError::missing_import(from, specifier)),
+            Err(other) => Err(LoadError::of_file(from, format!("`{specifier}` cannot be resolved: {other}"))),
+        }
+    }
+
+    fn has_package(&self, from: &str, specifier: &str) -> bool {
+        let name = package_of(specifier);
+        Path::new(from).ancestors().skip(1).any(|folder| folder.join("node_modules").join(name).is_dir())
+    }
+}
+
+/// The name of the module that stands for a file which a package leaves out in browsers.
+pub const EMPTY: &str = "empty:";
+
+fn is_package(specifier: &str) -> bool {
+    !specifier.starts_with(['.', '/', '#']) && !specifier.starts_with("~/") && !specifier.starts_with("@/")
+}
+
+/// `@scope/name/deep` → `@scope/name`.
+pub fn package_of(specifier: &str) -> &str {
+    let mut slashes = specifier.match_indices('/').map(|(at, _)| at);
+    let end = if specifier.starts_with('@') { slashes.nth(1) } else { slashes.next() };
+    &specifier[..end.unwrap_or(specifier.len())]
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn packages_by_specifier() {
+        for (specifier, package) in [("vue", "vue"), ("@mui/material/Button", "@mui/material"), ("react-dom/client", "react-dom"), ("@a/b", "@a/b")] {
+            assert_eq!(package_of(specifier), package);
+        }
+    }
+}
