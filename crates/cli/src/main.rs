@@ -1,1 +1,30 @@
-fn main() {}
+//! `fidelon`: parse, run, exit.
+
+mod args;
+mod check;
+mod demo;
+mod exit;
+mod render;
+mod setting;
+
+use std::process::ExitCode;
+
+use clap::Parser as _;
+
+fn main() -> ExitCode {
+    // Components see one time zone everywhere, or the same run would give other bytes elsewhere.
+    // SAFETY: no other thread runs yet.
+    unsafe { std::env::set_var("TZ", "UTC") };
+    let args = args::Args::parse();
+    let outcome = match &args.command {
+        args::Command::Check(check) => check::run(check, &args.common),
+        args::Command::Render(render) => render::run(render, &args.common),
+        args::Command::Demo(demo) => demo::run(demo, &args.common),
+    };
+    let code = outcome.unwrap_or_else(|error| {
+        setting::note(&format!("fidelon: {error:#}"));
+        exit::WRONG
+    });
+    // A stage that could not be interrupted may still be busy: leaving must not wait for it.
+    std::process::exit(code);
+}

@@ -1,1 +1,31 @@
-//! x
+//! What Fidelon knows about components, contracts and verdicts. No file, clock, thread, script or terminal in here.
+//!
+//! | module | subject |
+//! |---|---|
+//! | [`value`] | values of props and payloads |
+//! | [`surface`] | what a component declares |
+//! | [`contract`] | the contract file: reading it, and what it says |
+//! | [`locator`] | finding nodes by selector, role, name, text |
+//! | [`plan`] | combinations of prop values |
+//! | [`stage`] | where components run: the trait, and what is asked of it |
+//! | [`observation`] | what was seen there |
+//! | [`judge`] | one function per check and per law |
+//! | [`cause`] | the condition that makes a promise break |
+//! | [`finding`] | a promise that broke |
+//! | [`results`] | the results file |
+
+pub mod cause;
+pub mod contract;
+pub mod finding;
+pub mod judge;
+pub mod locator;
+pub mod observation;
+pub mod plan;
+pub mod results;
+pub mod stage;
+pub mod surface;
+pub mod value;
+
+pub use finding::{Finding, Verdict};
+pub use surface::Surface;
+pub use value::Value;

@@ -14,6 +14,7 @@ let kept = null;
 const host = {
   nextDue, runNext, rejected, reportRejections, wrap, idOf, show,
   now: () => now,
+  arrive(at) { now = Math.max(now, at); },
   /** Marks the present state as the one that `reset` returns to: taken once the modules are loaded. */
   keep() {
     const targets = [globalThis, document, document.documentElement, document.head, document.body];

@@ -279,6 +279,17 @@ impl Realm {
         Ok(Settled { tasks, idle: true })
     }
 
+    /// Lets virtual time pass: all that is due runs, and the clock stands at the end of it.
+    ///
+    /// # Errors
+    /// The limit that was hit.
+    pub fn elapse(&self, milliseconds: f64) -> Result<Settled, EngineError> {
+        let end = self.host_call::<f64>("now", ())? + milliseconds;
+        let settled = self.settle(milliseconds)?;
+        self.host_call::<()>("arrive", (end,))?;
+        Ok(settled)
+    }
+
     /// Marks the present state as the one that [`Realm::reset`] returns to.
     ///
     /// # Errors

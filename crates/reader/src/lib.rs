@@ -1,1 +1,38 @@
-//! x
+//! Reads what components declare, from source alone: nothing is run.
+//!
+//! | module | subject |
+//! |---|---|
+//! | [`find`] | the components of a project |
+//! | [`sfc`] | the blocks of a single-file component, and the slots of its template |
+//! | [`program`] | parsed scripts and what their names mean |
+//! | [`types`] | TypeScript types → declared types |
+//! | [`vue`] | Vue: macros and options |
+//! | [`react`] | React: function components |
+
+pub mod find;
+pub mod program;
+pub mod react;
+pub mod sfc;
+pub mod types;
+pub mod vue;
+
+use std::path::Path;
+
+use fidelon_core::Surface;
+use fidelon_source::Files;
+
+pub use find::{components_in, is_component_file};
+
+/// The surfaces of all components in a file. `shown` is the path as results name it.
+///
+/// # Errors
+/// A message when the file cannot be read at all. A file with a syntax error still has a surface, an open one: the loader
+/// tells the error.
+pub fn surfaces(files: &dyn Files, path: &Path, shown: &str) -> Result<Vec<Surface>, String> {
+    let source = files.read(path).map_err(|e| e.to_string())?;
+    let extension = path.extension().and_then(|e| e.to_str()).unwrap_or("");
+    Ok(match extension {
+        "vue" => vec![vue::surface(files, path, shown, &source)],
+        _ => react::surfaces(files, path, shown, &source),
+    })
+}

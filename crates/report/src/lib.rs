@@ -1,1 +1,16 @@
-//! x
+//! Results for people and machines. Nothing is computed here.
+//!
+//! | module | subject |
+//! |---|---|
+//! | [`terminal`] | findings as a person would tell them |
+//! | [`faults`] | faults of files, with the text underlined |
+//! | [`rendered`] | one rendered component as markup, outline or JSON |
+//! | [`style`] | colour, or none |
+
+pub mod faults;
+pub mod rendered;
+pub mod style;
+pub mod terminal;
+
+pub use rendered::Form;
+pub use style::Style;

@@ -1,1 +1,20 @@
-//! x
+//! From files to findings.
+//!
+//! | module | subject |
+//! |---|---|
+//! | [`pipeline`] | the whole line as one function |
+//! | [`survey`] | which components and contracts there are |
+//! | [`judging`] | one component: plan, run, judge |
+//! | [`rendering`] | one component in one combination |
+//! | [`events`] | what a run tells while it goes on |
+
+pub mod events;
+pub mod judging;
+pub mod pipeline;
+pub mod rendering;
+pub mod survey;
+
+pub use events::RunEvent;
+pub use fidelon_stage::Options as StageOptions;
+pub use pipeline::{Request, check};
+pub use rendering::{Rendered, RenderError, render};

@@ -1,1 +1,22 @@
-//! x
+//! The embedded stage: components in the engine, in this process, with no browser.
+//!
+//! | module | subject |
+//! |---|---|
+//! | [`embedded`] | [`fidelon_core::stage::Stage`] over a realm |
+//! | [`modules`] | the loader's modules for the engine, and the ones that are ours |
+//! | [`compilers`] | the frameworks' own compilers, run in a realm of their own |
+//! | [`places`] | from engine stacks to places in the user's source |
+//! | [`sandbox`] | the expressions of contracts |
+//! | [`guard`] | a stage on a thread of its own, watched from outside |
+
+pub mod compilers;
+pub mod embedded;
+pub mod guard;
+pub mod modules;
+pub mod places;
+pub mod sandbox;
+
+pub use embedded::{Embedded, Options};
+pub use fidelon_engine::Limits;
+pub use guard::Guarded;
+pub use sandbox::Sandbox;

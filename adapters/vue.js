@@ -1,0 +1,48 @@
+// Vue 3 on a stage, in its public API only.
+//
+// mount(Component, container, { props, listeners, slots, failed, warned, wantsRef }) gives a handle with
+// update(props), fill(slots), reach(), remove(). `slots` maps names to content trees; see content() in session.js.
+import { createApp, h, shallowReactive, ref } from 'vue';
+
+const onName = (written) => 'on' + written[0].toUpperCase() + written.slice(1);
+
+/** A content tree as vnodes. */
+const vnode = (node, scope) => {
+  if (node.text !== undefined) return node.text(scope);
+  return h(node.tag, node.attributes, node.children.map((c) => vnode(c, scope)));
+};
+
+export function mount(Component, container, { props, listeners, slots, failed, warned }) {
+  const state = shallowReactive({ props, slots });
+  const instance = ref(null);
+  const on = {};
+  for (const [written, listener] of Object.entries(listeners)) on[onName(written)] = listener;
+  const Parent = {
+    name: 'Stage',
+    render() {
+      const filled = {};
+      for (const [name, nodes] of Object.entries(state.slots)) {
+        if (nodes) filled[name] = (scope) => nodes.map((n) => vnode(n, scope));
+      }
+      return h(Component, { ...state.props, ...on, ref: instance }, filled);
+    },
+  };
+  const app = createApp(Parent);
+  app.config.errorHandler = (error) => failed(error);
+  app.config.warnHandler = (message) => {
+    // The parent is ours: only what concerns the component is told.
+    warned(message);
+  };
+  app.mount(container);
+  return {
+    update(next) { state.props = next; },
+    fill(next) { state.slots = next; },
+    reach() {
+      const it = instance.value;
+      return it && typeof it === 'object' ? it : null;
+    },
+    /** Names that every instance has, which are not the component's own. */
+    own: (name) => !name.startsWith('$') && !name.startsWith('_'),
+    remove() { app.unmount(); },
+  };
+}

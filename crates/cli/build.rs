@@ -1,0 +1,33 @@
+//! Lists the files of `demo/kiln-studio` so that they are part of the binary.
+
+use std::fmt::Write as _;
+use std::path::{Path, PathBuf};
+
+fn main() {
+    let kit = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo/kiln-studio");
+    println!("cargo::rerun-if-changed={}", kit.display());
+    let mut files = Vec::new();
+    collect(&kit, &mut files);
+    files.sort();
+    let mut out = String::from("&[\n");
+    for file in files {
+        println!("cargo::rerun-if-changed={}", file.display());
+        let name = file.strip_prefix(&kit).expect("collected below it").to_string_lossy().replace('\\', "/");
+        let path = file.canonicalize().expect("it was listed");
+        writeln!(out, "({name:?}, include_str!({:?})),", path.to_string_lossy()).expect("a string takes all");
+    }
+    out.push(']');
+    let target = PathBuf::from(std::env::var_os("OUT_DIR").expect("cargo sets it")).join("kit.rs");
+    std::fs::write(target, out).expect("the build folder can be written");
+}
+
+fn collect(folder: &Path, out: &mut Vec<PathBuf>) {
+    let Ok(entries) = folder.read_dir() else { return };
+    for entry in entries.flatten() {
+        let path = entry.path();
+        if path.file_name().is_some_and(|n| n == "node_modules") {
+            continue;
+        }
+        if path.is_dir() { collect(&path, out) } else { out.push(path) }
+    }
+}

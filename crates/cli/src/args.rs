@@ -1,0 +1,129 @@
+//! The command line.
+
+use std::path::PathBuf;
+
+use clap::{Args as ClapArgs, Parser, Subcommand, ValueEnum};
+
+/// Renders components alone and tells which of their promises break, and exactly when.
+#[derive(Debug, Parser)]
+#[command(
+    name = "fidelon",
+    version,
+    about = "Renders components alone and tells which of their promises break, and exactly when.",
+    after_help = "Exit codes: 0 every promise holds · 1 some break · 2 the request or a file is wrong · 3 something could not be judged\n\n\
+        Start here:\n  fidelon demo                                  a made-up component library, checked\n  fidelon check src                             your own, with no set-up\n  fidelon render src/Card.vue --with title=Mug  one component, printed"
+)]
+pub struct Args {
+    /// What to do.
+    #[command(subcommand)]
+    pub command: Command,
+    /// For every command.
+    #[command(flatten)]
+    pub common: Common,
+}
+
+/// The commands.
+#[derive(Debug, Subcommand)]
+pub enum Command {
+    /// Check components: their contracts, and the laws that every component keeps.
+    Check(Check),
+    /// Render one component in one combination of props and print it.
+    Render(Render),
+    /// Unpack a made-up pottery studio's components and check them, offline.
+    Demo(Demo),
+}
+
+/// Options of every command.
+#[derive(Debug, ClapArgs)]
+pub struct Common {
+    /// Colour: on a terminal, always, or never. NO_COLOR is heeded.
+    #[arg(long, value_enum, default_value = "auto", global = true, value_name = "WHEN")]
+    pub color: Color,
+    /// Where transforms and compiled modules are kept [default: the user's cache folder].
+    #[arg(long, global = true, value_name = "DIR", env = "FIDELON_CACHE")]
+    pub cache: Option<PathBuf>,
+    /// Keep nothing between runs, and use nothing that was kept.
+    #[arg(long, global = true, conflicts_with = "cache")]
+    pub no_cache: bool,
+    /// Longest time that one call into a component may take, in milliseconds.
+    #[arg(long, global = true, default_value_t = 5000, value_name = "MS", value_parser = clap::value_parser!(u64).range(10..=600_000))]
+    pub deadline: u64,
+    /// Memory that a component may use, in MiB.
+    #[arg(long, global = true, default_value_t = 512, value_name = "MIB", value_parser = clap::value_parser!(u64).range(32..=16_384))]
+    pub memory: u64,
+}
+
+/// When to colour.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Color {
+    /// On a terminal.
+    Auto,
+    /// Always.
+    Always,
+    /// Never.
+    Never,
+}
+
+/// `fidelon check`
+#[derive(Debug, ClapArgs)]
+#[command(after_help = "A component is held to the contract that names it (Name.contract.yaml, beside it by default) and to the laws.\n\
+    Without a contract the laws alone are checked, on combinations made from the declared types.\n\n\
+    Examples:\n  fidelon check                        every component below this folder\n  fidelon check src/KilnDial.vue       one, with the contract beside it\n  \
+    fidelon check --json results.json    results for machines too (`-` for standard output)")]
+pub struct Check {
+    /// Folders, components, contracts [default: this folder].
+    pub paths: Vec<PathBuf>,
+    /// Write the results as JSON to a file; `-` writes them to standard output in place of the report.
+    #[arg(long, value_name = "FILE")]
+    pub json: Option<PathBuf>,
+    /// How many components are judged at once [default: one for each processor].
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..=256))]
+    pub jobs: Option<u16>,
+}
+
+/// `fidelon render`
+#[derive(Debug, ClapArgs)]
+#[command(after_help = "What is not given comes from the contract beside the component, else from the declared types: optional props are not passed.\n\n\
+    Examples:\n  fidelon render Card.vue --with title=Hello --with 'tags=[\"new\"]'\n  fidelon render Card.tsx --fill 'default=<p>Mug</p>' --as outline\n  \
+    fidelon render Buttons.tsx#IconButton --with locked=true")]
+pub struct Render {
+    /// The component: a file, or `file#export`.
+    pub component: String,
+    /// A prop and its value: text, JSON, `js:EXPRESSION`, or `absent`.
+    #[arg(long, value_name = "PROP=VALUE", value_parser = pair)]
+    pub with: Vec<(String, String)>,
+    /// A slot and its HTML.
+    #[arg(long, value_name = "SLOT=HTML", value_parser = pair)]
+    pub fill: Vec<(String, String)>,
+    /// How it is printed.
+    #[arg(long = "as", value_enum, default_value = "html", value_name = "FORM")]
+    pub form: RenderForm,
+}
+
+/// How a rendered component is printed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum RenderForm {
+    /// Indented HTML.
+    Html,
+    /// Exactly the HTML in the document.
+    Raw,
+    /// Roles, names and values, as a person finds them.
+    Outline,
+    /// All that was seen.
+    Json,
+}
+
+/// `fidelon demo`
+#[derive(Debug, ClapArgs)]
+pub struct Demo {
+    /// Where to unpack it.
+    #[arg(default_value = "kiln-studio")]
+    pub dir: PathBuf,
+}
+
+fn pair(text: &str) -> Result<(String, String), String> {
+    text.split_once('=')
+        .filter(|(name, _)| !name.is_empty())
+        .map(|(name, value)| (name.to_owned(), value.to_owned()))
+        .ok_or_else(|| format!("`{text}` is no pair: write NAME=VALUE"))
+}

@@ -1,0 +1,83 @@
+//! `fidelon demo`: the kiln-studio kit, unpacked and checked with no network.
+
+use std::path::Path;
+
+use anyhow::{Context as _, bail};
+use fidelon_core::Verdict;
+
+use crate::args::{Common, Demo};
+use crate::{check, exit, setting};
+
+/// The kit's own files, by path; made by the build script from `demo/kiln-studio`.
+static KIT: &[(&str, &str)] = include!(concat!(env!("OUT_DIR"), "/kit.rs"));
+/// The framework packages that the kit needs: `cargo run -p xtask -- pack` makes this from the kit's lockfile.
+static PACKAGES: &[u8] = include_bytes!("../../../demo/packages.tar.zst");
+
+/// Runs the command; gives the exit code: 0 when the tour shows what it should.
+pub fn run(args: &Demo, common: &Common) -> anyhow::Result<i32> {
+    let here = setting::root()?;
+    let dir = here.join(&args.dir);
+    unpack(&dir)?;
+    let dir = dir.canonicalize().with_context(|| format!("`{}` cannot be read", dir.display()))?;
+    let style = setting::style(common);
+    let name = args.dir.display();
+
+    setting::print(&format!("{}\n\n", style.strong("The sound kit: every promise holds.")));
+    let sound = check::judge(&dir, vec!["vue".into(), "react".into(), "contracts".into()], None, common)?;
+    check::report(&dir, &sound, style);
+
+    setting::print(&format!("\n{}\n\n", style.strong("The flawed ones: each breaks one promise, and Fidelon says exactly when.")));
+    let flawed = check::judge(&dir, vec!["flawed".into()], None, common)?;
+    check::report(&dir, &flawed, style);
+
+    let json = dir.join("results.json");
+    setting::write_whole(&json, &(serde_json::to_string_pretty(&serde_json::json!({ "sound": sound, "flawed": flawed }))? + "\n"))?;
+    setting::print(&format!(
+        "\nThe kit is in {name}, its results in {name}/results.json. Look around:\n  cd {name}\n  fidelon check flawed\n  fidelon render vue/KilnDial.vue --with locked=true --as outline\n"
+    ));
+    let as_told = sound.components.iter().all(|c| c.verdict == Verdict::Holds)
+        && sound.faults.is_empty()
+        && flawed.components.iter().all(|c| c.verdict == Verdict::Broken && c.findings.len() == 1);
+    if !as_told {
+        setting::note("fidelon: the tour did not show what it should: please report this");
+        return Ok(exit::UNJUDGED);
+    }
+    Ok(exit::HOLDS)
+}
+
+/// Unpacks kit and packages. A file that was changed since is left alone: it may be somebody's work.
+fn unpack(dir: &Path) -> anyhow::Result<()> {
+    if dir.is_file() {
+        bail!("`{}` is a file: name a folder to unpack the demo into", dir.display());
+    }
+    let marker = dir.join(".fidelon-demo");
+    let foreign = dir.is_dir() && !marker.is_file() && dir.read_dir().is_ok_and(|mut d| d.next().is_some());
+    if foreign {
+        bail!("the folder `{}` is there already and was not made by the demo: name another one, as `fidelon demo my-studio`", dir.display());
+    }
+    std::fs::create_dir_all(dir).with_context(|| format!("`{}` cannot be made", dir.display()))?;
+    std::fs::write(&marker, concat!(env!("CARGO_PKG_VERSION"), "\n")).with_context(|| format!("`{}` cannot be written", marker.display()))?;
+    for (path, text) in KIT {
+        let file = dir.join(path);
+        match std::fs::read_to_string(&file) {
+            Ok(there) if there == *text => continue,
+            Ok(_) => {
+                setting::note(&format!("note: {} was changed and is left as it is", file.display()));
+                continue;
+            }
+            Err(_) => {}
+        }
+        if let Some(folder) = file.parent() {
+            std::fs::create_dir_all(folder)?;
+        }
+        setting::write_whole(&file, text)?;
+    }
+    if !dir.join("node_modules").is_dir() {
+        // Unpacked beside and renamed, so that a run that is cut off leaves no half of it.
+        let temporary = tempfile::tempdir_in(dir)?;
+        let tar = zstd::decode_all(PACKAGES).context("the packed packages are damaged")?;
+        tar::Archive::new(tar.as_slice()).unpack(temporary.path()).context("the packed packages cannot be unpacked")?;
+        std::fs::rename(temporary.path().join("node_modules"), dir.join("node_modules"))?;
+    }
+    Ok(())
+}

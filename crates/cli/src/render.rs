@@ -1,0 +1,47 @@
+//! `fidelon render`
+
+use fidelon_core::observation::Tone;
+use fidelon_core::stage::StageError;
+use fidelon_report::{Form, rendered};
+use fidelon_run::{RenderError, render};
+
+use crate::args::{Common, Render, RenderForm};
+use crate::{exit, setting};
+
+/// Runs the command; gives the exit code.
+pub fn run(args: &Render, common: &Common) -> anyhow::Result<i32> {
+    let root = setting::root()?;
+    let form = match args.form {
+        RenderForm::Html => Form::Html,
+        RenderForm::Raw => Form::Raw,
+        RenderForm::Outline => Form::Outline,
+        RenderForm::Json => Form::Json,
+    };
+    let made = match render(&root, &args.component, &args.with, &args.fill, setting::stage(&root, common)) {
+        Ok(made) => made,
+        Err(RenderError::Stage(StageError::File { message, place })) => {
+            let place = place.map(|p| format!("{p}: ")).unwrap_or_default();
+            setting::note(&format!("fidelon: {place}{message}"));
+            return Ok(exit::WRONG);
+        }
+        Err(RenderError::Stage(StageError::Unjudged { reason })) => {
+            setting::note(&format!("fidelon: {}: {reason}", args.component));
+            return Ok(exit::UNJUDGED);
+        }
+        Err(error) => return Err(error.into()),
+    };
+    for name in &made.made_up {
+        match made.combination.props.get(name) {
+            Some(value) => setting::note(&format!("note: `{name}` is required and was not given: {value} was made up (--with {name}=…)")),
+            None => setting::note(&format!("note: `{name}` is required and was not given (--with {name}=…)")),
+        }
+    }
+    setting::print(&rendered::print(&made.surface, &made.combination, &made.seen, form));
+    if form != Form::Json {
+        for line in rendered::notes(&made.seen) {
+            setting::note(&line);
+        }
+    }
+    let threw = made.seen.notes.iter().any(|n| n.tone == Tone::Failed);
+    Ok(if threw { exit::BROKEN } else { exit::HOLDS })
+}

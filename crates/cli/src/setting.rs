@@ -1,0 +1,61 @@
+//! What flags and surroundings mean together: built once, after parsing.
+
+use std::io::{IsTerminal as _, Write as _};
+use std::path::{Path, PathBuf};
+use std::time::Duration;
+
+use anyhow::Context as _;
+use fidelon_report::Style;
+use fidelon_run::pipeline::stage_options;
+
+use crate::args::{Color, Common};
+
+/// The folder that a command works in.
+pub fn root() -> anyhow::Result<PathBuf> {
+    let here = std::env::current_dir().context("the current folder cannot be read")?;
+    // Module names and places compare paths as the resolver gives them, with links followed.
+    here.canonicalize().context("the current folder cannot be read")
+}
+
+/// How stages are set up for a project.
+pub fn stage(root: &Path, common: &Common) -> fidelon_run::StageOptions {
+    let folder = if common.no_cache { None } else { common.cache.clone().or_else(default_cache) };
+    let memory = usize::try_from(common.memory).unwrap_or(512);
+    stage_options(root.to_path_buf(), folder, Duration::from_millis(common.deadline), memory)
+}
+
+fn default_cache() -> Option<PathBuf> {
+    directories::ProjectDirs::from("", "", "fidelon").map(|d| d.cache_dir().to_path_buf())
+}
+
+/// How standard output is styled.
+pub fn style(common: &Common) -> Style {
+    let no_color = std::env::var_os("NO_COLOR").is_some_and(|v| !v.is_empty());
+    let colour = match common.color {
+        Color::Always => true,
+        Color::Never => false,
+        Color::Auto => std::io::stdout().is_terminal() && !no_color,
+    };
+    let width = terminal_size::terminal_size().map_or(100, |(w, _)| usize::from(w.0));
+    Style { colour, width: width.clamp(40, 120) }
+}
+
+/// Prints what was asked for. A reader that went away is no error of ours.
+pub fn print(text: &str) {
+    let _ = std::io::stdout().lock().write_all(text.as_bytes());
+}
+
+/// Tells something beside what was asked for.
+pub fn note(text: &str) {
+    let _ = writeln!(std::io::stderr().lock(), "{text}");
+}
+
+/// Writes a file whole: to a temporary one beside it, then renamed.
+pub fn write_whole(path: &Path, content: &str) -> anyhow::Result<()> {
+    let folder = path.parent().filter(|p| !p.as_os_str().is_empty()).unwrap_or(Path::new("."));
+    let failed = || format!("`{}` cannot be written", path.display());
+    let mut file = tempfile::NamedTempFile::new_in(folder).with_context(failed)?;
+    file.write_all(content.as_bytes()).with_context(failed)?;
+    file.persist(path).with_context(failed)?;
+    Ok(())
+}

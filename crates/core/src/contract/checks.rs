@@ -1,0 +1,254 @@
+//! The checks of a clause: from a node to a [`Check`].
+
+use indexmap::IndexMap;
+use regex::Regex;
+use serde_json::Value as Json;
+
+use crate::contract::fault::Fault;
+use crate::contract::read::{keys_of, text_of, value_of};
+use crate::contract::steps::{is_template, locator};
+use crate::contract::yaml::Node;
+use crate::locator::Locator;
+use crate::value::Value;
+
+/// What is looked at.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Subject {
+    /// The text of a node.
+    Text(Locator),
+    /// A control's value.
+    Value(Locator),
+    /// An attribute.
+    Attribute(Locator, String),
+    /// The class names.
+    Classes(Locator),
+    /// How many nodes there are.
+    Count(Locator),
+    /// Whether there is a node.
+    Present(Locator),
+    /// Whether a person can use it.
+    Enabled(Locator),
+    /// Whether it is ticked.
+    Ticked(Locator),
+    /// Whether it has the focus.
+    Focused(Locator),
+    /// Its role.
+    Role(Locator),
+    /// Its accessible name.
+    Name(Locator),
+    /// The texts of nodes, in document order.
+    Order(Locator),
+    /// Events.
+    Emitted(Events),
+    /// The parent's side of a two-way prop.
+    Bound(String),
+    /// A member that the ref reaches.
+    Exposed(String),
+    /// Warnings.
+    Warned,
+    /// Errors that nobody caught.
+    Failed,
+}
+
+/// What is expected of the events of a phase.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Events {
+    /// None at all.
+    Nothing,
+    /// Only these.
+    Only(Vec<String>),
+    /// One of this name, with its count and payload.
+    Named {
+        /// The event.
+        name: String,
+        /// How often; at least once when nothing is said.
+        times: Option<usize>,
+        /// The payload of the one event.
+        with: Option<Value>,
+        /// The payload of the last.
+        last: Option<Value>,
+        /// The payload of each.
+        each: Option<Value>,
+        /// All payloads, in turn.
+        in_turn: Option<Vec<Value>>,
+    },
+}
+
+/// What must be true of it.
+#[derive(Debug, Clone)]
+pub enum Predicate {
+    /// Equal.
+    Is(Value),
+    /// Not equal.
+    Isnt(Value),
+    /// Holds this text, item or class.
+    Has(Value),
+    /// Does not.
+    Lacks(Value),
+    /// Matches a regular expression.
+    Matches(Box<Regex>),
+    /// Greater.
+    Above(f64),
+    /// Less.
+    Below(f64),
+    /// One of these.
+    OneOf(Vec<Value>),
+}
+
+/// A check: a subject and all that must be true of it.
+#[derive(Debug, Clone)]
+pub struct Check {
+    /// What is looked at.
+    pub subject: Subject,
+    /// What must be true; for some subjects nothing more needs to be said.
+    pub predicates: Vec<Predicate>,
+}
+
+const PREDICATES: [&str; 8] = ["is", "isnt", "has", "lacks", "matches", "above", "below", "one_of"];
+const SUBJECTS: [&str; 17] = [
+    "text", "value", "attribute", "classes", "count", "present", "enabled", "ticked", "focused", "role", "name", "order", "emitted", "bound",
+    "exposed", "warned", "failed",
+];
+const LATER: [&str; 7] = ["style", "visible", "markup", "within", "requested", "fills", "outlasts"];
+
+/// Reads a check.
+///
+/// # Errors
+/// All that is wrong with it.
+pub fn read_check(node: &Node) -> Result<Check, Vec<Fault>> {
+    let Some((key, subject)) = node.entries().iter().find(|(k, _)| k.text().is_some_and(|t| SUBJECTS.contains(&t))) else {
+        if let Some((k, _)) = node.entries().iter().find(|(k, _)| k.text().is_some_and(|t| LATER.contains(&t))) {
+            return Err(vec![Fault::not_yet(k.span, k.text().unwrap_or_default())]);
+        }
+        return Err(vec![match node.entries().first() {
+            Some((k, _)) => Fault::unknown(k.span, "check", k.text().unwrap_or_default(), &SUBJECTS),
+            None => Fault::kind(node.span, "expect", "a list of checks such as `text: .label`", node.kind()),
+        }]);
+    };
+    let mut faults = Vec::new();
+    let key = key.text().unwrap_or_default();
+    let subject = subject_of(key, node, subject, &mut faults);
+    let extra: &[&str] = match key {
+        "attribute" => &["named"],
+        "emitted" => &["times", "with", "last", "each", "in_turn"],
+        _ => &[],
+    };
+    let allowed: Vec<&str> = if key == "emitted" { [&[key], extra].concat() } else { [&[key], extra, &PREDICATES].concat() };
+    keys_of(node, "check", &allowed, &mut faults);
+    let predicates = predicates(node, &mut faults);
+    let needs_one = matches!(key, "text" | "value" | "attribute" | "classes" | "count" | "role" | "name" | "order" | "bound");
+    if needs_one && predicates.is_empty() && faults.is_empty() {
+        faults.push(Fault::new(node.span, format!("what should be true of this `{key}`?")).help(format!("add one of: {}", PREDICATES.join(", "))));
+    }
+    match subject {
+        Some(subject) if faults.is_empty() => Ok(Check { subject, predicates }),
+        _ => Err(faults),
+    }
+}
+
+fn subject_of(key: &str, node: &Node, subject: &Node, faults: &mut Vec<Fault>) -> Option<Subject> {
+    Some(match key {
+        "emitted" => Subject::Emitted(events(node, subject, faults)?),
+        "bound" => Subject::Bound(text_of(subject, key, faults)?),
+        "exposed" => Subject::Exposed(text_of(subject, key, faults)?),
+        "warned" | "failed" => {
+            if subject.text() != Some("nothing") && subject.to_json() != Json::Bool(true) {
+                faults.push(Fault::new(subject.span, format!("write `{key}: nothing`, or `{key}: true` with `has:` or `matches:`")));
+                return None;
+            }
+            if subject.text() == Some("nothing") && PREDICATES.iter().any(|p| node.get(p).is_some()) {
+                faults.push(Fault::new(subject.span, format!("`{key}: nothing` needs no more words")));
+            }
+            if key == "warned" { Subject::Warned } else { Subject::Failed }
+        }
+        _ => {
+            let at = locator(subject, key, faults)?;
+            match key {
+                "text" => Subject::Text(at),
+                "value" => Subject::Value(at),
+                "attribute" => match node.get("named") {
+                    Some(named) => Subject::Attribute(at, text_of(named, "named", faults)?),
+                    None => {
+                        faults.push(Fault::new(node.span, "`named` is missing: which attribute?"));
+                        return None;
+                    }
+                },
+                "classes" => Subject::Classes(at),
+                "count" => Subject::Count(at),
+                "present" => Subject::Present(at),
+                "enabled" => Subject::Enabled(at),
+                "ticked" => Subject::Ticked(at),
+                "focused" => Subject::Focused(at),
+                "role" => Subject::Role(at),
+                "name" => Subject::Name(at),
+                _ => Subject::Order(at),
+            }
+        }
+    })
+}
+
+fn events(node: &Node, subject: &Node, faults: &mut Vec<Fault>) -> Option<Events> {
+    let name = text_of(subject, "emitted", faults);
+    if name.as_deref() == Some("nothing") {
+        return Some(Events::Nothing);
+    }
+    if let Some(only) = subject.get("only") {
+        return Some(Events::Only(only.one_or_many().iter().filter_map(|n| n.text().map(str::to_owned)).collect()));
+    }
+    let times = match node.get("times") {
+        None => None,
+        Some(n) if is_template(n) => Some(1),
+        Some(n) => match n.to_json().as_f64() {
+            Some(t) if t.fract() == 0.0 && t >= 0.0 => Some(t as usize),
+            _ => {
+                faults.push(Fault::kind(n.span, "times", "a whole number", n.kind()));
+                None
+            }
+        },
+    };
+    Some(Events::Named {
+        name: name?,
+        times,
+        with: node.get("with").map(value_of),
+        last: node.get("last").map(value_of),
+        each: node.get("each").map(value_of),
+        in_turn: node.get("in_turn").map(|n| n.one_or_many().iter().map(value_of).collect()),
+    })
+}
+
+fn predicates(node: &Node, faults: &mut Vec<Fault>) -> Vec<Predicate> {
+    let mut out = Vec::new();
+    for (key, value) in node.entries() {
+        let Some(key) = key.text() else { continue };
+        out.push(match key {
+            "is" => Predicate::Is(value_of(value)),
+            "isnt" => Predicate::Isnt(value_of(value)),
+            "has" => Predicate::Has(value_of(value)),
+            "lacks" => Predicate::Lacks(value_of(value)),
+            "one_of" => Predicate::OneOf(value.one_or_many().iter().map(value_of).collect()),
+            "above" | "below" => match value.to_json().as_f64() {
+                Some(n) => if key == "above" { Predicate::Above(n) } else { Predicate::Below(n) },
+                None if is_template(value) => continue,
+                None => {
+                    faults.push(Fault::kind(value.span, key, "a number", value.kind()));
+                    continue;
+                }
+            },
+            "matches" => match Regex::new(value.text().unwrap_or_default()) {
+                Ok(regex) => Predicate::Matches(Box::new(regex)),
+                Err(error) => {
+                    let reason = error.to_string().lines().last().unwrap_or_default().replace("error: ", "");
+                    faults.push(Fault::new(value.span, format!("this is no regular expression: {reason}")));
+                    continue;
+                }
+            },
+            _ => continue,
+        });
+    }
+    out
+}
+
+/// Values by name, as messages list them.
+pub fn in_words(values: &IndexMap<String, Value>) -> String {
+    values.iter().map(|(k, v)| format!("{k} = {v}")).collect::<Vec<_>>().join(", ")
+}

@@ -1,0 +1,212 @@
+//! The steps of a clause: from a node to a [`Step`].
+
+use indexmap::IndexMap;
+
+use crate::contract::fault::Fault;
+use crate::contract::read::{keys_of, text_of, value_of};
+use crate::contract::yaml::Node;
+use crate::locator::Locator;
+use crate::stage::Step;
+use crate::value::Value;
+
+/// The key that names a step, and the keys that may stand beside it.
+const STEPS: [(&str, &[&str]); 15] = [
+    ("press", &["times"]),
+    ("type", &["into", "replace"]),
+    ("key", &["at"]),
+    ("choose", &["from"]),
+    ("tick", &[]),
+    ("untick", &[]),
+    ("focus", &[]),
+    ("leave", &[]),
+    ("point", &[]),
+    ("signal", &["at", "detail"]),
+    ("pass", &[]),
+    ("assign", &[]),
+    ("fill", &[]),
+    ("call", &["with", "gives"]),
+    ("elapse", &[]),
+];
+const LATER: [&str; 3] = ["drop", "scroll", "resize"];
+
+/// Reads a step.
+///
+/// # Errors
+/// All that is wrong with it.
+pub fn read_step(node: &Node) -> Result<Step, Vec<Fault>> {
+    if node.get("remove").is_some() {
+        return Ok(Step::Remove);
+    }
+    let Some((key, allowed)) = STEPS.iter().find(|(k, _)| node.get(k).is_some()) else {
+        let names: Vec<&str> = STEPS.iter().map(|(k, _)| *k).chain(["remove"]).collect();
+        if let Some((k, _)) = node.entries().iter().find(|(k, _)| k.text().is_some_and(|t| LATER.contains(&t))) {
+            return Err(vec![Fault::not_yet(k.span, k.text().unwrap_or_default())]);
+        }
+        return Err(vec![match node.entries().first() {
+            Some((k, _)) => Fault::unknown(k.span, "step", k.text().unwrap_or_default(), &names),
+            None => Fault::kind(node.span, "do", "a list of steps such as `press: button \"Raise\"`", node.kind()),
+        }]);
+    };
+    let mut faults = Vec::new();
+    keys_of(node, "step", &[&[*key], *allowed].concat(), &mut faults);
+    let subject = node.get(key).expect("found above");
+    let step = build(key, node, subject, &mut faults);
+    match step {
+        Some(step) if faults.is_empty() => Ok(step),
+        _ => Err(faults),
+    }
+}
+
+fn build(key: &str, node: &Node, subject: &Node, faults: &mut Vec<Fault>) -> Option<Step> {
+    Some(match key {
+        "press" => Step::Press { at: locator(subject, key, faults)?, times: count(node, "times", 1, faults)? },
+        "type" => Step::Type {
+            text: scalar_text(subject, key, faults)?,
+            at: locator(required(node, "into", faults)?, "into", faults)?,
+            replace: node.get("replace").is_some_and(|n| n.to_json() == true),
+        },
+        "key" => Step::Key {
+            key: text_of(subject, key, faults)?,
+            at: match node.get("at") {
+                Some(at) => Some(locator(at, "at", faults)?),
+                None => None,
+            },
+        },
+        "choose" => Step::Choose { option: scalar_text(subject, key, faults)?, at: locator(required(node, "from", faults)?, "from", faults)? },
+        "tick" | "untick" => Step::Tick { at: locator(subject, key, faults)?, on: key == "tick" },
+        "focus" => Step::Focus { at: locator(subject, key, faults)? },
+        "leave" => Step::Leave { at: locator(subject, key, faults)? },
+        "point" => Step::Point { at: locator(subject, key, faults)? },
+        "signal" => Step::Signal {
+            event: text_of(subject, key, faults)?,
+            at: locator(required(node, "at", faults)?, "at", faults)?,
+            detail: node.get("detail").map_or(Value::Absent, value_of),
+        },
+        "pass" => Step::Pass { props: values(subject, key, faults)? },
+        "assign" => Step::Assign { props: values(subject, key, faults)? },
+        "fill" => Step::Fill { fills: fills_of(subject, faults)? },
+        "call" => Step::Call {
+            member: text_of(subject, key, faults)?,
+            with: node.get("with").map_or_else(Vec::new, |n| n.one_or_many().iter().map(value_of).collect()),
+            gives: node.get("gives").map(value_of),
+        },
+        "elapse" => Step::Elapse { milliseconds: duration(subject, faults)? },
+        _ => return None,
+    })
+}
+
+fn required<'a>(node: &'a Node, key: &str, faults: &mut Vec<Fault>) -> Option<&'a Node> {
+    let found = node.get(key);
+    if found.is_none() {
+        faults.push(Fault::new(node.span, format!("`{key}` is missing: where is it to happen?")));
+    }
+    found
+}
+
+/// Text from any scalar: `type: 600` types the digits.
+fn scalar_text(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Option<String> {
+    match node.to_json() {
+        serde_json::Value::String(s) => Some(s),
+        serde_json::Value::Number(n) => Some(match n.as_f64() {
+            Some(f) if f.fract() == 0.0 => format!("{f:.0}"),
+            _ => n.to_string(),
+        }),
+        _ => {
+            faults.push(Fault::kind(node.span, key, "a text", node.kind()));
+            None
+        }
+    }
+}
+
+fn count(node: &Node, key: &str, default: u32, faults: &mut Vec<Fault>) -> Option<u32> {
+    let Some(given) = node.get(key) else { return Some(default) };
+    if is_template(given) {
+        return Some(default);
+    }
+    match given.to_json().as_f64() {
+        Some(n) if n.fract() == 0.0 && (0.0..=10_000.0).contains(&n) => Some(n as u32),
+        _ => {
+            faults.push(Fault::kind(given.span, key, "a whole number up to 10000", given.kind()));
+            None
+        }
+    }
+}
+
+pub(crate) fn is_template(node: &Node) -> bool {
+    node.text().is_some_and(|t| t.contains("${"))
+}
+
+/// A locator; the traps that YAML sets for one get their own message.
+pub(crate) fn locator(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Option<Locator> {
+    use crate::contract::yaml::Data;
+    if matches!(node.data, Data::List(_)) {
+        faults.push(Fault::kind(node.span, key, "a locator", "a list").help("YAML takes `[…]` for a list: put the selector in quotes"));
+        return None;
+    }
+    let Some(text) = node.text().filter(|t| !t.is_empty() || !node.is_null()) else {
+        faults.push(Fault::kind(node.span, key, "a locator", node.kind()).help("YAML takes `#id` for a comment: put the selector in quotes"));
+        return None;
+    };
+    if is_template(node) {
+        // Its text is only known in a case: what stands in for it now must not be judged.
+        return Some(Locator { written: text.into(), selector: None, role: None, name: None, text: Some(String::new()) });
+    }
+    match Locator::parse(text) {
+        Ok(locator) => Some(locator),
+        Err(error) => {
+            let start = node.span.start + error.at.min(node.span.end - node.span.start);
+            faults.push(Fault::new(fidelon_source::Span::new(start.min(node.span.end.saturating_sub(1)), node.span.end), error.message)
+                .help("a locator is a CSS selector, `role \"name\"`, `role(name)` or `text(\"…\")`"));
+            None
+        }
+    }
+}
+
+fn values(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Option<IndexMap<String, Value>> {
+    if node.entries().is_empty() {
+        faults.push(Fault::kind(node.span, key, "props and their values, as `{ target: 600 }`", node.kind()));
+        return None;
+    }
+    Some(node.entries().iter().map(|(k, v)| (k.text().unwrap_or_default().to_owned(), value_of(v))).collect())
+}
+
+/// Slot contents: HTML, or `absent`.
+pub(crate) fn fills_of(node: &Node, faults: &mut Vec<Fault>) -> Option<IndexMap<String, Option<String>>> {
+    let mut out = IndexMap::new();
+    for (name, content) in node.entries() {
+        match value_of(content) {
+            Value::Absent => drop(out.insert(name.text().unwrap_or_default().to_owned(), None)),
+            Value::Json(serde_json::Value::String(html)) => drop(out.insert(name.text().unwrap_or_default().to_owned(), Some(html))),
+            _ => faults.push(Fault::kind(content.span, name.text().unwrap_or_default(), "HTML as a text, or `absent`", content.kind())),
+        }
+    }
+    Some(out)
+}
+
+fn duration(node: &Node, faults: &mut Vec<Fault>) -> Option<u32> {
+    let text = node.text().unwrap_or_default().trim();
+    let split = text.find(|c: char| c.is_ascii_alphabetic()).unwrap_or(text.len());
+    let factor = match &text[split..] {
+        "ms" => Some(1.0),
+        "s" => Some(1000.0),
+        "min" => Some(60_000.0),
+        _ => None,
+    };
+    let amount = text[..split].trim().parse::<f64>().ok().filter(|n| *n >= 0.0);
+    match (amount, factor) {
+        (Some(n), Some(f)) if n * f <= 86_400_000.0 => Some((n * f) as u32),
+        _ if is_template(node) => Some(0),
+        _ => {
+            faults.push(Fault::new(node.span, "a time is a number with its unit, up to a day").help("write `5s`, `250ms` or `2min`"));
+            None
+        }
+    }
+}
+
+/// The names that a step uses: props and slots, to be checked against the surface.
+pub fn props_named(step: &Step) -> Vec<&str> {
+    match step {
+        Step::Pass { props } | Step::Assign { props } => props.keys().map(String::as_str).collect(),
+        _ => Vec::new(),
+    }
+}

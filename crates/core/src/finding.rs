@@ -1,0 +1,89 @@
+//! A promise that broke, and how it is told.
+
+use fidelon_source::Place;
+use serde::{Deserialize, Serialize};
+
+use crate::value::Value;
+
+/// What became of a promise, or of a component.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
+pub enum Verdict {
+    /// Every check held.
+    Holds,
+    /// Some check broke.
+    Broken,
+    /// It could not be judged.
+    Unjudged,
+}
+
+/// What kind of promise.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
+pub enum RuleKind {
+    /// From a contract.
+    Clause,
+    /// Kept by every component.
+    Law,
+}
+
+/// One part of a cause: this prop has this value, or this slot this content.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Condition {
+    /// The prop, or `slots.<name>`.
+    pub prop: String,
+    /// The value.
+    pub is: Value,
+}
+
+impl std::fmt::Display for Condition {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        match &self.is {
+            Value::Absent if self.prop.starts_with("slots.") => write!(f, "{} is empty", self.prop),
+            Value::Absent => write!(f, "{} is not passed", self.prop),
+            Value::Json(serde_json::Value::Bool(true)) => write!(f, "{}", self.prop),
+            Value::Json(serde_json::Value::Bool(false)) => write!(f, "not {}", self.prop),
+            value => write!(f, "{} = {value}", self.prop),
+        }
+    }
+}
+
+/// A check that failed in one case.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Failure {
+    /// What was looked at and found.
+    pub message: String,
+    /// What should have been there.
+    pub expected: Option<String>,
+    /// What was there.
+    pub actual: Option<String>,
+    /// The node that was looked at.
+    pub node: Option<String>,
+    /// The place in the component's source, where it is known.
+    pub place: Option<Place>,
+}
+
+/// A broken promise.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Finding {
+    /// The clause's words, or the law's name.
+    pub rule: String,
+    /// What kind of promise.
+    pub kind: RuleKind,
+    /// How it failed in the case below.
+    pub failure: Failure,
+    /// The condition that makes it break; empty when it breaks always, none when no simple one tells.
+    pub cause: Option<Vec<Condition>>,
+    /// The plainest case that shows it.
+    pub case: String,
+    /// That case in words.
+    pub combination: String,
+    /// The events in that case, in words.
+    pub events: Vec<String>,
+    /// In how many cases it was checked, and in how many it broke.
+    pub checked: usize,
+    /// See `checked`.
+    pub broke: usize,
+    /// Where the promise was written, for a clause.
+    pub written: Option<Place>,
+}

@@ -1,0 +1,323 @@
+//! One check against what was seen. Every failure carries what was expected and what was there.
+
+use fidelon_dom::{Document, NodeId, accessible_name, form, role, role_of, serialize};
+use serde_json::Value as Json;
+
+use crate::contract::checks::{Check, Events, Predicate, Subject};
+use crate::finding::Failure;
+use crate::locator::{Locator, describe};
+use crate::observation::{Emitted, Note, Seen, Tone};
+use crate::value::Value;
+
+/// Whether a check holds.
+///
+/// # Errors
+/// How it failed.
+pub fn holds(check: &Check, seen: &Seen) -> Result<(), Failure> {
+    let doc = &seen.tree;
+    let p = &check.predicates;
+    match &check.subject {
+        Subject::Text(at) => one(doc, at, p, |n| Value::json(serialize::collapse(&doc.text_content(n)))),
+        Subject::Value(at) => one(doc, at, p, |n| Value::json(form::value(doc, n))),
+        Subject::Attribute(at, name) => one(doc, at, p, |n| doc.attr(n, name).map_or(Value::Absent, Value::json)),
+        Subject::Classes(at) => one(doc, at, p, |n| {
+            Value::json(doc.element(n).map_or_else(Vec::new, |e| e.classes().map(str::to_owned).collect()))
+        }),
+        Subject::Role(at) => one(doc, at, p, |n| role_of(doc, n).map_or(Value::Absent, Value::json)),
+        Subject::Name(at) => one(doc, at, p, |n| Value::json(accessible_name(doc, n))),
+        Subject::Enabled(at) => one(doc, at, &or_true(p), |n| {
+            Value::json(!form::is_disabled(doc, n) && doc.attr(n, "aria-disabled") != Some("true"))
+        }),
+        Subject::Ticked(at) => one(doc, at, &or_true(p), |n| match role::ticked(doc, n) {
+            Some(role::Ticked::Yes) => Value::json(true),
+            Some(role::Ticked::No) => Value::json(false),
+            Some(role::Ticked::Mixed) => Value::json("mixed"),
+            None => Value::Absent,
+        }),
+        Subject::Focused(at) => one(doc, at, &or_true(p), |n| Value::json(doc.focused == Some(n))),
+        Subject::Count(at) => {
+            let found = at.find(doc, Document::ROOT).len();
+            all(p, &Value::json(found), &format!("the number of `{}`", at.written), None)
+        }
+        Subject::Present(at) => {
+            let found = !at.find(doc, Document::ROOT).is_empty();
+            all(&or_true(p), &Value::json(found), &format!("`{}` being there", at.written), None)
+        }
+        Subject::Order(at) => {
+            let nodes = at.find(doc, Document::ROOT);
+            let texts: Vec<Json> = nodes.iter().map(|n| Json::from(serialize::collapse(&doc.text_content(*n)))).collect();
+            all(p, &Value::Json(Json::Array(texts)), &format!("the texts of `{}`", at.written), None)
+        }
+        Subject::Emitted(events) => emitted(events, &seen.events),
+        Subject::Bound(prop) => {
+            let value = seen.bound.get(prop).cloned().unwrap_or(Value::Absent);
+            all(p, &value, &format!("what the parent holds of `{prop}`"), None)
+        }
+        Subject::Exposed(member) => exposed(seen, member, p),
+        Subject::Warned => noted(seen, Tone::Warned, p),
+        Subject::Failed => noted(seen, Tone::Failed, p),
+    }
+}
+
+fn or_true(predicates: &[Predicate]) -> Vec<Predicate> {
+    if predicates.is_empty() { vec![Predicate::Is(Value::json(true))] } else { predicates.to_vec() }
+}
+
+fn failure(message: String, expected: Option<String>, actual: Option<String>, node: Option<String>) -> Failure {
+    Failure { message, expected, actual, node, place: None }
+}
+
+fn one(doc: &Document, at: &Locator, predicates: &[Predicate], read: impl Fn(NodeId) -> Value) -> Result<(), Failure> {
+    let node = at.find_one(doc, Document::ROOT).map_err(|m| failure(m, None, None, None))?;
+    all(predicates, &read(node), &format!("`{}`", at.written), Some(path_of(doc, node)))
+}
+
+/// A node's way down from the body: `div.dial > output.reading`.
+pub fn path_of(doc: &Document, node: NodeId) -> String {
+    let mut parts: Vec<String> = std::iter::once(node)
+        .chain(doc.ancestors(node))
+        .take_while(|n| !doc.is_html(*n, "body"))
+        .filter_map(|n| {
+            let element = doc.element(n)?;
+            let class = element.classes().next().map(|c| format!(".{c}")).unwrap_or_default();
+            Some(format!("{}{class}", element.local))
+        })
+        .collect();
+    parts.pop();
+    parts.reverse();
+    if parts.is_empty() { describe(doc, node) } else { parts.join(" > ") }
+}
+
+fn all(predicates: &[Predicate], actual: &Value, what: &str, node: Option<String>) -> Result<(), Failure> {
+    for predicate in predicates {
+        if !fits(predicate, actual) {
+            let (word, expected) = told(predicate);
+            return Err(failure(format!("{what} {word}"), Some(expected), Some(actual.to_string()), node));
+        }
+    }
+    Ok(())
+}
+
+fn told(predicate: &Predicate) -> (&'static str, String) {
+    match predicate {
+        Predicate::Is(v) => ("is not as promised", v.to_string()),
+        Predicate::Isnt(v) => ("is what it must not be", format!("anything but {v}")),
+        Predicate::Has(v) => ("lacks something", format!("something with {v}")),
+        Predicate::Lacks(v) => ("has what it must not have", format!("nothing with {v}")),
+        Predicate::Matches(r) => ("does not match", format!("/{r}/")),
+        Predicate::Above(n) => ("is too low", format!("above {n}")),
+        Predicate::Below(n) => ("is too high", format!("below {n}")),
+        Predicate::OneOf(v) => ("is none of those allowed", v.iter().map(ToString::to_string).collect::<Vec<_>>().join(" or ")),
+    }
+}
+
+fn fits(predicate: &Predicate, actual: &Value) -> bool {
+    match predicate {
+        Predicate::Is(v) => equal(v, actual),
+        Predicate::Isnt(v) => !equal(v, actual),
+        Predicate::Has(v) => has(actual, v),
+        Predicate::Lacks(v) => !has(actual, v),
+        Predicate::Matches(r) => r.is_match(&plain(actual)),
+        Predicate::Above(n) => number(actual).is_some_and(|a| a > *n),
+        Predicate::Below(n) => number(actual).is_some_and(|a| a < *n),
+        Predicate::OneOf(many) => many.iter().any(|v| equal(v, actual)),
+    }
+}
+
+/// Equality where the page has only text: `600` is what a field with the value `"600"` shows, and a list of classes
+/// equals the text that lists them.
+fn equal(expected: &Value, actual: &Value) -> bool {
+    if expected.same(actual) {
+        return true;
+    }
+    match (expected, actual) {
+        (Value::Json(Json::Number(_) | Json::Bool(_)), Value::Json(Json::String(text))) => plain(expected) == *text,
+        (Value::Json(Json::String(text)), Value::Json(Json::String(shown))) => serialize::collapse(text) == *shown,
+        (Value::Json(Json::String(text)), Value::Json(Json::Array(items))) => {
+            text.split_ascii_whitespace().map(Json::from).eq(items.iter().cloned())
+        }
+        (Value::Json(Json::Null), Value::Absent) => true,
+        _ => false,
+    }
+}
+
+fn has(actual: &Value, wanted: &Value) -> bool {
+    match actual {
+        Value::Json(Json::Array(items)) => match wanted {
+            Value::Json(Json::String(words)) if items.iter().all(Json::is_string) => {
+                items.iter().any(|i| i == words) || words.split_ascii_whitespace().all(|w| items.iter().any(|i| i == w))
+            }
+            _ => items.iter().any(|i| Value::Json(i.clone()).same(wanted)),
+        },
+        Value::Json(Json::Object(map)) => match wanted {
+            Value::Json(Json::Object(part)) => part.iter().all(|(k, v)| map.get(k).is_some_and(|w| crate::value::same_json(v, w))),
+            other => map.contains_key(&plain(other)),
+        },
+        Value::Json(Json::String(text)) => text.contains(&plain(wanted)),
+        _ => false,
+    }
+}
+
+fn plain(value: &Value) -> String {
+    match value {
+        Value::Json(Json::String(s)) => s.clone(),
+        Value::Json(Json::Number(n)) => match n.as_f64() {
+            Some(f) if f.fract() == 0.0 && f.abs() < 1e15 => format!("{f:.0}"),
+            _ => n.to_string(),
+        },
+        other => other.to_string(),
+    }
+}
+
+fn number(value: &Value) -> Option<f64> {
+    match value {
+        Value::Json(Json::Number(n)) => n.as_f64(),
+        Value::Json(Json::String(s)) => s.trim().parse().ok(),
+        _ => None,
+    }
+}
+
+/// Events in words: `fire { target: 610 }`, `target ← 610`.
+pub fn in_words(event: &Emitted) -> String {
+    match (event.binding, event.payload.is_empty()) {
+        (true, _) => format!("{} ← {}", event.name, event.value()),
+        (false, true) => event.name.clone(),
+        (false, false) => format!("{} {}", event.name, event.value()),
+    }
+}
+
+fn came(events: &[Emitted]) -> String {
+    if events.is_empty() { "nothing".into() } else { events.iter().map(in_words).collect::<Vec<_>>().join(", then ") }
+}
+
+fn emitted(expected: &Events, seen: &[Emitted]) -> Result<(), Failure> {
+    let fail = |message: String, expected: String, actual: String| Err(failure(message, Some(expected), Some(actual), None));
+    match expected {
+        Events::Nothing if seen.is_empty() => Ok(()),
+        Events::Nothing => fail("something was emitted".into(), "nothing".into(), came(seen)),
+        Events::Only(names) => {
+            let others: Vec<_> = seen.iter().filter(|e| !names.contains(&e.name)).cloned().collect();
+            if others.is_empty() { Ok(()) } else { fail("something else was emitted".into(), format!("only {}", names.join(", ")), came(&others)) }
+        }
+        Events::Named { name, times, with, last, each, in_turn } => {
+            let these: Vec<&Emitted> = seen.iter().filter(|e| !e.binding && e.name == *name).collect();
+            let wanted = if with.is_some() { times.or(Some(1)) } else { *times };
+            match wanted {
+                Some(n) if these.len() != n => {
+                    return fail(format!("`{name}` did not come as often as promised"), format!("{n} times"), format!("{} times ({})", these.len(), came(seen)));
+                }
+                None if these.is_empty() => return fail(format!("`{name}` was not emitted"), format!("`{name}`"), came(seen)),
+                _ => {}
+            }
+            let payload = |wanted: &Value, event: Option<&&Emitted>| match event {
+                Some(e) if equal(wanted, &e.value()) => Ok(()),
+                Some(e) => fail(format!("`{name}` carried something else"), wanted.to_string(), e.value().to_string()),
+                None => fail(format!("`{name}` was not emitted"), wanted.to_string(), came(seen)),
+            };
+            if let Some(wanted) = with {
+                payload(wanted, these.first())?;
+            }
+            if let Some(wanted) = last {
+                payload(wanted, these.last())?;
+            }
+            if let Some(wanted) = each {
+                these.iter().try_for_each(|e| payload(wanted, Some(e)))?;
+            }
+            if let Some(list) = in_turn {
+                let values: Vec<_> = these.iter().map(|e| e.value()).collect();
+                let same = values.len() == list.len() && list.iter().zip(&values).all(|(w, v)| equal(w, v));
+                if !same {
+                    let words = |v: &[Value]| v.iter().map(ToString::to_string).collect::<Vec<_>>().join(", ");
+                    return fail(format!("`{name}` did not carry these in turn"), words(list), words(&values));
+                }
+            }
+            Ok(())
+        }
+    }
+}
+
+fn exposed(seen: &Seen, member: &str, predicates: &[Predicate]) -> Result<(), Failure> {
+    let what = format!("the exposed member `{member}`");
+    let Some(members) = &seen.exposed else {
+        return Err(failure(format!("{what} cannot be reached: the ref holds nothing"), Some(member.into()), Some("nothing".into()), None));
+    };
+    match members.get(member) {
+        Some(value) => all(predicates, value, &what, None),
+        None => {
+            let there = if members.is_empty() { "nothing".into() } else { members.keys().cloned().collect::<Vec<_>>().join(", ") };
+            Err(failure(format!("{what} is not there"), Some(member.into()), Some(there), None))
+        }
+    }
+}
+
+fn noted(seen: &Seen, tone: Tone, predicates: &[Predicate]) -> Result<(), Failure> {
+    let notes: Vec<&Note> = seen.notes.iter().filter(|n| n.tone == tone).collect();
+    let word = if tone == Tone::Warned { "warned" } else { "failed" };
+    let texts = || notes.iter().map(|n| n.text.as_str()).collect::<Vec<_>>().join(" / ");
+    if predicates.is_empty() {
+        // `warned: nothing`
+        return match notes.first() {
+            None => Ok(()),
+            Some(first) => Err(Failure { place: first.place.clone(), ..failure(format!("it {word}"), Some("nothing".into()), Some(texts()), None) }),
+        };
+    }
+    if notes.iter().any(|n| predicates.iter().all(|p| fits(p, &Value::json(n.text.as_str())))) {
+        return Ok(());
+    }
+    let expected = predicates.iter().map(|p| told(p).1).collect::<Vec<_>>().join(" and ");
+    Err(failure(format!("it {word} not as promised"), Some(expected), Some(if notes.is_empty() { "nothing".into() } else { texts() }), None))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::contract::{read, yaml};
+
+    fn seen(html: &str) -> Seen {
+        let event = |name: &str, binding, payload: Json| Emitted { name: name.into(), binding, payload: vec![Value::Json(payload)] };
+        Seen {
+            tree: fidelon_dom::parse::document(html),
+            events: vec![event("fire", false, serde_json::json!({ "target": 610 })), event("target", true, serde_json::json!(610)), event("fire", false, serde_json::json!({ "target": 620 }))],
+            bound: [("target".to_owned(), Value::json(620))].into_iter().collect(),
+            exposed: Some([("reset".to_owned(), Value::Other("function".into())), ("reading".to_owned(), Value::json(620))].into_iter().collect()),
+            notes: vec![Note { tone: Tone::Warned, text: "Missing required prop: \"label\"".into(), place: None }],
+            faults: Vec::new(),
+            settled: true,
+        }
+    }
+
+    #[test]
+    fn checks_hold_and_break() {
+        let page = seen("<div class='dial hot'><output class=reading>620  °C</output><input type=number value=620><button disabled>Raise</button><li>a</li><li>b</li></div>");
+        for (check, ok) in [
+            ("{text: .reading, is: 620 °C}", true), ("{text: .reading, is: 620}", false), ("{text: .reading, has: 620}", true),
+            ("{text: .reading, matches: '^6\\d+'}", true), ("{value: role(spinbutton), is: 620}", true), ("{value: input, above: 600, below: 700}", true),
+            ("{value: input, above: 620}", false), ("{attribute: input, named: type, is: number}", true), ("{attribute: input, named: min, is: absent}", true),
+            ("{classes: .dial, is: dial hot}", true), ("{classes: .dial, has: hot}", true), ("{classes: .dial, lacks: hot}", false),
+            ("{count: li, is: 2}", true), ("{count: li, above: 2}", false), ("{present: li}", true), ("{present: em}", false), ("{present: em, is: false}", true),
+            ("{enabled: button, is: false}", true), ("{enabled: input}", true), ("{order: li, is: [a, b]}", true), ("{order: li, is: [b, a]}", false),
+            ("{role: input, is: spinbutton}", true), ("{name: button, one_of: [Raise, Lower]}", true), ("{text: li, is: a}", false),
+            ("{emitted: nothing}", false), ("{emitted: fire}", true), ("{emitted: fire, times: 2}", true), ("{emitted: fire, times: 1}", false),
+            ("{emitted: fire, last: {target: 620}}", true), ("{emitted: fire, last: {target: 610}}", false), ("{emitted: fire, with: {target: 610}}", false),
+            ("{emitted: fire, in_turn: [{target: 610}, {target: 620}]}", true), ("{emitted: stop}", false), ("{emitted: stop, times: 0}", true),
+            ("{emitted: {only: [fire, target]}}", true), ("{emitted: {only: [fire]}}", false),
+            ("{bound: target, is: 620}", true), ("{bound: target, is: 610}", false), ("{exposed: reset}", true), ("{exposed: nudge}", false),
+            ("{exposed: reading, is: 620}", true), ("{warned: nothing}", false), ("{warned: true, has: label}", true), ("{failed: nothing}", true),
+        ] {
+            let node = yaml::parse(check).expect("yaml");
+            let check_read = crate::contract::checks::read_check(&node).unwrap_or_else(|f| panic!("{check}: {f:?}"));
+            let outcome = holds(&check_read, &page);
+            assert_eq!(outcome.is_ok(), ok, "{check}: {outcome:?}");
+        }
+        assert!(read("component: a").is_ok());
+    }
+
+    #[test]
+    fn failures_say_what_was_there() {
+        let page = seen("<p class=reading>20</p>");
+        let node = yaml::parse("{text: .reading, is: 21}").expect("yaml");
+        let failure = holds(&crate::contract::checks::read_check(&node).expect("reads"), &page).expect_err("differs");
+        assert_eq!((failure.expected.as_deref(), failure.actual.as_deref()), (Some("21"), Some("\"20\"")));
+        assert_eq!(failure.message, "`.reading` is not as promised");
+    }
+}

@@ -1,0 +1,107 @@
+//! ≡: two observations are the same when a parent or a person can tell no difference. In the normal form: the tree, form
+//! values, focus. Not in it: comments, white space between elements, the order of attributes, generated ids, attributes
+//! that frameworks keep for themselves.
+
+use std::collections::BTreeMap;
+
+use fidelon_dom::{Document, NodeId, serialize};
+
+use crate::observation::Seen;
+
+/// Attributes that hold ids of other nodes (ARIA 1.2, HTML).
+const REFERENCES: [&str; 12] = [
+    "id", "for", "list", "form", "headers", "aria-labelledby", "aria-describedby", "aria-controls", "aria-owns", "aria-activedescendant",
+    "aria-details", "popovertarget",
+];
+
+/// The normal form of what is on the page, as text.
+pub fn normal(seen: &Seen) -> String {
+    let mut doc = seen.tree.clone();
+    let Some(body) = doc.body() else { return String::new() };
+    let mut names: BTreeMap<String, String> = BTreeMap::new();
+    let nodes: Vec<NodeId> = doc.descendants(body).collect();
+    let known: Vec<String> = nodes.iter().filter_map(|n| doc.attr(*n, "id").map(str::to_owned)).collect();
+    for node in nodes {
+        let focused = doc.focused == Some(node);
+        let Some(element) = doc.element_mut(node) else { continue };
+        element.attrs.retain(|a| !(a.name.starts_with("data-v-") || &*a.name == "data-reactroot"));
+        for attr in &mut element.attrs {
+            if REFERENCES.contains(&&*attr.name) || (&*attr.name == "name" && is_generated(&attr.value)) {
+                let renamed: Vec<String> = attr
+                    .value
+                    .split_ascii_whitespace()
+                    .map(|id| {
+                        if known.iter().any(|k| k == id) || is_generated(id) {
+                            let next = format!("id-{}", names.len() + 1);
+                            names.entry(id.to_owned()).or_insert(next).clone()
+                        } else {
+                            id.to_owned()
+                        }
+                    })
+                    .collect();
+                attr.value = renamed.join(" ");
+            }
+            if &*attr.name == "class" {
+                attr.value = serialize::collapse(&attr.value);
+            }
+        }
+        if focused {
+            element.set_attr("focused", "");
+        }
+    }
+    serialize::markup(&doc, body)
+}
+
+/// Ids as frameworks make them: `:r1:`, `_r_1_`, `«r1»`, `v-0`.
+fn is_generated(id: &str) -> bool {
+    id.starts_with(':') || id.starts_with("_r_") || id.starts_with('«') || id.strip_prefix("v-").is_some_and(|r| r.starts_with(|c: char| c.is_ascii_digit()))
+}
+
+/// The first lines in which two texts differ, with a line of context before.
+pub fn difference(expected: &str, actual: &str) -> (String, String) {
+    let (e, a): (Vec<_>, Vec<_>) = (expected.lines().collect(), actual.lines().collect());
+    let same_start = e.iter().zip(&a).take_while(|(x, y)| x == y).count();
+    let same_end = e[same_start..].iter().rev().zip(a[same_start..].iter().rev()).take_while(|(x, y)| x == y).count();
+    let cut = |lines: &[&str]| {
+        let part = &lines[same_start..lines.len() - same_end];
+        if part.is_empty() { "(nothing)".to_owned() } else { part.iter().take(6).map(|l| l.trim()).collect::<Vec<_>>().join(" ") }
+    };
+    (cut(&e), cut(&a))
+}
+
+/// The document below the place where a component was mounted: the first element of the body.
+pub fn container(doc: &Document) -> Option<NodeId> {
+    doc.children(doc.body()?).find(|c| doc.element(*c).is_some())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn seen(html: &str) -> Seen {
+        Seen {
+            tree: fidelon_dom::parse::document(html), events: Vec::new(), bound: indexmap::IndexMap::new(), exposed: None,
+            notes: Vec::new(), faults: Vec::new(), settled: true,
+        }
+    }
+
+    #[test]
+    fn what_nobody_can_see_does_not_count() {
+        for (a, b, same) in [
+            ("<p id=':r1:'>x</p><i aria-describedby=':r1:'></i>", "<p id=':r7:'>x</p><i aria-describedby=':r7:'></i>", true),
+            ("<p id=a>x</p><label for=a>", "<p id=b>x</p><label for=b>", true),
+            ("<p id=a></p><label for=a>", "<p id=a></p><label for=c>", false),
+            ("<p data-v-12 a=1 b=2> x </p>", "<p b=2 a=1>x</p><!-- c -->", true),
+            ("<p>x</p>", "<p>y</p>", false),
+            ("<input value=1>", "<input value=2>", false),
+        ] {
+            assert_eq!(normal(&seen(a)) == normal(&seen(b)), same, "{a} / {b}");
+        }
+    }
+
+    #[test]
+    fn a_difference_is_cut_to_what_differs() {
+        assert_eq!(difference("<a>\n1\n2\n</a>", "<a>\n1\n3\n</a>"), ("2".into(), "3".into()));
+        assert_eq!(difference("<a>\n</a>", "<a>\n1\n</a>"), ("(nothing)".into(), "1".into()));
+    }
+}

@@ -1,0 +1,16 @@
+//! Judgement: from observations to verdicts.
+//!
+//! | module | subject |
+//! |---|---|
+//! | [`check`] | one check against what was seen |
+//! | [`clause`] | a clause: the cases it asks for, and what its checks say |
+//! | [`laws`] | the laws: one function each |
+//! | [`equivalence`] | ≡: what a parent or a person can observe |
+
+pub mod check;
+pub mod clause;
+pub mod equivalence;
+pub mod laws;
+
+pub use check::holds;
+pub use clause::{Case, cases};

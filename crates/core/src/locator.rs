@@ -1,0 +1,221 @@
+//! Locators: how contracts point at nodes, and how they are found.
+
+use fidelon_dom::{Document, NodeId, Selectors, accessible_name, role, role_of, serialize};
+use serde::{Deserialize, Serialize};
+
+/// A pointer at nodes: a selector, then a role with a name, or a text.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Locator {
+    /// As written.
+    pub written: String,
+    /// The CSS selector.
+    pub selector: Option<String>,
+    /// The ARIA role.
+    pub role: Option<String>,
+    /// The accessible name.
+    pub name: Option<String>,
+    /// The exact text of the innermost node.
+    pub text: Option<String>,
+}
+
+/// Why a locator could not be read, and where in it (in characters).
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct LocatorError {
+    /// What is wrong.
+    pub message: String,
+    /// The offset of the fault.
+    pub at: usize,
+}
+
+impl Locator {
+    /// Reads a locator: `.label`, `button "Raise"`, `role(spinbutton)`, `text("Cone 6")`, `.panel button "Raise"`.
+    ///
+    /// # Errors
+    /// [`LocatorError`] says what is wrong.
+    pub fn parse(written: &str) -> Result<Self, LocatorError> {
+        let text = written.trim();
+        let mut out = Self { written: text.into(), selector: None, role: None, name: None, text: None };
+        let fail = |message: String, at: usize| Err(LocatorError { message, at });
+        if text.is_empty() {
+            return fail("a locator is missing".into(), 0);
+        }
+        if let Some(inner) = call(text, "text") {
+            out.text = Some(unquote(inner).unwrap_or(inner).to_owned());
+            return Ok(out);
+        }
+        for later in ["slot(", "ref("] {
+            if text.starts_with(later) {
+                return fail(format!("locators by `{}` are not read by this version", &later[..later.len() - 1]), 0);
+            }
+        }
+        let mut rest = text;
+        if rest.ends_with('"')
+            && let Some(open) = rest[..rest.len() - 1].rfind('"')
+            && (open == 0 || rest[..open].ends_with(' '))
+        {
+            let head = rest[..open].trim_end();
+            out.name = Some(rest[open + 1..rest.len() - 1].to_owned());
+            let (before, word) = head.rsplit_once(' ').map_or(("", head), |(b, w)| (b.trim_end(), w));
+            let word = call(word, "role").unwrap_or(word);
+            if word.is_empty() {
+                return fail("a role is missing before the name: write `button \"Raise\"`".into(), 0);
+            }
+            if !role::ROLES.contains(&word) {
+                let near = nearest(word, role::ROLES.iter().copied());
+                let hint = near.map_or(String::new(), |n| format!(" (did you mean `{n}`?)"));
+                return fail(format!("`{word}` is no WAI-ARIA role{hint}"), before.chars().count());
+            }
+            out.role = Some(word.to_owned());
+            rest = before;
+        } else if let Some(open) = rest.rfind("role(")
+            && rest.ends_with(')')
+            && (open == 0 || rest[..open].ends_with(' '))
+        {
+            let word = &rest[open + 5..rest.len() - 1];
+            if !role::ROLES.contains(&word) {
+                let near = nearest(word, role::ROLES.iter().copied());
+                let hint = near.map_or(String::new(), |n| format!(" (did you mean `{n}`?)"));
+                return fail(format!("`{word}` is no WAI-ARIA role{hint}"), rest[..open + 5].chars().count());
+            }
+            out.role = Some(word.to_owned());
+            rest = rest[..open].trim_end();
+        }
+        if !rest.is_empty() {
+            if let Err(error) = Selectors::parse(rest) {
+                return fail(error.message, error.column);
+            }
+            out.selector = Some(rest.to_owned());
+        }
+        Ok(out)
+    }
+
+    /// All nodes that it finds below `root`, in tree order.
+    pub fn find(&self, doc: &Document, root: NodeId) -> Vec<NodeId> {
+        if let Some(text) = &self.text {
+            return innermost_with_text(doc, root, text);
+        }
+        let selectors = self.selector.as_ref().and_then(|s| Selectors::parse(s).ok());
+        if self.role.is_none() {
+            return selectors.map_or_else(Vec::new, |s| s.query_all(doc, root));
+        }
+        doc.descendants(root)
+            .filter(|n| doc.element(*n).is_some() && role_of(doc, *n) == self.role.as_deref())
+            .filter(|n| !fidelon_dom::form::is_hidden(doc, *n))
+            .filter(|n| self.name.as_ref().is_none_or(|name| accessible_name(doc, *n) == serialize::collapse(name)))
+            .filter(|n| {
+                // A selector before the role is where to look: the node itself, or around it.
+                selectors.as_ref().is_none_or(|s| {
+                    std::iter::once(*n).chain(doc.ancestors(*n)).any(|a| s.matches(doc, a, Some(root)))
+                })
+            })
+            .collect()
+    }
+
+    /// The one node that it finds.
+    ///
+    /// # Errors
+    /// Says what was there instead, the nearest first.
+    pub fn find_one(&self, doc: &Document, root: NodeId) -> Result<NodeId, String> {
+        match self.find(doc, root).as_slice() {
+            [one] => Ok(*one),
+            [] => Err(format!("`{}` finds nothing. {}", self.written, self.alternatives(doc, root))),
+            many => Err(format!("`{}` finds {} nodes, and one is needed: {}", self.written, many.len(), list(doc, many))),
+        }
+    }
+
+    fn alternatives(&self, doc: &Document, root: NodeId) -> String {
+        if let Some(role) = &self.role {
+            let same: Vec<_> = doc.descendants(root).filter(|n| role_of(doc, *n) == Some(role)).collect();
+            if !same.is_empty() {
+                return format!("There is: {}", list(doc, &same));
+            }
+        }
+        let interesting: Vec<_> = doc
+            .descendants(root)
+            .filter(|n| role_of(doc, *n).is_some_and(|r| r != "generic" && r != "none") || doc.attr(*n, "class").is_some())
+            .collect();
+        if interesting.is_empty() { "Nothing is rendered there.".into() } else { format!("There is: {}", list(doc, &interesting)) }
+    }
+}
+
+fn call<'a>(text: &'a str, name: &str) -> Option<&'a str> {
+    text.strip_prefix(name)?.strip_prefix('(')?.strip_suffix(')')
+}
+
+fn unquote(text: &str) -> Option<&str> {
+    text.strip_prefix('"')?.strip_suffix('"')
+}
+
+fn innermost_with_text(doc: &Document, root: NodeId, text: &str) -> Vec<NodeId> {
+    let wanted = serialize::collapse(text);
+    let has = |n: NodeId| doc.element(n).is_some() && serialize::collapse(&doc.text_content(n)) == wanted;
+    doc.descendants(root).filter(|n| has(*n) && !doc.children(*n).any(has)).collect()
+}
+
+/// A node in a few words: `button "Raise"`, `<div class="dial">`.
+pub fn describe(doc: &Document, id: NodeId) -> String {
+    let Some(element) = doc.element(id) else { return "the page".into() };
+    let name = accessible_name(doc, id);
+    match role_of(doc, id) {
+        Some(role) if role != "generic" && role != "none" && !name.is_empty() => format!("{role} \"{name}\""),
+        _ => match (element.attr("id"), element.attr("class")) {
+            (Some(i), _) => format!("<{} id=\"{i}\">", element.local),
+            (_, Some(c)) => format!("<{} class=\"{c}\">", element.local),
+            _ => format!("<{}>", element.local),
+        },
+    }
+}
+
+fn list(doc: &Document, nodes: &[NodeId]) -> String {
+    let mut words: Vec<String> = Vec::new();
+    for node in nodes {
+        let word = describe(doc, *node);
+        if !words.contains(&word) {
+            words.push(word);
+        }
+    }
+    let more = words.len().saturating_sub(6);
+    words.truncate(6);
+    format!("{}{}", words.join(", "), if more > 0 { format!(" and {more} more") } else { String::new() })
+}
+
+/// The nearest of the known names, if it is near enough to be a slip.
+pub fn nearest<'a>(word: &str, known: impl Iterator<Item = &'a str>) -> Option<&'a str> {
+    let limit = word.chars().count().max(3) / 3 + 1;
+    known
+        .map(|k| (strsim::damerau_levenshtein(&word.to_lowercase(), &k.to_lowercase()), k))
+        .filter(|(d, _)| *d <= limit)
+        .min_by_key(|(d, _)| *d)
+        .map(|(_, k)| k)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use fidelon_dom::parse;
+
+    #[test]
+    fn locators_find() {
+        let doc = parse::document(
+            "<div class=panel><button>Raise</button><button>Lower</button></div><button class=far>Raise</button>\
+             <label>Target <input type=number></label><p><b>Cone 6</b></p>",
+        );
+        for (written, count) in [
+            (".panel", 1), ("button", 3), ("button \"Raise\"", 2), (".panel button \"Raise\"", 1), ("role(spinbutton)", 1),
+            ("spinbutton \"Target\"", 1), ("text(\"Cone 6\")", 1), ("button \"Fire\"", 0), ("button.far", 1), (".panel role(button)", 2),
+        ] {
+            let locator = Locator::parse(written).unwrap_or_else(|e| panic!("{written}: {}", e.message));
+            assert_eq!(locator.find(&doc, Document::ROOT).len(), count, "{written}");
+        }
+        let missing = Locator::parse("button \"Fire\"").expect("reads").find_one(&doc, Document::ROOT);
+        assert_eq!(missing, Err("`button \"Fire\"` finds nothing. There is: button \"Raise\", button \"Lower\"".into()));
+    }
+
+    #[test]
+    fn bad_locators_say_why() {
+        for (written, part) in [("buton \"Raise\"", "did you mean `button`"), ("role(spinner)", "no WAI-ARIA role"), ("..x", ""), ("", "missing")] {
+            let error = Locator::parse(written).expect_err(written);
+            assert!(error.message.contains(part), "{written}: {}", error.message);
+        }
+    }
+}

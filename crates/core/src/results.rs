@@ -1,0 +1,116 @@
+//! The results file: what `--json` writes. Its form is stable; `format` counts up when it must change.
+
+use serde::{Deserialize, Serialize};
+
+use crate::contract::Fault;
+use crate::finding::{Finding, Verdict};
+use fidelon_source::Place;
+
+/// All results of a run.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Results {
+    /// The version of the tool.
+    pub fidelon: String,
+    /// The version of this form.
+    pub format: u32,
+    /// The sums.
+    pub totals: Totals,
+    /// One entry a component, by path.
+    pub components: Vec<Component>,
+    /// What is wrong with files that are no components.
+    pub faults: Vec<FileFault>,
+}
+
+/// The sums of a run.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct Totals {
+    /// Components judged.
+    pub components: usize,
+    /// Combinations of all plans.
+    pub combinations: usize,
+    /// Checks made, those of laws too.
+    pub checks: usize,
+    /// Components with a broken promise.
+    pub broken: usize,
+    /// Components that could not be judged.
+    pub unjudged: usize,
+}
+
+/// A component's results.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Component {
+    /// Its file, and `#export` when it is not the default one.
+    pub component: String,
+    /// The contract's file, if there is one.
+    pub contract: Option<String>,
+    /// What became of it.
+    pub verdict: Verdict,
+    /// Why it could not be judged.
+    pub reason: Option<Reason>,
+    /// Combinations of its plan.
+    pub combinations: usize,
+    /// What they cover.
+    pub coverage: Coverage,
+    /// Its clauses, in the order of the contract.
+    pub clauses: Vec<Rule>,
+    /// The laws that were checked.
+    pub laws: Vec<Rule>,
+    /// Broken promises.
+    pub findings: Vec<Finding>,
+    /// What the person should know besides.
+    pub notes: Vec<String>,
+}
+
+/// Why something could not be judged.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Reason {
+    /// In words, with what to do.
+    pub message: String,
+    /// Where.
+    pub place: Option<Place>,
+    /// True when a file is at fault rather than a limit.
+    pub file: bool,
+}
+
+/// Coverage of a plan.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct Coverage {
+    /// Pairs of values.
+    pub pairs: Met,
+}
+
+/// So many of so many.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct Met {
+    /// Met.
+    pub met: usize,
+    /// Of these.
+    pub of: usize,
+}
+
+/// A clause or a law, and how often it was checked.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Rule {
+    /// The clause's words, for a clause.
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub clause: Option<String>,
+    /// The law's name, for a law.
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub law: Option<String>,
+    /// What became of it.
+    pub verdict: Verdict,
+    /// In how many cases it was checked.
+    pub checked: usize,
+    /// In how many it broke.
+    pub broke: usize,
+}
+
+/// A fault in a contract or in the configuration.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct FileFault {
+    /// The file.
+    pub place: Place,
+    /// What is wrong.
+    #[serde(flatten)]
+    pub fault: Fault,
+}

@@ -1,0 +1,220 @@
+//! Where components run: what is asked of a stage. Everything that passes is plain data.
+
+use indexmap::IndexMap;
+use serde::{Deserialize, Serialize};
+
+use crate::locator::Locator;
+use crate::observation::Observation;
+use crate::surface::Surface;
+use crate::value::Value;
+
+/// Prop values and slot contents for one mount.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+pub struct Combination {
+    /// Values by prop name, in the order of the plan.
+    pub props: IndexMap<String, Value>,
+    /// HTML by slot name; none where the slot is left empty.
+    pub fills: IndexMap<String, Option<String>>,
+}
+
+impl Combination {
+    /// This combination with another laid over it.
+    pub fn with(&self, over: &Self) -> Self {
+        let mut out = self.clone();
+        out.props.extend(over.props.iter().map(|(k, v)| (k.clone(), v.clone())));
+        out.fills.extend(over.fills.iter().map(|(k, v)| (k.clone(), v.clone())));
+        out
+    }
+
+    /// A short name that stays the same from run to run: 24 bits of FNV-1a over what it holds.
+    pub fn tag(&self) -> String {
+        let text = serde_json::to_string(self).unwrap_or_default();
+        let hash = text.bytes().fold(0x811c_9dc5u32, |h, b| (h ^ u32::from(b)).wrapping_mul(0x0100_0193));
+        format!("{:06x}", (hash >> 8) ^ (hash & 0xff))
+    }
+
+    /// In words: `unit = "F", locked = true`; what is absent or empty is left out.
+    pub fn in_words(&self) -> String {
+        let props = self.props.iter().filter(|(_, v)| **v != Value::Absent).map(|(k, v)| format!("{k} = {v}"));
+        let fills = self.fills.iter().filter_map(|(k, v)| v.as_ref().map(|v| format!("slot {k} = {v:?}")));
+        let all: Vec<_> = props.chain(fills).collect();
+        if all.is_empty() { "nothing passed".into() } else { all.join(", ") }
+    }
+}
+
+/// One step of a clause.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "step", rename_all = "snake_case")]
+pub enum Step {
+    /// A full click.
+    Press {
+        /// What is pressed.
+        at: Locator,
+        /// How often.
+        times: u32,
+    },
+    /// Text, key by key.
+    Type {
+        /// The text.
+        text: String,
+        /// The field.
+        at: Locator,
+        /// Clears it first.
+        replace: bool,
+    },
+    /// One key: `Enter`, `Control+a`.
+    Key {
+        /// The key.
+        key: String,
+        /// Where; else at what has the focus.
+        at: Option<Locator>,
+    },
+    /// An option by its text or value.
+    Choose {
+        /// The option.
+        option: String,
+        /// The select, radio group or listbox.
+        at: Locator,
+    },
+    /// A checkbox or switch.
+    Tick {
+        /// The control.
+        at: Locator,
+        /// On or off.
+        on: bool,
+    },
+    /// Focus.
+    Focus {
+        /// What takes it.
+        at: Locator,
+    },
+    /// Blur.
+    Leave {
+        /// What loses it.
+        at: Locator,
+    },
+    /// Hover.
+    Point {
+        /// What the pointer enters.
+        at: Locator,
+    },
+    /// A DOM event, raw.
+    Signal {
+        /// The event's type.
+        event: String,
+        /// Its target.
+        at: Locator,
+        /// Its `detail`.
+        detail: Value,
+    },
+    /// The parent passes new props.
+    Pass {
+        /// The props.
+        props: IndexMap<String, Value>,
+    },
+    /// The parent changes its side of a binding.
+    Assign {
+        /// The props.
+        props: IndexMap<String, Value>,
+    },
+    /// The parent passes new slot content.
+    Fill {
+        /// HTML by slot; none empties it.
+        fills: IndexMap<String, Option<String>>,
+    },
+    /// A member, through the ref.
+    Call {
+        /// The member.
+        member: String,
+        /// Its arguments.
+        with: Vec<Value>,
+        /// What it must give.
+        gives: Option<Value>,
+    },
+    /// Virtual time passes.
+    Elapse {
+        /// How much.
+        milliseconds: u32,
+    },
+    /// Unmount.
+    Remove,
+}
+
+/// How the parent answers a binding.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
+pub enum Parent {
+    /// It writes back what is reported.
+    #[default]
+    Obeys,
+    /// It holds on to its value.
+    Keeps,
+}
+
+/// What is to be played: a mount, then phases of steps. What is seen after each phase comes back; the mount itself is
+/// the first phase, with no steps.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Script {
+    /// What is passed at the mount.
+    pub combination: Combination,
+    /// How the parent answers.
+    pub parent: Parent,
+    /// The phases.
+    pub phases: Vec<Vec<Step>>,
+    /// Seeds chance.
+    pub seed: i32,
+}
+
+/// Why a stage could not play a script.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub enum StageError {
+    /// A file is wrong: it cannot be loaded.
+    File {
+        /// What is wrong and what to do.
+        message: String,
+        /// Where.
+        place: Option<fidelon_source::Place>,
+    },
+    /// A limit was hit or the stage was lost.
+    Unjudged {
+        /// Why.
+        reason: String,
+    },
+}
+
+impl std::fmt::Display for StageError {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        match self {
+            Self::File { message, .. } => f.write_str(message),
+            Self::Unjudged { reason } => f.write_str(reason),
+        }
+    }
+}
+
+/// Where components run.
+pub trait Stage {
+    /// Makes a component ready to be played. Opening another one closes it.
+    ///
+    /// # Errors
+    /// [`StageError`] when it cannot be loaded.
+    fn open(&mut self, surface: &Surface) -> Result<(), StageError>;
+    /// Plays a script with the opened component, from a clean page.
+    ///
+    /// # Errors
+    /// [`StageError`] when it could not be played to its end. What the component itself threw is part of the observation.
+    fn play(&mut self, script: &Script) -> Result<Observation, StageError>;
+}
+
+/// Evaluates the expressions of contracts: ECMAScript that sees one combination and nothing else.
+pub trait Expressions {
+    /// The value of an expression where these names are known.
+    ///
+    /// # Errors
+    /// What the engine says of the expression.
+    fn evaluate(&mut self, expression: &str, scope: &IndexMap<String, Value>) -> Result<Value, String>;
+    /// Whether the text is an expression at all.
+    ///
+    /// # Errors
+    /// The syntax error.
+    fn parse(&mut self, expression: &str) -> Result<(), String>;
+}

@@ -1,0 +1,192 @@
+//! What a component declares to the parents that use it.
+
+use serde::{Deserialize, Serialize};
+use serde_json::Value as Json;
+
+/// The frameworks whose components can be read and run.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
+pub enum Framework {
+    /// Vue 3.
+    Vue,
+    /// React 18 and 19.
+    React,
+}
+
+impl std::fmt::Display for Framework {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(match self {
+            Self::Vue => "vue",
+            Self::React => "react",
+        })
+    }
+}
+
+/// A declared type, as far as it tells which values can be passed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "is", rename_all = "snake_case")]
+pub enum Type {
+    /// Text.
+    String,
+    /// A number.
+    Number,
+    /// `true` or `false`.
+    Boolean,
+    /// One of these values.
+    Union {
+        /// The members, as declared.
+        of: Vec<Json>,
+    },
+    /// A list.
+    Array {
+        /// What it lists.
+        of: Box<Type>,
+    },
+    /// An object with these fields.
+    Object {
+        /// The fields, as declared.
+        fields: Vec<Field>,
+    },
+    /// A function.
+    Function,
+    /// What the framework can render.
+    Node,
+    /// A date.
+    Date,
+    /// Several types; the first is the plainest.
+    Either {
+        /// The types.
+        of: Vec<Type>,
+    },
+    /// Source alone does not tell; the text of the type.
+    Unresolved {
+        /// As written.
+        text: String,
+    },
+}
+
+/// A field of an object type.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Field {
+    /// The name.
+    pub name: String,
+    /// The type.
+    #[serde(rename = "type")]
+    pub ty: Type,
+    /// True when it must be there.
+    pub required: bool,
+}
+
+/// A declared prop.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Prop {
+    /// The name, as a parent writes it.
+    pub name: String,
+    /// The type.
+    #[serde(rename = "type")]
+    pub ty: Type,
+    /// True when a parent must pass it.
+    pub required: bool,
+    /// The declared default, as written.
+    pub default: Option<String>,
+    /// True when the component reports changes of it back to the parent.
+    pub two_way: bool,
+    /// The comment above it.
+    pub about: Option<String>,
+}
+
+/// A declared event, by the name that one contract uses in every framework.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Event {
+    /// `targetSettled`.
+    pub name: String,
+    /// As the framework writes it: `target-settled`, `onTargetSettled`.
+    pub written: String,
+    /// The prop that it reports a change of, for a two-way prop.
+    pub reports: Option<String>,
+}
+
+/// A declared slot.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Slot {
+    /// The name; `default` for the nameless one.
+    pub name: String,
+    /// True when it hands values to its content.
+    pub exposes: bool,
+}
+
+/// All that a component declares, in the order of its source.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Surface {
+    /// The component's name.
+    pub name: String,
+    /// The file, relative to the project.
+    pub file: String,
+    /// The export: `default` or a name.
+    pub export: String,
+    /// The framework.
+    pub framework: Framework,
+    /// The props that are no events, slots or refs.
+    pub props: Vec<Prop>,
+    /// The events, those of two-way props too.
+    pub events: Vec<Event>,
+    /// The slots.
+    pub slots: Vec<Slot>,
+    /// Members that a parent reaches through a ref.
+    pub exposes: Vec<String>,
+    /// True when the source alone did not tell all: names that are not listed may exist too.
+    pub open: bool,
+}
+
+impl Surface {
+    /// A surface with a name and nothing declared.
+    pub fn new(name: &str, file: &str, export: &str, framework: Framework) -> Self {
+        Self {
+            name: name.into(), file: file.into(), export: export.into(), framework,
+            props: Vec::new(), events: Vec::new(), slots: Vec::new(), exposes: Vec::new(), open: false,
+        }
+    }
+
+    /// The prop of this name.
+    pub fn prop(&self, name: &str) -> Option<&Prop> {
+        self.props.iter().find(|p| p.name == name)
+    }
+
+    /// The slot of this name.
+    pub fn slot(&self, name: &str) -> Option<&Slot> {
+        self.slots.iter().find(|s| s.name == name)
+    }
+}
+
+/// `target-settled`, `onTargetSettled`, `TargetSettled` → `targetSettled`.
+pub fn event_name(written: &str) -> String {
+    let bare = written.strip_prefix("on").filter(|r| r.starts_with(|c: char| c.is_uppercase())).unwrap_or(written);
+    let mut out = String::new();
+    let mut upper = false;
+    for (i, c) in bare.chars().enumerate() {
+        if c == '-' || c == '_' {
+            upper = true;
+        } else if upper {
+            out.extend(c.to_uppercase());
+            upper = false;
+        } else if i == 0 {
+            out.extend(c.to_lowercase());
+        } else {
+            out.push(c);
+        }
+    }
+    out
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn one_name_in_every_framework() {
+        for written in ["target-settled", "onTargetSettled", "targetSettled", "TargetSettled"] {
+            assert_eq!(event_name(written), "targetSettled");
+        }
+        assert_eq!(event_name("once"), "once");
+    }
+}

@@ -1,0 +1,87 @@
+//! Values of props, payloads and bindings.
+
+use std::fmt;
+
+use serde::{Deserialize, Serialize};
+use serde_json::Value as Json;
+
+/// A value as a contract writes it or a stage reports it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "kind", content = "value", rename_all = "snake_case")]
+pub enum Value {
+    /// The prop is not passed at all; `undefined` in a payload.
+    Absent,
+    /// What JSON can say.
+    Json(Json),
+    /// An ECMAScript expression that gives the value.
+    Js(String),
+    /// Something that JSON cannot say, as a stage describes it: `function raise`, `Date 2031-03-01T09:00:00.000Z`.
+    Other(String),
+}
+
+impl Value {
+    /// The value of a JSON text written in code.
+    pub fn json(value: impl Into<Json>) -> Self {
+        Self::Json(value.into())
+    }
+
+    /// True for a value that JavaScript takes as false.
+    pub fn is_falsy(&self) -> bool {
+        match self {
+            Self::Absent => true,
+            Self::Json(Json::Null | Json::Bool(false)) => true,
+            Self::Json(Json::String(s)) => s.is_empty(),
+            Self::Json(Json::Number(n)) => n.as_f64() == Some(0.0),
+            _ => false,
+        }
+    }
+
+    /// The same value for a person who compares: `1` and `1.0` are one number, the order of keys does not count.
+    pub fn same(&self, other: &Self) -> bool {
+        match (self, other) {
+            (Self::Json(a), Self::Json(b)) => same_json(a, b),
+            _ => self == other,
+        }
+    }
+}
+
+/// Equality of JSON values by what they mean: numbers by value, objects without order.
+pub fn same_json(a: &Json, b: &Json) -> bool {
+    match (a, b) {
+        (Json::Number(a), Json::Number(b)) => a.as_f64() == b.as_f64(),
+        (Json::Array(a), Json::Array(b)) => a.len() == b.len() && a.iter().zip(b).all(|(a, b)| same_json(a, b)),
+        (Json::Object(a), Json::Object(b)) => {
+            a.len() == b.len() && a.iter().all(|(k, v)| b.get(k).is_some_and(|w| same_json(v, w)))
+        }
+        _ => a == b,
+    }
+}
+
+impl fmt::Display for Value {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Self::Absent => f.write_str("absent"),
+            Self::Json(Json::Object(map)) => {
+                let parts: Vec<_> = map.iter().map(|(k, v)| format!("{k}: {v}")).collect();
+                if parts.is_empty() { f.write_str("{}") } else { write!(f, "{{ {} }}", parts.join(", ")) }
+            }
+            Self::Json(value) => write!(f, "{value}"),
+            Self::Js(text) => write!(f, "`{text}`"),
+            Self::Other(text) => f.write_str(text),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use serde_json::json;
+
+    #[test]
+    fn numbers_compare_by_value_and_objects_without_order() {
+        assert!(Value::json(1).same(&Value::json(1.0)));
+        assert!(Value::Json(json!({ "a": 1, "b": [2.0] })).same(&Value::Json(json!({ "b": [2], "a": 1 }))));
+        assert!(!Value::json("1").same(&Value::json(1)));
+        assert!(!Value::Absent.same(&Value::Json(Json::Null)));
+    }
+}

@@ -1,0 +1,39 @@
+//! The components of a project: which files may hold one. `.gitignore` is respected.
+
+use std::path::{Path, PathBuf};
+
+use ignore::WalkBuilder;
+
+/// True for names that hold components by custom: `Name.vue`, `Name.tsx`, `Name.jsx`. A second dot makes it something
+/// about a component (a test, a declaration).
+pub fn is_component_file(path: &Path) -> bool {
+    let name = path.file_name().and_then(|n| n.to_str()).unwrap_or("");
+    match name.split_once('.') {
+        Some((stem, "vue" | "tsx" | "jsx")) => !stem.is_empty() && stem != "index" || name.ends_with(".vue"),
+        _ => false,
+    }
+}
+
+/// All files below a folder for which `wanted` is true, by path. Installed packages are left out.
+pub fn components_in(folder: &Path, wanted: impl Fn(&Path) -> bool) -> Vec<PathBuf> {
+    let walk = WalkBuilder::new(folder)
+        .require_git(false)
+        .filter_entry(|e| !matches!(e.file_name().to_str(), Some("node_modules" | "dist" | "target")))
+        .build();
+    let mut out: Vec<PathBuf> =
+        walk.flatten().filter(|e| e.file_type().is_some_and(|t| t.is_file())).map(ignore::DirEntry::into_path).filter(|p| wanted(p)).collect();
+    out.sort();
+    out
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn names_of_component_files() {
+        for (name, is) in [("KilnDial.vue", true), ("a/KilnDial.tsx", true), ("KilnDial.test.tsx", false), ("kiln.ts", false), ("index.tsx", false), ("x.d.tsx", false)] {
+            assert_eq!(is_component_file(Path::new(name)), is, "{name}");
+        }
+    }
+}

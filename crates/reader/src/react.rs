@@ -1,0 +1,295 @@
+//! React: exported function components with typed props, also within `memo` and `forwardRef`.
+
+use std::path::Path;
+
+use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type, event_name};
+use fidelon_source::Files;
+use oxc::ast::ast::{
+    ArrowFunctionBody, BindingPattern, CallExpression, Declaration, Expression, ExportDefaultDeclarationKind, FormalParameter, Function, Statement, TSType,
+};
+use oxc::ast_visit::{Visit, walk};
+use oxc::span::GetSpan;
+
+use crate::program::{Script, key_name, source_type, with_script};
+use crate::types::{self, Member, bare};
+
+/// The surfaces of all components that a file exports.
+pub fn surfaces(files: &dyn Files, path: &Path, shown: &str, source: &str) -> Vec<Surface> {
+    let found = with_script(files, path, source, source_type(path), |script| {
+        let foreign = script.imports.values().any(|(module, _)| matches!(*module, "vue" | "solid-js" | "preact" | "svelte"));
+        if foreign { Vec::new() } else { exported(script, shown) }
+    });
+    found.unwrap_or_else(|| {
+        // The loader tells the syntax error; here the file still counts as one component.
+        let name = path.file_stem().and_then(|s| s.to_str()).unwrap_or("Component");
+        let mut surface = Surface::new(name, shown, "default", Framework::React);
+        surface.open = true;
+        vec![surface]
+    })
+}
+
+/// A function that makes a component, and what is known of its props.
+struct Maker<'e, 'a> {
+    name: String,
+    props: Option<&'e FormalParameter<'a>>,
+    /// Props given as a type argument: `forwardRef<Ref, Props>`, `FC<Props>`.
+    ty: Option<&'e TSType<'a>>,
+    span: oxc::span::Span,
+}
+
+fn exported(script: &Script<'_>, shown: &str) -> Vec<Surface> {
+    let mut out: Vec<Surface> = Vec::new();
+    let mut add = |maker: Option<Maker<'_, '_>>, export: &str| {
+        if let Some(maker) = maker {
+            let surface = surface(script, &maker, shown, export);
+            // A component that is exported by name and by default is one.
+            if let Some(known) = out.iter_mut().find(|s| s.name == surface.name) {
+                if export == "default" {
+                    *known = surface;
+                }
+            } else {
+                out.push(surface);
+            }
+        }
+    };
+    for statement in &script.program.body {
+        match statement {
+            Statement::ExportDeclaration(export) => {
+                for (name, maker) in declared(script, &export.declaration) {
+                    add(maker, &name);
+                }
+            }
+            Statement::ExportNamedDeclaration(export) => {
+                for specifier in &export.specifiers {
+                    let (local, exported) = (specifier.local.name(), specifier.exported.name());
+                    add(local_maker(script, local.as_str()), exported.as_str());
+                }
+            }
+            Statement::ExportDefaultDeclaration(export) => match &export.declaration {
+                ExportDefaultDeclarationKind::FunctionDeclaration(function) => {
+                    let stem = stem(shown);
+                    let name = function.id.as_ref().map_or(stem, |id| id.name.to_string());
+                    add(function_maker(&name, function), "default");
+                }
+                other => {
+                    let maker = other.as_expression().and_then(|e| match bare(e) {
+                        Expression::Identifier(id) => local_maker(script, id.name.as_str()),
+                        e => maker(script, &stem(shown), e, None),
+                    });
+                    add(maker, "default");
+                }
+            },
+            _ => {}
+        }
+    }
+    out
+}
+
+fn stem(shown: &str) -> String {
+    let name = shown.rsplit('/').next().unwrap_or(shown);
+    name.split('.').next().unwrap_or(name).to_owned()
+}
+
+fn is_component_name(name: &str) -> bool {
+    name.starts_with(|c: char| c.is_uppercase()) && name.chars().any(char::is_lowercase)
+}
+
+fn declared<'e, 'a>(script: &'e Script<'a>, declaration: &'e Declaration<'a>) -> Vec<(String, Option<Maker<'e, 'a>>)> {
+    match declaration {
+        Declaration::FunctionDeclaration(function) => {
+            let name = function.id.as_ref().map(|id| id.name.to_string()).unwrap_or_default();
+            vec![(name.clone(), function_maker(&name, function))]
+        }
+        Declaration::VariableDeclaration(variable) => variable
+            .declarations
+            .iter()
+            .filter_map(|d| {
+                let name = d.id.get_identifier_name()?.to_string();
+                let annotation = d.type_annotation.as_ref().map(|a| &a.type_annotation);
+                Some((name.clone(), maker(script, &name, d.init.as_ref()?, annotation)))
+            })
+            .collect(),
+        _ => Vec::new(),
+    }
+}
+
+/// A component that is declared without being exported there.
+fn local_maker<'e, 'a>(script: &'e Script<'a>, name: &str) -> Option<Maker<'e, 'a>> {
+    script.program.body.iter().find_map(|statement| {
+        let declaration = statement.as_declaration().or(match statement {
+            Statement::ExportDeclaration(e) => Some(&e.declaration),
+            _ => None,
+        })?;
+        declared(script, declaration).into_iter().find(|(n, _)| n == name)?.1
+    })
+}
+
+fn function_maker<'e, 'a>(name: &str, function: &'e Function<'a>) -> Option<Maker<'e, 'a>> {
+    is_component_name(name).then(|| Maker { name: name.into(), props: function.params.items.first(), ty: None, span: function.span })
+}
+
+fn maker<'e, 'a>(script: &'e Script<'a>, name: &str, expression: &'e Expression<'a>, annotation: Option<&'e TSType<'a>>) -> Option<Maker<'e, 'a>> {
+    if !is_component_name(name) {
+        return None;
+    }
+    let argument = |ty: &'e TSType<'a>, i: usize| match ty {
+        TSType::TSTypeReference(r) => r.type_arguments.as_ref().and_then(|a| a.params.get(i)),
+        _ => None,
+    };
+    match bare(expression) {
+        Expression::ArrowFunctionExpression(f) => {
+            Some(Maker { name: name.into(), props: f.params.items.first(), ty: annotation.and_then(|t| argument(t, 0)), span: f.span })
+        }
+        Expression::FunctionExpression(f) => {
+            Some(Maker { name: name.into(), props: f.params.items.first(), ty: annotation.and_then(|t| argument(t, 0)), span: f.span })
+        }
+        Expression::CallExpression(call) => {
+            let callee = called(call)?;
+            let inner = call.arguments.first()?.as_expression()?;
+            match callee.as_str() {
+                "memo" | "forwardRef" | "observer" => {
+                    let mut made = match bare(inner) {
+                        Expression::Identifier(id) => local_maker(script, id.name.as_str())?,
+                        inner => maker(script, name, inner, None)?,
+                    };
+                    made.name = name.into();
+                    let at = usize::from(callee == "forwardRef");
+                    made.ty = call.type_arguments.as_ref().and_then(|a| a.params.get(at)).or(made.ty);
+                    Some(made)
+                }
+                _ => None,
+            }
+        }
+        _ => None,
+    }
+}
+
+fn called(call: &CallExpression<'_>) -> Option<String> {
+    match &call.callee {
+        Expression::Identifier(id) => Some(id.name.to_string()),
+        Expression::StaticMemberExpression(member) => Some(member.property.name.to_string()),
+        _ => None,
+    }
+}
+
+fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, shown: &str, export: &str) -> Surface {
+    let mut out = Surface::new(&maker.name, shown, export, Framework::React);
+    let ty = maker.ty.or_else(|| maker.props.and_then(|p| p.type_annotation.as_ref()).map(|a| &a.type_annotation));
+    let defaults = maker.props.map(|p| defaults(script, &p.pattern)).unwrap_or_default();
+    match ty {
+        Some(ty) => {
+            let members = types::members(script, ty);
+            out.open = members.open;
+            sort(members.list, &mut out);
+        }
+        None => {
+            // Without types the destructured names are all that the source tells.
+            out.open = maker.props.is_some();
+            let names = defaults.iter().map(|(n, _)| n.clone());
+            sort(
+                names.map(|name| {
+                    let ty = match name.as_str() {
+                        "children" => Type::Node,
+                        n if n.len() > 2 && n.starts_with("on") && n[2..].starts_with(char::is_uppercase) => Type::Function,
+                        _ => Type::Unresolved { text: "any".into() },
+                    };
+                    Member { name, ty, optional: true, about: None, renders: false, takes: false }
+                }).collect(),
+                &mut out,
+            );
+        }
+    }
+    for (name, default) in defaults {
+        if let (Some(prop), Some(default)) = (out.props.iter_mut().find(|p| p.name == name), default) {
+            prop.default = Some(default);
+            prop.required = false;
+        }
+    }
+    let mut handles = Handles { span: maker.span, names: Vec::new() };
+    handles.visit_program(script.program);
+    out.exposes = handles.names;
+    out
+}
+
+fn defaults(script: &Script<'_>, pattern: &BindingPattern<'_>) -> Vec<(String, Option<String>)> {
+    let BindingPattern::ObjectPattern(object) = pattern else { return Vec::new() };
+    object
+        .properties
+        .iter()
+        .filter_map(|p| {
+            let default = match &p.value {
+                BindingPattern::AssignmentPattern(a) => Some(script.text(a.right.span()).to_owned()),
+                _ => None,
+            };
+            Some((key_name(&p.key)?, default))
+        })
+        .collect()
+}
+
+/// Sorts members into props, events, slots; `x` with `onXChange` is two-way, and `value` or `checked` with `onChange`.
+fn sort(members: Vec<Member>, out: &mut Surface) {
+    let names: Vec<String> = members.iter().map(|m| m.name.clone()).collect();
+    let is_event = |m: &Member| m.ty == Type::Function && m.name.strip_prefix("on").is_some_and(|r| r.starts_with(char::is_uppercase));
+    for member in members {
+        if member.name == "ref" || member.name == "key" {
+            continue;
+        }
+        if member.renders || member.ty == Type::Node {
+            let name = if member.name == "children" { "default".to_owned() } else { member.name };
+            out.slots.push(Slot { name, exposes: member.renders && member.takes });
+        } else if is_event(&member) {
+            let reports = reported(&member.name, &names);
+            let name = reports.clone().unwrap_or_else(|| event_name(&member.name));
+            out.events.push(Event { name, written: member.name, reports });
+        } else {
+            out.props.push(Prop { name: member.name, ty: member.ty, required: !member.optional, default: None, two_way: false, about: member.about });
+        }
+    }
+    let reported: Vec<String> = out.events.iter().filter_map(|e| e.reports.clone()).collect();
+    for prop in &mut out.props {
+        prop.two_way = reported.contains(&prop.name);
+    }
+}
+
+fn reported(event: &str, names: &[String]) -> Option<String> {
+    let middle = event.strip_prefix("on")?.strip_suffix("Change")?;
+    if middle.is_empty() {
+        return ["value", "checked"].iter().find(|n| names.iter().any(|m| m == *n)).map(|n| (*n).to_owned());
+    }
+    let mut chars = middle.chars();
+    let prop: String = chars.next().into_iter().flat_map(char::to_lowercase).chain(chars).collect();
+    names.contains(&prop).then_some(prop)
+}
+
+/// Finds what `useImperativeHandle` gives, within one component.
+struct Handles {
+    span: oxc::span::Span,
+    names: Vec<String>,
+}
+
+impl<'a> Visit<'a> for Handles {
+    fn visit_call_expression(&mut self, call: &CallExpression<'a>) {
+        let within = call.span.start >= self.span.start && call.span.end <= self.span.end;
+        if within && called(call).as_deref() == Some("useImperativeHandle") {
+            let object = call.arguments.get(1).and_then(|a| a.as_expression()).and_then(|e| match bare(e) {
+                Expression::ArrowFunctionExpression(f) => match &f.body {
+                    ArrowFunctionBody::FunctionBody(body) => body.statements.iter().find_map(returned),
+                    body => body.as_expression(),
+                },
+                Expression::FunctionExpression(f) => f.body.as_ref()?.statements.iter().find_map(returned),
+                _ => None,
+            });
+            if let Some(object) = object.and_then(types::object_literal) {
+                self.names.extend(object.properties.iter().filter_map(|p| p.as_property()).filter_map(|p| key_name(&p.key)));
+            }
+        }
+        walk::walk_call_expression(self, call);
+    }
+}
+
+fn returned<'e, 'a>(statement: &'e Statement<'a>) -> Option<&'e Expression<'a>> {
+    match statement {
+        Statement::ReturnStatement(r) => r.argument.as_ref(),
+        _ => None,
+    }
+}

@@ -1,0 +1,369 @@
+//! Vue: `<script setup>` macros (runtime and type-based) and the options form.
+
+use std::path::Path;
+
+use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type, event_name};
+use fidelon_source::Files;
+use oxc::ast::ast::{
+    ArrayExpression, BindingPattern, CallExpression, Expression, ObjectExpression, ObjectPropertyKind, Statement, TSSignature, TSType,
+};
+use oxc::span::{GetSpan, SourceType};
+
+use crate::program::{Named, Script, key_name, with_script};
+use crate::sfc;
+use crate::types::{self, bare, object_literal};
+
+/// The surface of a single-file component.
+pub fn surface(files: &dyn Files, path: &Path, shown: &str, source: &str) -> Surface {
+    let name = path.file_stem().and_then(|s| s.to_str()).unwrap_or("Component");
+    let mut out = Surface::new(name, shown, "default", Framework::Vue);
+    let blocks = sfc::blocks(source);
+    // `<script setup>` sees the types of the plain script beside it: both are read as one.
+    let joined: String = blocks.scripts.iter().map(|s| s.text).collect::<Vec<_>>().join("\n");
+    let setup = blocks.scripts.iter().any(|s| s.setup);
+    let kind = if blocks.scripts.iter().any(|s| s.typed) { SourceType::tsx() } else { SourceType::jsx() };
+    let kind = if joined.contains('<') && blocks.scripts.iter().any(|s| s.typed) { SourceType::ts() } else { kind };
+    let read = with_script(files, path, &joined, kind, |script| {
+        if setup { read_setup(script, &mut out) } else { read_options(script, &mut out) }
+    });
+    if read.is_none() {
+        out.open = true;
+    }
+    for slot in blocks.template.map(sfc::slots).unwrap_or_default() {
+        add_slot(&mut out, slot);
+    }
+    finish(&mut out);
+    out
+}
+
+fn add_slot(out: &mut Surface, slot: Slot) {
+    match out.slots.iter_mut().find(|s| s.name == slot.name) {
+        Some(known) => known.exposes |= slot.exposes,
+        None => out.slots.push(slot),
+    }
+}
+
+/// A prop with an event `update:prop` is two-way.
+fn finish(out: &mut Surface) {
+    let reported: Vec<String> = out.events.iter().filter_map(|e| e.reports.clone()).collect();
+    for prop in &mut out.props {
+        prop.two_way |= reported.contains(&prop.name);
+    }
+}
+
+fn add_event(out: &mut Surface, written: &str) {
+    if out.events.iter().any(|e| e.written == written) {
+        return;
+    }
+    let reports = written.strip_prefix("update:").map(camel);
+    let name = match &reports {
+        Some(prop) => prop.clone(),
+        None => event_name(written),
+    };
+    out.events.push(Event { name, written: written.into(), reports });
+}
+
+fn camel(text: &str) -> String {
+    let mut parts = text.split('-');
+    let mut out = parts.next().unwrap_or_default().to_owned();
+    for part in parts {
+        let mut chars = part.chars();
+        out.extend(chars.next().into_iter().flat_map(char::to_uppercase));
+        out.push_str(chars.as_str());
+    }
+    out
+}
+
+fn read_setup(script: &Script<'_>, out: &mut Surface) {
+    for statement in &script.program.body {
+        match statement {
+            Statement::ExpressionStatement(s) => macro_call(script, &s.expression, None, out),
+            Statement::VariableDeclaration(v) => {
+                for declarator in &v.declarations {
+                    if let Some(init) = &declarator.init {
+                        macro_call(script, init, Some(&declarator.id), out);
+                    }
+                }
+            }
+            _ => {}
+        }
+    }
+}
+
+fn macro_call(script: &Script<'_>, expression: &Expression<'_>, target: Option<&BindingPattern<'_>>, out: &mut Surface) {
+    let Expression::CallExpression(call) = bare(expression) else { return };
+    let Expression::Identifier(callee) = &call.callee else { return };
+    match callee.name.as_str() {
+        "defineProps" => {
+            define_props(script, call, out);
+            defaults_of_pattern(script, target, out);
+        }
+        "withDefaults" => {
+            if let Some(Expression::CallExpression(inner)) = call.arguments.first().and_then(|a| a.as_expression()) {
+                define_props(script, inner, out);
+            }
+            if let Some(object) = call.arguments.get(1).and_then(|a| a.as_expression()).and_then(object_literal) {
+                for property in properties(object) {
+                    set_default(out, &property.0, script.text(property.1.span()));
+                }
+            }
+        }
+        "defineEmits" => define_emits(script, call, out),
+        "defineModel" => define_model(script, call, out),
+        "defineExpose" => {
+            if let Some(object) = call.arguments.first().and_then(|a| a.as_expression()).and_then(object_literal) {
+                out.exposes.extend(names_of(object));
+            }
+        }
+        "defineSlots" => {
+            if let Some(ty) = type_argument(call) {
+                let members = types::members(script, ty);
+                for member in members.list {
+                    add_slot(out, Slot { name: member.name, exposes: member.takes });
+                }
+            }
+        }
+        "defineOptions" => {}
+        _ => {}
+    }
+}
+
+fn type_argument<'e, 'a>(call: &'e CallExpression<'a>) -> Option<&'e TSType<'a>> {
+    call.type_arguments.as_ref()?.params.first()
+}
+
+fn define_props(script: &Script<'_>, call: &CallExpression<'_>, out: &mut Surface) {
+    if let Some(ty) = type_argument(call) {
+        let members = types::members(script, ty);
+        out.open |= members.open;
+        for m in members.list {
+            // Vue casts a boolean prop that is not passed to false.
+            out.props.push(Prop { name: m.name, ty: m.ty, required: !m.optional, default: None, two_way: false, about: m.about });
+        }
+        return;
+    }
+    match call.arguments.first().and_then(|a| a.as_expression()) {
+        Some(expression) => runtime_props(script, expression, out),
+        None => {}
+    }
+}
+
+/// `const { step = 10 } = defineProps<…>()`
+fn defaults_of_pattern(script: &Script<'_>, target: Option<&BindingPattern<'_>>, out: &mut Surface) {
+    let Some(BindingPattern::ObjectPattern(pattern)) = target else { return };
+    for property in &pattern.properties {
+        if let (Some(name), BindingPattern::AssignmentPattern(assignment)) = (key_name(&property.key), &property.value) {
+            set_default(out, &name, script.text(assignment.right.span()));
+        }
+    }
+}
+
+fn set_default(out: &mut Surface, name: &str, text: &str) {
+    if let Some(prop) = out.props.iter_mut().find(|p| p.name == name) {
+        prop.default = Some(text.to_owned());
+        prop.required = false;
+    }
+}
+
+/// `{ label: String, step: { type: Number, default: 10 } }` or `['label']`.
+fn runtime_props(script: &Script<'_>, expression: &Expression<'_>, out: &mut Surface) {
+    match bare(expression) {
+        Expression::ArrayExpression(array) => {
+            for name in strings(array) {
+                out.props.push(Prop { name, ty: Type::Unresolved { text: "any".into() }, required: false, default: None, two_way: false, about: None });
+            }
+        }
+        Expression::ObjectExpression(object) => {
+            out.open |= object.properties.iter().any(|p| matches!(p, ObjectPropertyKind::SpreadProperty(_)));
+            for (name, value) in properties(object) {
+                let about = object.properties.iter().filter_map(|p| p.as_property()).find(|p| key_name(&p.key).as_deref() == Some(&name)).and_then(|p| script.about(p.span.start));
+                out.props.push(runtime_prop(script, name, value, about));
+            }
+        }
+        Expression::Identifier(id) => match script.constants.get(id.name.as_str()) {
+            Some(constant) => runtime_props(script, constant, out),
+            None => out.open = true,
+        },
+        _ => out.open = true,
+    }
+}
+
+fn runtime_prop(script: &Script<'_>, name: String, value: &Expression<'_>, about: Option<String>) -> Prop {
+    let mut prop = Prop { name, ty: Type::Unresolved { text: "any".into() }, required: false, default: None, two_way: false, about };
+    match object_literal(value) {
+        Some(options) => {
+            for (key, value) in properties(options) {
+                match key.as_str() {
+                    "type" => prop.ty = runtime_type(script, value),
+                    "required" => prop.required = matches!(bare(value), Expression::BooleanLiteral(b) if b.value),
+                    "default" => prop.default = Some(script.text(value.span()).to_owned()),
+                    _ => {}
+                }
+            }
+        }
+        None => prop.ty = runtime_type(script, value),
+    }
+    prop
+}
+
+fn runtime_type(script: &Script<'_>, expression: &Expression<'_>) -> Type {
+    // `Object as PropType<Kiln>` says more than the constructor.
+    if let Expression::TSAsExpression(cast) = expression
+        && let TSType::TSTypeReference(reference) = &cast.type_annotation
+        && let Some(ty) = reference.type_arguments.as_ref().and_then(|a| a.params.first())
+    {
+        return types::declared(script, ty);
+    }
+    match bare(expression) {
+        Expression::Identifier(id) => match id.name.as_str() {
+            "String" => Type::String,
+            "Number" => Type::Number,
+            "Boolean" => Type::Boolean,
+            "Function" => Type::Function,
+            "Date" => Type::Date,
+            "Array" => Type::Array { of: Box::new(Type::String) },
+            _ => Type::Unresolved { text: script.text(expression.span()).to_owned() },
+        },
+        Expression::ArrayExpression(array) => {
+            let of: Vec<Type> = array.elements.iter().filter_map(|e| e.as_expression()).map(|e| runtime_type(script, e)).collect();
+            Type::Either { of }
+        }
+        _ => Type::Unresolved { text: script.text(expression.span()).to_owned() },
+    }
+}
+
+fn define_emits(script: &Script<'_>, call: &CallExpression<'_>, out: &mut Surface) {
+    if let Some(ty) = type_argument(call) {
+        emits_of_type(script, ty, out);
+    } else if let Some(expression) = call.arguments.first().and_then(|a| a.as_expression()) {
+        emits_of_value(script, expression, out);
+    }
+}
+
+fn emits_of_value(script: &Script<'_>, expression: &Expression<'_>, out: &mut Surface) {
+    match bare(expression) {
+        Expression::ArrayExpression(array) => strings(array).iter().for_each(|name| add_event(out, name)),
+        Expression::ObjectExpression(object) => names_of(object).iter().for_each(|name| add_event(out, name)),
+        Expression::Identifier(id) => {
+            if let Some(constant) = script.constants.get(id.name.as_str()) {
+                emits_of_value(script, constant, out);
+            }
+        }
+        _ => {}
+    }
+}
+
+/// `{ fire: [payload: Fire] }` or `{ (e: 'fire', payload: Fire): void }`.
+fn emits_of_type(script: &Script<'_>, ty: &TSType<'_>, out: &mut Surface) {
+    match ty {
+        TSType::TSTypeLiteral(literal) => emits_of_signatures(script, &literal.members, out),
+        TSType::TSFunctionType(function) => {
+            if let Some(annotation) = function.params.items.first().and_then(|p| p.type_annotation.as_ref()) {
+                emits_named(script, &annotation.type_annotation, out);
+            }
+        }
+        TSType::TSIntersectionType(parts) => parts.types.iter().for_each(|p| emits_of_type(script, p, out)),
+        TSType::TSTypeReference(_) => {
+            let name = script.text(ty.span());
+            match script.types.get(name) {
+                Some(Named::Alias(alias)) => emits_of_type(script, &alias.type_annotation, out),
+                Some(Named::Interface(interface)) => emits_of_signatures(script, &interface.body.body, out),
+                None => types::members(script, ty).list.iter().for_each(|m| add_event(out, &m.name)),
+            }
+        }
+        _ => {}
+    }
+}
+
+fn emits_of_signatures(script: &Script<'_>, signatures: &[TSSignature<'_>], out: &mut Surface) {
+    for signature in signatures {
+        match signature {
+            TSSignature::TSPropertySignature(property) => key_name(&property.key).iter().for_each(|n| add_event(out, n)),
+            TSSignature::TSMethodSignature(method) => key_name(&method.key).iter().for_each(|n| add_event(out, n)),
+            TSSignature::TSCallSignatureDeclaration(call) => {
+                if let Some(annotation) = call.params.items.first().and_then(|p| p.type_annotation.as_ref()) {
+                    emits_named(script, &annotation.type_annotation, out);
+                }
+            }
+            _ => {}
+        }
+    }
+}
+
+fn emits_named(script: &Script<'_>, ty: &TSType<'_>, out: &mut Surface) {
+    if let Type::Union { of } = types::declared(script, ty) {
+        of.iter().filter_map(|v| v.as_str()).for_each(|n| add_event(out, n));
+    }
+}
+
+fn define_model(script: &Script<'_>, call: &CallExpression<'_>, out: &mut Surface) {
+    let arguments: Vec<&Expression<'_>> = call.arguments.iter().filter_map(|a| a.as_expression()).collect();
+    let (name, options) = match arguments.first().map(|a| bare(a)) {
+        Some(Expression::StringLiteral(name)) => (name.value.to_string(), arguments.get(1).copied()),
+        _ => ("modelValue".to_owned(), arguments.first().copied()),
+    };
+    let mut prop = Prop { name: name.clone(), ty: Type::Unresolved { text: "any".into() }, required: false, default: None, two_way: true, about: script.about(call.span.start) };
+    if let Some(options) = options {
+        prop = Prop { two_way: true, ..runtime_prop(script, name.clone(), options, prop.about) };
+        if matches!(prop.ty, Type::Unresolved { .. }) {
+            prop.ty = Type::Unresolved { text: "any".into() };
+        }
+    }
+    if let Some(ty) = type_argument(call) {
+        prop.ty = types::declared(script, ty);
+    }
+    out.props.push(prop);
+    add_event(out, &format!("update:{name}"));
+}
+
+fn read_options(script: &Script<'_>, out: &mut Surface) {
+    let Some(options) = script.program.body.iter().find_map(|s| match s {
+        Statement::ExportDefaultDeclaration(export) => export.declaration.as_expression().and_then(|e| options_object(script, e)),
+        _ => None,
+    }) else {
+        out.open |= !script.program.body.is_empty();
+        return;
+    };
+    for (key, value) in properties(options) {
+        match key.as_str() {
+            "props" => runtime_props(script, value, out),
+            "emits" => emits_of_value(script, value, out),
+            "expose" => {
+                if let Expression::ArrayExpression(array) = bare(value) {
+                    out.exposes.extend(strings(array));
+                }
+            }
+            // What these bring is not in this file.
+            "mixins" | "extends" => out.open = true,
+            _ => {}
+        }
+    }
+}
+
+fn options_object<'e, 'a>(script: &'e Script<'a>, expression: &'e Expression<'a>) -> Option<&'e ObjectExpression<'a>> {
+    match bare(expression) {
+        Expression::ObjectExpression(object) => Some(object),
+        Expression::CallExpression(call) => call.arguments.first().and_then(|a| a.as_expression()).and_then(object_literal),
+        Expression::Identifier(id) => object_literal(script.constants.get(id.name.as_str())?),
+        _ => None,
+    }
+}
+
+fn properties<'e, 'a>(object: &'e ObjectExpression<'a>) -> Vec<(String, &'e Expression<'a>)> {
+    object.properties.iter().filter_map(|p| p.as_property()).filter_map(|p| Some((key_name(&p.key)?, &p.value))).collect()
+}
+
+fn names_of(object: &ObjectExpression<'_>) -> Vec<String> {
+    object.properties.iter().filter_map(|p| p.as_property()).filter_map(|p| key_name(&p.key)).collect()
+}
+
+fn strings(array: &ArrayExpression<'_>) -> Vec<String> {
+    array
+        .elements
+        .iter()
+        .filter_map(|e| match e.as_expression()? {
+            Expression::StringLiteral(s) => Some(s.value.to_string()),
+            _ => None,
+        })
+        .collect()
+}

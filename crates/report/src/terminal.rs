@@ -1,0 +1,129 @@
+//! Results on a terminal: a line per component, then the findings as a person would tell them.
+
+use std::fmt::Write as _;
+
+use fidelon_core::finding::{Finding, RuleKind};
+use fidelon_core::results::{Component, Results};
+use fidelon_core::{Verdict, judge::laws};
+
+use crate::faults;
+use crate::style::Style;
+
+/// The whole report. `read` gives the text of a file, for the pieces that are shown.
+pub fn report(results: &Results, style: Style, read: &dyn Fn(&str) -> Option<String>) -> String {
+    let mut out = String::new();
+    for fault in &results.faults {
+        let text = read(&fault.place.file);
+        out.push_str(&faults::show(fault, text.as_deref(), style));
+        out.push('\n');
+    }
+    let width = results.components.iter().map(|c| c.component.chars().count()).max().unwrap_or(0).min(48);
+    for component in &results.components {
+        out.push_str(&line(component, width, style));
+    }
+    for component in &results.components {
+        for finding in &component.findings {
+            out.push('\n');
+            out.push_str(&tell(component, finding, style, read));
+        }
+    }
+    out.push('\n');
+    out.push_str(&totals(results, style));
+    out
+}
+
+fn line(component: &Component, width: usize, style: Style) -> String {
+    let checked: usize = component.clauses.iter().chain(&component.laws).map(|r| r.checked).sum();
+    let broken = component.findings.len();
+    let (mark, word) = match component.verdict {
+        Verdict::Holds => (style.good("✓"), style.quiet(&format!("holds     {} in {}", count(checked, "check"), count(component.combinations, "combination")))),
+        Verdict::Broken => (style.bad("✗"), format!("{}    {} of {} in {}", style.bad("broken"), count(broken, "promise"), component.clauses.len() + component.laws.len(), count(component.combinations, "combination"))),
+        Verdict::Unjudged => (style.open("?"), style.open("unjudged")),
+    };
+    let mut out = format!("{mark} {:width$}  {word}\n", component.component);
+    if let Some(reason) = &component.reason {
+        let place = reason.place.as_ref().map(|p| format!("{p}: ")).unwrap_or_default();
+        let _ = writeln!(out, "    {}", style.fold(&format!("{place}{}", reason.message), 4));
+    }
+    for note in &component.notes {
+        let _ = writeln!(out, "    {}", style.quiet(&style.fold(note, 4)));
+    }
+    out
+}
+
+fn count(n: usize, what: &str) -> String {
+    if n == 1 { format!("1 {what}") } else { format!("{n} {what}s") }
+}
+
+/// One finding: what was promised, exactly when it breaks, expected beside actual, where, and the case.
+fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&str) -> Option<String>) -> String {
+    let mut out = String::new();
+    let promise = match finding.kind {
+        RuleKind::Clause => format!("“{}”", finding.rule),
+        RuleKind::Law => {
+            let demands = laws::LAWS.iter().find(|l| l.name == finding.rule).map_or("", |l| l.demands);
+            format!("{} ({demands})", finding.rule)
+        }
+    };
+    let _ = writeln!(out, "{} {}", style.bad(&component.component), style.strong(&promise));
+    let mut say = |label: &str, text: &str| {
+        let _ = writeln!(out, "  {} {}", style.quiet(&format!("{label:<9}")), style.fold(text, 12));
+    };
+    say("breaks", &when(finding));
+    say("so", &finding.failure.message);
+    if let (Some(expected), Some(actual)) = (&finding.failure.expected, &finding.failure.actual) {
+        say("expected", expected);
+        say("actual", actual);
+    }
+    if let Some(node) = &finding.failure.node {
+        say("at", node);
+    }
+    if !finding.events.is_empty() {
+        say("events", &finding.events.join(", then "));
+    }
+    say("shown by", &format!("{} with {}", finding.case, finding.combination));
+    if let Some(place) = &finding.failure.place {
+        say("source", &place.to_string());
+        if let Some(text) = read(&place.file)
+            && let Some(line) = text.lines().nth(place.line.saturating_sub(1) as usize)
+        {
+            let _ = writeln!(out, "            {}", style.quiet(line.trim()));
+        }
+    }
+    if let Some(written) = &finding.written {
+        let _ = writeln!(out, "  {} {}", style.quiet(&format!("{:<9}", "promised")), style.quiet(&written.to_string()));
+    }
+    out
+}
+
+/// Exactly when it breaks, with the counts on both sides.
+fn when(finding: &Finding) -> String {
+    let counts = format!("broke in {} of {}", finding.broke, count(finding.checked, "case"));
+    match &finding.cause {
+        Some(cause) if cause.is_empty() => format!("always ({counts})"),
+        Some(cause) => {
+            let parts: Vec<String> = cause.iter().map(ToString::to_string).collect();
+            format!("exactly when {} ({counts})", parts.join(" and "))
+        }
+        None => format!("in {} of {}", finding.broke, count(finding.checked, "case")),
+    }
+}
+
+fn totals(results: &Results, style: Style) -> String {
+    let t = &results.totals;
+    if t.components == 0 && results.faults.is_empty() {
+        return "No component was found. Name a folder or a file: fidelon check src\n".into();
+    }
+    let holding = t.components - t.broken - t.unjudged;
+    let mut parts = vec![style.good(&format!("{holding} hold"))];
+    if t.broken > 0 {
+        parts.push(style.bad(&format!("{} broken", t.broken)));
+    }
+    if t.unjudged > 0 {
+        parts.push(style.open(&format!("{} unjudged", t.unjudged)));
+    }
+    if !results.faults.is_empty() {
+        parts.push(style.bad(&format!("{} in files", count(results.faults.len(), "fault"))));
+    }
+    format!("{}: {} · {} · {}\n", count(t.components, "component"), parts.join(", "), count(t.combinations, "combination"), count(t.checks, "check"))
+}

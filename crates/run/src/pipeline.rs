@@ -1,0 +1,104 @@
+//! The whole line: files → surfaces and contracts → plans → stage → observations → judgement → results.
+
+use std::path::PathBuf;
+use std::sync::Mutex;
+use std::sync::atomic::{AtomicUsize, Ordering};
+
+use fidelon_core::results::{Component, FileFault, Results, Totals};
+use fidelon_core::{Verdict, contract::Contract};
+use fidelon_stage::{Guarded, Limits, Options, Sandbox};
+
+use crate::events::RunEvent;
+use crate::judging;
+use crate::survey::{self, Job, Survey, SurveyError};
+
+/// What is to be checked, and how.
+#[derive(Debug, Clone)]
+pub struct Request {
+    /// The folder that paths are relative to.
+    pub root: PathBuf,
+    /// Files and folders.
+    pub paths: Vec<PathBuf>,
+    /// How stages are set up.
+    pub stage: Options,
+    /// How many components are judged at once.
+    pub workers: usize,
+}
+
+/// The set-up of stages from plain values; no folder keeps nothing between runs.
+pub fn stage_options(root: PathBuf, cache: Option<PathBuf>, deadline: std::time::Duration, memory_mib: usize) -> Options {
+    let cache = cache.map_or_else(fidelon_loader::Cache::none, fidelon_loader::Cache::at);
+    Options { root, cache, limits: Limits { deadline, memory_mib, ..Limits::default() } }
+}
+
+/// Worker threads evaluate expressions in the engine: its own limit is 4 MiB.
+const WORKER_STACK: usize = 16 << 20;
+
+/// Checks every component below the paths of a request. The results depend on the files alone, not on threads or time.
+///
+/// # Errors
+/// [`SurveyError`] when a path cannot be used. What is wrong with a file or a component is part of the results.
+pub fn check(request: &Request, tell: &(dyn Fn(RunEvent) + Sync)) -> Result<Results, SurveyError> {
+    let survey = survey::survey(&request.root, &request.paths)?;
+    tell(RunEvent::Surveyed { components: survey.jobs.len(), contracts: survey.contracts.len() });
+    let judged = judge_all(request, &survey, tell);
+    let (components, mut faults): (Vec<Component>, Vec<Vec<FileFault>>) = judged.into_iter().unzip();
+    let mut all: Vec<FileFault> = survey.faults;
+    for fault in faults.drain(..).flatten() {
+        // A contract that several components share tells a fault once.
+        if !all.contains(&fault) {
+            all.push(fault);
+        }
+    }
+    all.sort_by(|a, b| a.place.cmp(&b.place));
+    Ok(results(components, all))
+}
+
+fn judge_all(request: &Request, survey: &Survey, tell: &(dyn Fn(RunEvent) + Sync)) -> Vec<(Component, Vec<FileFault>)> {
+    let next = AtomicUsize::new(0);
+    let done = AtomicUsize::new(0);
+    let slots: Vec<Mutex<Option<(Component, Vec<FileFault>)>>> = survey.jobs.iter().map(|_| Mutex::new(None)).collect();
+    std::thread::scope(|scope| {
+        for _ in 0..request.workers.clamp(1, survey.jobs.len().max(1)) {
+            let work = || {
+                let mut stage = Guarded::new(request.stage.clone());
+                let mut sandbox = Sandbox::default();
+                while let Some((index, job)) = take(&next, &survey.jobs) {
+                    let name = judging::name_of(&job.surface);
+                    tell(RunEvent::Started { component: name.clone() });
+                    let judged = judging::judge(job, contract_of(survey, job), &mut stage, &mut sandbox);
+                    let verdict = judged.0.verdict;
+                    if let Ok(mut slot) = slots[index].lock() {
+                        *slot = Some(judged);
+                    }
+                    let done = done.fetch_add(1, Ordering::Relaxed) + 1;
+                    tell(RunEvent::Judged { component: name, verdict, done });
+                }
+            };
+            std::thread::Builder::new().stack_size(WORKER_STACK).spawn_scoped(scope, work).expect("the system gives a thread");
+        }
+    });
+    slots.into_iter().filter_map(|slot| slot.into_inner().ok().flatten()).collect()
+}
+
+fn take<'a>(next: &AtomicUsize, jobs: &'a [Job]) -> Option<(usize, &'a Job)> {
+    let index = next.fetch_add(1, Ordering::Relaxed);
+    jobs.get(index).map(|job| (index, job))
+}
+
+fn contract_of<'a>(survey: &'a Survey, job: &Job) -> Option<judging::Held<'a>> {
+    let file = survey.contracts.get(job.contract?)?;
+    let contract: Option<&Contract> = file.contract.as_ref();
+    Some(judging::Held { file: &file.file, text: &file.text, contract })
+}
+
+fn results(components: Vec<Component>, faults: Vec<FileFault>) -> Results {
+    let mut totals = Totals { components: components.len(), ..Totals::default() };
+    for c in &components {
+        totals.combinations += c.combinations;
+        totals.checks += c.clauses.iter().chain(&c.laws).map(|r| r.checked).sum::<usize>();
+        totals.broken += usize::from(c.verdict == Verdict::Broken);
+        totals.unjudged += usize::from(c.verdict == Verdict::Unjudged);
+    }
+    Results { fidelon: env!("CARGO_PKG_VERSION").into(), format: 1, totals, components, faults }
+}

@@ -1,0 +1,137 @@
+//! One component in one combination.
+
+use std::path::{Path, PathBuf};
+
+use fidelon_core::Value;
+use fidelon_core::observation::Seen;
+use fidelon_core::plan::Domain;
+use fidelon_core::stage::{Combination, Parent, Script, Stage, StageError};
+use fidelon_core::surface::{Surface, Type};
+use fidelon_source::{DiskFiles, Files};
+use fidelon_stage::{Guarded, Options};
+
+use crate::judging::domains_of;
+use crate::survey::{CONTRACT, shown, tidy};
+
+/// What was rendered.
+#[derive(Debug, Clone)]
+pub struct Rendered {
+    /// What it declares.
+    pub surface: Surface,
+    /// What was passed.
+    pub combination: Combination,
+    /// Required props that nobody gave a value: one was made up.
+    pub made_up: Vec<String>,
+    /// What was seen.
+    pub seen: Seen,
+}
+
+/// Why nothing was rendered.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum RenderError {
+    /// The request cannot be met as it stands.
+    #[error("{0}")]
+    Request(String),
+    /// The stage could not.
+    #[error("{0}")]
+    Stage(StageError),
+}
+
+/// Renders `file` (or `file#export`). `with` are `prop=value` pairs, `fills` are `slot=html` pairs; what is not given comes
+/// from the contract beside the component, else from the declared types.
+///
+/// # Errors
+/// [`RenderError`] says what is wrong with the request or the component.
+pub fn render(root: &Path, file: &str, with: &[(String, String)], fills: &[(String, String)], stage: Options) -> Result<Rendered, RenderError> {
+    let (file, export) = file.split_once('#').map_or((file, None), |(f, e)| (f, Some(e)));
+    let path = tidy(&root.join(file));
+    let surface = surface_of(&path, root, export)?;
+    let (mut combination, mut made_up) = plain(&path, &surface);
+    for (name, text) in with {
+        let Some(prop) = surface.prop(name) else {
+            if surface.open {
+                combination.props.insert(name.clone(), value_of(text, None));
+                continue;
+            }
+            let known: Vec<&str> = surface.props.iter().map(|p| p.name.as_str()).collect();
+            return Err(RenderError::Request(unknown("prop", name, &surface.name, &known)));
+        };
+        combination.props.insert(name.clone(), value_of(text, Some(&prop.ty)));
+        made_up.retain(|m| m != name);
+    }
+    for (name, html) in fills {
+        if surface.slot(name).is_none() && !surface.open {
+            let known: Vec<&str> = surface.slots.iter().map(|s| s.name.as_str()).collect();
+            return Err(RenderError::Request(unknown("slot", name, &surface.name, &known)));
+        }
+        combination.fills.insert(name.clone(), Some(html.clone()).filter(|h| !h.is_empty()));
+    }
+    let mut stage = Guarded::new(stage);
+    stage.open(&surface).map_err(RenderError::Stage)?;
+    let script = Script { combination: combination.clone(), parent: Parent::Obeys, phases: Vec::new(), seed: 1 };
+    let mut observation = stage.play(&script).map_err(RenderError::Stage)?;
+    let seen = observation.phases.pop().ok_or_else(|| RenderError::Request("the stage saw nothing".into()))?;
+    Ok(Rendered { surface, combination, made_up, seen })
+}
+
+fn unknown(what: &str, name: &str, component: &str, known: &[&str]) -> String {
+    let hint = fidelon_core::locator::nearest(name, known.iter().copied()).map_or_else(
+        || if known.is_empty() { format!("it declares no {what}") } else { format!("it declares: {}", known.join(", ")) },
+        |near| format!("did you mean `{near}`?"),
+    );
+    format!("`{name}` is no {what} of {component} ({hint})")
+}
+
+fn surface_of(path: &Path, root: &Path, export: Option<&str>) -> Result<Surface, RenderError> {
+    let wrong = |m: String| RenderError::Request(m);
+    let file = shown(path, root);
+    if !fidelon_reader::is_component_file(path) {
+        let there = if DiskFiles.is_file(path) { "is no component (.vue, .tsx, .jsx)" } else { "does not exist" };
+        return Err(wrong(format!("`{file}` {there}")));
+    }
+    let found = fidelon_reader::surfaces(&DiskFiles, path, &file).map_err(|m| wrong(format!("`{file}`: {m}")))?;
+    let chosen = match export {
+        Some(export) => found.iter().find(|s| s.export == export || s.name == export),
+        None => found.iter().find(|s| s.export == "default").or(found.first()),
+    };
+    chosen.cloned().ok_or_else(|| {
+        let names: Vec<&str> = found.iter().map(|s| s.export.as_str()).collect();
+        wrong(if names.is_empty() { format!("`{file}` exports no component") } else { format!("`{file}` exports no such component: there is {}", names.join(", ")) })
+    })
+}
+
+/// The plainest combination, and the props whose value nobody gave.
+fn plain(path: &Path, surface: &Surface) -> (Combination, Vec<String>) {
+    let stem = path.file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
+    let beside: PathBuf = path.with_file_name(format!("{stem}{CONTRACT}"));
+    let contract = DiskFiles.read(&beside).ok().and_then(|text| fidelon_core::contract::read(&text).ok());
+    let mut out = Combination::default();
+    for domain in domains_of(surface, contract.as_ref()).unwrap_or_default() {
+        match domain {
+            Domain::Prop(name, values) => drop(out.props.insert(name, values.into_iter().next().unwrap_or(Value::Absent))),
+            Domain::Slot(name, fills) => drop(out.fills.insert(name, fills.into_iter().next().flatten())),
+        }
+    }
+    let named = |name: &str| contract.as_ref().is_some_and(|c| c.props.contains_key(name));
+    let made_up = surface.props.iter().filter(|p| p.required && !named(&p.name)).map(|p| p.name.clone()).collect();
+    (out, made_up)
+}
+
+/// A value from the command line: text where the prop takes text, else what JSON makes of it. `absent` passes nothing.
+fn value_of(text: &str, ty: Option<&Type>) -> Value {
+    if text == "absent" {
+        return Value::Absent;
+    }
+    let takes_text = match ty {
+        Some(Type::String | Type::Node) => true,
+        Some(Type::Union { of }) => of.iter().any(|v| v.as_str() == Some(text)),
+        _ => false,
+    };
+    if takes_text {
+        return Value::json(text);
+    }
+    if let Some(js) = text.strip_prefix("js:") {
+        return Value::Js(js.into());
+    }
+    serde_json::from_str(text).map_or_else(|_| Value::json(text), Value::Json)
+}

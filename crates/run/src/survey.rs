@@ -1,0 +1,197 @@
+//! Which components there are, and which contract each is held to.
+
+use std::collections::BTreeSet;
+use std::path::{Component as Part, Path, PathBuf};
+
+use fidelon_core::Surface;
+use fidelon_core::contract::{Contract, Fault};
+use fidelon_core::results::FileFault;
+use fidelon_source::{DiskFiles, Files, Place, Span, place_of};
+
+/// A component to be judged.
+#[derive(Debug, Clone)]
+pub struct Job {
+    /// What it declares.
+    pub surface: Surface,
+    /// Its contract, by index into [`Survey::contracts`].
+    pub contract: Option<usize>,
+}
+
+/// A contract that was read.
+#[derive(Debug, Clone)]
+pub struct ContractFile {
+    /// The file, relative to the root.
+    pub file: String,
+    /// The text.
+    pub text: String,
+    /// What it says; none when it has faults.
+    pub contract: Option<Contract>,
+}
+
+/// What was found.
+#[derive(Debug, Clone, Default)]
+pub struct Survey {
+    /// Components, by path.
+    pub jobs: Vec<Job>,
+    /// Contracts, by path.
+    pub contracts: Vec<ContractFile>,
+    /// What is wrong with files.
+    pub faults: Vec<FileFault>,
+}
+
+/// A request that cannot be met as it stands.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum SurveyError {
+    /// A path that is not there.
+    #[error("there is no file or folder `{0}`")]
+    Missing(String),
+    /// A file that is neither a component nor a contract.
+    #[error("`{0}` is neither a component (.vue, .tsx, .jsx) nor a contract (.contract.yaml)")]
+    NotOurs(String),
+}
+
+/// The suffix of contract files.
+pub const CONTRACT: &str = ".contract.yaml";
+
+fn is_contract(path: &Path) -> bool {
+    path.to_string_lossy().ends_with(CONTRACT)
+}
+
+/// A path relative to the root, with forward slashes.
+pub fn shown(path: &Path, root: &Path) -> String {
+    path.strip_prefix(root).unwrap_or(path).to_string_lossy().replace('\\', "/")
+}
+
+/// A path without `.` and `..`, without asking the disk.
+pub fn tidy(path: &Path) -> PathBuf {
+    let mut out = PathBuf::new();
+    for part in path.components() {
+        match part {
+            Part::CurDir => {}
+            Part::ParentDir => drop(out.pop()),
+            other => out.push(other),
+        }
+    }
+    out
+}
+
+/// Finds the components and contracts below `paths`. A component given by name brings the contract beside it; a contract
+/// given by name brings its components.
+///
+/// # Errors
+/// [`SurveyError`] when a path cannot be used.
+pub fn survey(root: &Path, paths: &[PathBuf]) -> Result<Survey, SurveyError> {
+    let mut components: BTreeSet<PathBuf> = BTreeSet::new();
+    let mut contracts: BTreeSet<PathBuf> = BTreeSet::new();
+    for given in paths {
+        let path = tidy(&root.join(given));
+        if path.is_dir() {
+            let found = fidelon_reader::components_in(&path, |p| fidelon_reader::is_component_file(p) || is_contract(p));
+            for file in found {
+                if is_contract(&file) { contracts.insert(file) } else { components.insert(file) };
+            }
+        } else if !path.is_file() {
+            return Err(SurveyError::Missing(given.to_string_lossy().into_owned()));
+        } else if is_contract(&path) {
+            contracts.insert(path);
+        } else if fidelon_reader::is_component_file(&path) {
+            let stem = path.file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
+            let beside = path.with_file_name(format!("{stem}{CONTRACT}"));
+            if beside.is_file() {
+                contracts.insert(beside);
+            }
+            components.insert(path);
+        } else {
+            return Err(SurveyError::NotOurs(given.to_string_lossy().into_owned()));
+        }
+    }
+    let narrowed = paths.iter().all(|p| root.join(p).is_file());
+    Ok(assemble(root, components, contracts, narrowed))
+}
+
+fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<PathBuf>, narrowed: bool) -> Survey {
+    let mut out = Survey::default();
+    let mut held: BTreeSet<PathBuf> = BTreeSet::new();
+    for path in contracts {
+        let file = shown(&path, root);
+        let index = out.contracts.len();
+        let text = match DiskFiles.read(&path) {
+            Ok(text) => text,
+            Err(error) => {
+                out.faults.push(whole_file(&file, &error.to_string()));
+                continue;
+            }
+        };
+        let contract = match fidelon_core::contract::read(&text) {
+            Ok(contract) => Some(contract),
+            Err(faults) => {
+                out.faults.extend(faults.into_iter().map(|f| in_file(&file, &text, f)));
+                None
+            }
+        };
+        for (name, span) in contract.iter().flat_map(|c| &c.components) {
+            let (wanted, export) = name.split_once('#').map_or((name.as_str(), None), |(p, e)| (p, Some(e)));
+            let target = tidy(&path.parent().unwrap_or(root).join(wanted));
+            // A component given alone on the command line is not joined by its siblings in a shared contract.
+            if narrowed && !components.is_empty() && !components.contains(&target) {
+                continue;
+            }
+            match fidelon_reader::surfaces(&DiskFiles, &target, &shown(&target, root)) {
+                Ok(found) => {
+                    let stem = target.file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
+                    let chosen = match export {
+                        Some(export) => found.iter().find(|s| s.export == export),
+                        None => found.iter().find(|s| s.export == "default").or_else(|| found.iter().find(|s| s.name == stem)).or(found.first()),
+                    };
+                    match chosen {
+                        Some(surface) => {
+                            held.insert(target.clone());
+                            out.jobs.push(Job { surface: surface.clone(), contract: Some(index) });
+                        }
+                        None => {
+                            let known: Vec<&str> = found.iter().map(|s| s.export.as_str()).collect();
+                            let fault = Fault::unknown(*span, &format!("component exported by {wanted}"), export.unwrap_or("default"), &known);
+                            out.faults.push(in_file(&file, &text, fault));
+                        }
+                    }
+                }
+                Err(message) => {
+                    let near = components.iter().filter_map(|c| c.file_name()?.to_str()).collect::<Vec<_>>();
+                    let name = target.file_name().and_then(|n| n.to_str()).unwrap_or_default();
+                    let mut fault = Fault::new(*span, format!("`{wanted}`: {message}"));
+                    if let Some(near) = fidelon_core::locator::nearest(name, near.into_iter()).filter(|n| *n != name) {
+                        fault = fault.help(format!("did you mean `{near}`?"));
+                    }
+                    out.faults.push(in_file(&file, &text, fault));
+                }
+            }
+        }
+        out.contracts.push(ContractFile { file, text, contract });
+    }
+    // A contract with faults still says whose it is: its component is told as unjudged, not judged by the laws alone.
+    for path in components {
+        if held.contains(&path) {
+            continue;
+        }
+        let file = shown(&path, root);
+        let stem = path.file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
+        let beside = shown(&path.with_file_name(format!("{stem}{CONTRACT}")), root);
+        let faulty = out.contracts.iter().position(|c| c.contract.is_none() && c.file == beside);
+        match fidelon_reader::surfaces(&DiskFiles, &path, &file) {
+            Ok(found) => out.jobs.extend(found.into_iter().map(|surface| Job { surface, contract: faulty })),
+            Err(message) => out.faults.push(whole_file(&file, &message)),
+        }
+    }
+    out.jobs.sort_by(|a, b| (&a.surface.file, &a.surface.export, a.contract).cmp(&(&b.surface.file, &b.surface.export, b.contract)));
+    out
+}
+
+fn whole_file(file: &str, message: &str) -> FileFault {
+    FileFault { place: Place { file: file.into(), line: 1, column: 1 }, fault: Fault::new(Span::default(), message) }
+}
+
+/// A fault with the place of its span in a file.
+pub fn in_file(file: &str, text: &str, fault: Fault) -> FileFault {
+    let (line, column) = place_of(text, fault.span.start);
+    FileFault { place: Place { file: file.into(), line, column }, fault }
+}

@@ -1,0 +1,287 @@
+//! The stage in this process.
+
+use std::cell::RefCell;
+use std::collections::BTreeMap;
+use std::path::{Path, PathBuf};
+use std::rc::Rc;
+use std::sync::Arc;
+
+use fidelon_core::observation::{Emitted, Note, Observation, Seen, StepFault, Tone};
+use fidelon_core::stage::{Script, Stage, StageError, Step};
+use fidelon_core::surface::{Framework, Surface};
+use fidelon_core::{Value, locator::Locator};
+use fidelon_dom::Document;
+use fidelon_engine::{EngineError, Limits, LogEntry, LogLevel, Realm, realm};
+use fidelon_loader::{Cache, LoadError, Loader};
+use fidelon_source::Place;
+use indexmap::IndexMap;
+use serde::Deserialize;
+
+use crate::compilers::RealmCompilers;
+use crate::modules::ProjectModules;
+use crate::places::{own_place, shown};
+
+/// How long the page may go on, in virtual milliseconds, before it counts as at rest: three frames.
+const SETTLE_WINDOW: f64 = 50.0;
+/// A realm is replaced after so many cases, …
+const MOST_CASES: usize = 250;
+/// … or when it has made so many nodes, …
+const MOST_NODES: usize = 100_000;
+/// … or when its heap holds so many bytes.
+const MOST_HEAP: usize = 192 << 20;
+
+const SESSION: &str = include_str!("../js/session.js");
+const ACT: &str = include_str!("../js/act.js");
+const VUE: &str = include_str!("../../../adapters/vue.js");
+const REACT: &str = include_str!("../../../adapters/react.js");
+
+/// What the frameworks' builds expect of their surroundings: development mode, and Vue's feature flags.
+const SURROUNDINGS: &str = "Object.assign(globalThis, { process: { env: { NODE_ENV: 'development' }, platform: 'browser', cwd: () => '/', nextTick: (f, ...a) => queueMicrotask(() => f(...a)) }, \
+    global: globalThis, __env: { MODE: 'development', DEV: true, PROD: false, SSR: false, BASE_URL: '/' }, __VUE_OPTIONS_API__: true, __VUE_PROD_DEVTOOLS__: false, \
+    __VUE_PROD_HYDRATION_MISMATCH_DETAILS__: false, IS_REACT_ACT_ENVIRONMENT: undefined, \
+    __styles(path, css) { const s = document.createElement('style'); s.textContent = css; document.head.append(s); } }); ''";
+
+/// How a stage is set up.
+#[derive(Debug, Clone)]
+pub struct Options {
+    /// The project's folder: places are told relative to it.
+    pub root: PathBuf,
+    /// Where transforms and bytecode are kept.
+    pub cache: Cache,
+    /// What component code may use.
+    pub limits: Limits,
+}
+
+/// A component in its realm.
+struct Open {
+    surface: Surface,
+    realm: Realm,
+    cases: usize,
+}
+
+/// The embedded stage.
+pub struct Embedded {
+    options: Options,
+    loader: Rc<RefCell<Loader>>,
+    open: Option<Open>,
+}
+
+impl std::fmt::Debug for Embedded {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.debug_struct("Embedded").field("options", &self.options).finish_non_exhaustive()
+    }
+}
+
+/// What the session gives.
+#[derive(Deserialize)]
+struct Told {
+    events: Vec<Emitted>,
+    bound: IndexMap<String, Value>,
+    exposed: Option<IndexMap<String, Value>>,
+}
+
+impl Embedded {
+    /// A stage with nothing on it.
+    pub fn new(options: Options) -> Self {
+        provide_prelude(&options.cache);
+        let compilers = RealmCompilers::new(options.cache.clone());
+        let loader = Rc::new(RefCell::new(Loader::new(options.cache.clone(), Box::new(compilers))));
+        Self { options, loader, open: None }
+    }
+
+    fn start(&self, surface: &Surface) -> Result<Open, StageError> {
+        let file = self.options.root.join(&surface.file);
+        let path = file.to_string_lossy().into_owned();
+        let fault: Rc<RefCell<Option<LoadError>>> = Rc::default();
+        let adapter = match surface.framework {
+            Framework::Vue => VUE,
+            Framework::React => REACT,
+        };
+        let ours: BTreeMap<String, Arc<str>> = [("stage:adapter", adapter.to_owned()), ("stage:session", SESSION.into()), ("stage:act", ACT.into()), ("stage:entry", entry(surface, &path))]
+            .into_iter()
+            .map(|(name, code)| (name.to_owned(), Arc::from(code)))
+            .collect();
+        let modules = ProjectModules::new(self.loader.clone(), self.options.cache.clone(), ours, &path, fault.clone());
+        let wrong = |e: EngineError| self.cannot_open(e, fault.borrow_mut().take());
+        let realm = Realm::new(self.options.limits, Box::new(modules)).map_err(wrong)?;
+        keep_prelude(&self.options.cache);
+        realm.eval(SURROUNDINGS).map_err(wrong)?;
+        realm.define("__find", find).map_err(wrong)?;
+        realm.import("stage:entry").map_err(wrong)?;
+        let said = realm.take_log();
+        if let Some(first) = said.iter().find(|e| matches!(e.level, LogLevel::Uncaught)) {
+            return Err(StageError::File { message: format!("it threw while it was loaded: {}", first.text), place: self.place(&first.stack) });
+        }
+        realm.keep().map_err(wrong)?;
+        Ok(Open { surface: surface.clone(), realm, cases: 0 })
+    }
+
+    fn cannot_open(&self, error: EngineError, fault: Option<LoadError>) -> StageError {
+        if let Some(fault) = fault {
+            let file = shown(&fault.file, &self.options.root);
+            let (line, column) = fault.at.unwrap_or((1, 1));
+            return StageError::File { message: fault.message, place: Some(Place { file, line, column }) };
+        }
+        match error {
+            EngineError::Thrown(thrown) => {
+                // A syntax error that only the engine sees names its place in the stack, as does what a module throws.
+                let place = self.place(&thrown.stack);
+                StageError::File { message: format!("it threw while it was loaded: {}", thrown.message), place }
+            }
+            other => StageError::Unjudged { reason: format!("loading it, {other}") },
+        }
+    }
+
+    fn place(&self, stack: &str) -> Option<Place> {
+        own_place(stack, &self.loader.borrow(), &self.options.root)
+    }
+
+    fn perform(&self, open: &Open, script: &Script) -> Result<Observation, EngineError> {
+        let realm = &open.realm;
+        realm.reset(script.seed)?;
+        let request = serde_json::json!({ "combination": script.combination, "parent": script.parent }).to_string();
+        realm.call("__stage", "mount", &request)?;
+        let settled = realm.settle(SETTLE_WINDOW)?;
+        let mut phases = vec![self.observe(realm, Vec::new(), settled.idle)?];
+        for steps in &script.phases {
+            let mut faults = Vec::new();
+            let mut idle = true;
+            for (i, step) in steps.iter().enumerate() {
+                match self.step(realm, step)? {
+                    (None, rests) => idle &= rests,
+                    (Some(message), _) => {
+                        faults.push(StepFault { step: i, message });
+                        break;
+                    }
+                }
+            }
+            // With no steps nothing has changed: the phase sees what the mount left, events included.
+            let seen = if steps.is_empty() { phases.last().expect("the mount is there").clone() } else { self.observe(realm, faults, idle)? };
+            phases.push(seen);
+        }
+        Ok(Observation { phases })
+    }
+
+    /// Plays a step task by task; gives what made it impossible, and whether the page came to rest.
+    fn step(&self, realm: &Realm, step: &Step) -> Result<(Option<String>, bool), EngineError> {
+        if let Step::Elapse { milliseconds } = step {
+            let settled = realm.elapse(f64::from(*milliseconds))?;
+            return Ok((None, settled.idle));
+        }
+        let request = serde_json::to_string(step).map_err(|e| EngineError::Engine(e.to_string()))?;
+        realm.call("__stage", "begin", &request)?;
+        loop {
+            let answer = realm.call("__stage", "go", "")?;
+            realm.drain()?;
+            match answer.as_str() {
+                "more" => {}
+                "done" => break,
+                other => return Ok((Some(other.strip_prefix("fault ").unwrap_or(other).to_owned()), true)),
+            }
+        }
+        let settled = realm.settle(SETTLE_WINDOW)?;
+        Ok((None, settled.idle))
+    }
+
+    fn observe(&self, realm: &Realm, faults: Vec<StepFault>, settled: bool) -> Result<Seen, EngineError> {
+        let json = realm.call("__stage", "observe", "")?;
+        let told: Told = serde_json::from_str(&json).map_err(|e| EngineError::Engine(format!("the session's answer: {e}")))?;
+        let tree = realm.document().snapshot();
+        let notes = realm.take_log().into_iter().map(|e| self.note(e)).collect();
+        Ok(Seen { tree, events: told.events, bound: told.bound, exposed: told.exposed, notes, faults, settled })
+    }
+
+    fn note(&self, entry: LogEntry) -> Note {
+        let tone = match entry.level {
+            LogLevel::Log => Tone::Said,
+            LogLevel::Warn | LogLevel::Error => Tone::Warned,
+            LogLevel::Uncaught | LogLevel::Rejected => Tone::Failed,
+        };
+        Note { tone, place: self.place(&entry.stack), text: entry.text }
+    }
+}
+
+impl Stage for Embedded {
+    fn open(&mut self, surface: &Surface) -> Result<(), StageError> {
+        if self.open.as_ref().is_some_and(|o| o.surface == *surface && !o.realm.is_broken()) {
+            return Ok(());
+        }
+        self.open = None;
+        self.open = Some(self.start(surface)?);
+        Ok(())
+    }
+
+    fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
+        let Some(open) = &self.open else { return Err(StageError::Unjudged { reason: "no component is on the stage".into() }) };
+        let (nodes, heap) = open.realm.usage();
+        if open.realm.is_broken() || open.cases >= MOST_CASES || nodes > MOST_NODES || heap > MOST_HEAP {
+            let surface = open.surface.clone();
+            self.open = None;
+            self.open = Some(self.start(&surface)?);
+        }
+        if let Some(open) = &mut self.open {
+            open.cases += 1;
+        }
+        let open = self.open.as_ref().expect("opened above");
+        self.perform(open, script).map_err(|error| {
+            let reason = match &error {
+                EngineError::Thrown(thrown) => format!("the stage itself failed: {} {}", thrown.message, thrown.stack.lines().next().unwrap_or_default().trim()),
+                other => other.to_string(),
+            };
+            StageError::Unjudged { reason }
+        })
+    }
+}
+
+/// The module that brings component, adapter and session together.
+fn entry(surface: &Surface, path: &str) -> String {
+    let quoted = serde_json::Value::from(path);
+    let import = if surface.export == "default" {
+        format!("import Component from {quoted};")
+    } else {
+        format!("import {{ {} as Component }} from {quoted};", surface.export)
+    };
+    let declared = serde_json::json!({
+        "props": surface.props.iter().map(|p| serde_json::json!({ "name": p.name, "two_way": p.two_way })).collect::<Vec<_>>(),
+        "events": surface.events, "slots": surface.slots, "exposes": surface.exposes,
+    });
+    format!("{import}\nimport * as adapter from 'stage:adapter';\nimport {{ open }} from 'stage:session';\nglobalThis.__stage = open(adapter, Component, {declared});\n")
+}
+
+/// Answers `__find`: the node, or what is wrong with the locator here.
+fn find(doc: &Document, request: &str) -> String {
+    match serde_json::from_str::<Locator>(request) {
+        Ok(locator) => locator.find_one(doc, Document::ROOT).map_or_else(|m| m, |id| format!("node {}", id.0)),
+        Err(error) => error.to_string(),
+    }
+}
+
+fn prelude_key() -> String {
+    Cache::key(&[b"prelude", realm::prelude_source().as_bytes()])
+}
+
+/// Takes the engine's compiled prelude from the cache, once in a process.
+fn provide_prelude(cache: &Cache) {
+    if realm::prelude_bytecode().is_none()
+        && let Some(bytes) = cache.get(&prelude_key())
+    {
+        realm::provide_prelude(bytes.into());
+    }
+}
+
+fn keep_prelude(cache: &Cache) {
+    static KEPT: std::sync::Once = std::sync::Once::new();
+    KEPT.call_once(|| {
+        let key = prelude_key();
+        if let Some(bytes) = realm::prelude_bytecode()
+            && cache.get(&key).is_none()
+        {
+            cache.put(&key, &bytes);
+        }
+    });
+}
+
+/// The folder of a project: the nearest one above that has a `package.json`, else the folder itself.
+pub fn project_root(start: &Path) -> PathBuf {
+    start.ancestors().find(|a| a.join("package.json").is_file()).unwrap_or(start).to_path_buf()
+}

@@ -1,0 +1,123 @@
+//! A stage on a thread of its own. The engine ends most of what runs too long by itself; what it cannot interrupt, a long
+//! built-in, is left behind here: the thread is given up and another one goes on.
+
+use std::sync::mpsc::{Receiver, RecvTimeoutError, Sender, channel};
+use std::time::Duration;
+
+use fidelon_core::observation::Observation;
+use fidelon_core::stage::{Script, Stage, StageError};
+use fidelon_core::surface::Surface;
+
+use crate::embedded::{Embedded, Options};
+
+/// The thread's own stack. The engine's limit must stay well below it.
+const STACK: usize = 32 << 20;
+
+enum Ask {
+    Open(Box<Surface>),
+    Play(Box<Script>),
+}
+
+enum Answer {
+    Opened(Result<(), StageError>),
+    Played(Result<Box<Observation>, StageError>),
+}
+
+struct Worker {
+    ask: Sender<Ask>,
+    answer: Receiver<Answer>,
+}
+
+/// An [`Embedded`] stage behind a watchdog.
+pub struct Guarded {
+    options: Options,
+    worker: Option<Worker>,
+    open: Option<Surface>,
+}
+
+impl std::fmt::Debug for Guarded {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.debug_struct("Guarded").field("options", &self.options).finish_non_exhaustive()
+    }
+}
+
+impl Guarded {
+    /// A guarded stage with nothing on it.
+    pub fn new(options: Options) -> Self {
+        Self { options, worker: None, open: None }
+    }
+
+    /// How long an answer may take: the engine's own deadline, several times over, since one script has many calls.
+    fn patience(&self) -> Duration {
+        self.options.limits.deadline * 4 + Duration::from_secs(60)
+    }
+
+    fn worker(&mut self) -> Result<&Worker, StageError> {
+        if self.worker.is_none() {
+            let (ask, asked) = channel();
+            let (answers, answer) = channel();
+            let options = self.options.clone();
+            std::thread::Builder::new()
+                .name("stage".into())
+                .stack_size(STACK)
+                .spawn(move || serve(options, &asked, &answers))
+                .map_err(|e| StageError::Unjudged { reason: format!("no thread could be started: {e}") })?;
+            self.worker = Some(Worker { ask, answer });
+        }
+        Ok(self.worker.as_ref().expect("started above"))
+    }
+
+    fn request(&mut self, ask: Ask) -> Result<Answer, StageError> {
+        let patience = self.patience();
+        let worker = self.worker()?;
+        let lost = |reason: String| StageError::Unjudged { reason };
+        let sent = worker.ask.send(ask);
+        let answer = match sent {
+            Ok(()) => worker.answer.recv_timeout(patience),
+            Err(_) => Err(RecvTimeoutError::Disconnected),
+        };
+        answer.map_err(|error| {
+            self.worker = None;
+            match error {
+                RecvTimeoutError::Timeout => lost(format!("the engine did not answer for {} s and could not be interrupted", patience.as_secs())),
+                RecvTimeoutError::Disconnected => lost("the stage was lost".into()),
+            }
+        })
+    }
+}
+
+fn serve(options: Options, asked: &Receiver<Ask>, answers: &Sender<Answer>) {
+    let mut stage = Embedded::new(options);
+    while let Ok(ask) = asked.recv() {
+        let answer = match ask {
+            Ask::Open(surface) => Answer::Opened(stage.open(&surface)),
+            Ask::Play(script) => Answer::Played(stage.play(&script).map(Box::new)),
+        };
+        if answers.send(answer).is_err() {
+            return;
+        }
+    }
+}
+
+impl Stage for Guarded {
+    fn open(&mut self, surface: &Surface) -> Result<(), StageError> {
+        self.open = Some(surface.clone());
+        match self.request(Ask::Open(Box::new(surface.clone())))? {
+            Answer::Opened(result) => result,
+            Answer::Played(_) => Err(StageError::Unjudged { reason: "the stage answered out of turn".into() }),
+        }
+    }
+
+    fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
+        // After the loss of a thread the new one has nothing on it.
+        if self.worker.is_none()
+            && let Some(surface) = self.open.clone()
+        {
+            self.open(&surface)?;
+        }
+        match self.request(Ask::Play(Box::new(script.clone())))? {
+            Answer::Played(result) => result.map(|o| *o),
+            Answer::Opened(_) => Err(StageError::Unjudged { reason: "the stage answered out of turn".into() }),
+        }
+    }
+}

@@ -1,0 +1,78 @@
+//! Modules for the engine: the project's through the loader, and the few that are ours.
+
+use std::cell::RefCell;
+use std::collections::BTreeMap;
+use std::rc::Rc;
+use std::sync::Arc;
+
+use fidelon_engine::{Code, Format, ImportKind, Modules};
+use fidelon_loader::{Cache, Importing, Kind, LoadError, Loader};
+
+/// What our own modules are called: `stage:session`.
+const OURS: &str = "stage:";
+
+/// Modules of one project, for one realm.
+pub struct ProjectModules {
+    loader: Rc<RefCell<Loader>>,
+    /// Our modules by name, and the bytecode key of each.
+    ours: BTreeMap<String, Arc<str>>,
+    /// The file from whose place our modules import packages.
+    from: String,
+    cache: Cache,
+    /// The first error that the loader met, whole: the engine passes errors on as text only.
+    fault: Rc<RefCell<Option<LoadError>>>,
+}
+
+impl ProjectModules {
+    /// Modules through this loader; `ours` are served by name, and import packages as the file `from` would.
+    pub fn new(loader: Rc<RefCell<Loader>>, cache: Cache, ours: BTreeMap<String, Arc<str>>, from: &str, fault: Rc<RefCell<Option<LoadError>>>) -> Self {
+        Self { loader, ours, from: from.into(), cache, fault }
+    }
+
+    fn failed(&self, error: LoadError) -> String {
+        let line = error.to_line();
+        self.fault.borrow_mut().get_or_insert(error);
+        line
+    }
+
+    fn key_of_ours(&self, name: &str) -> Option<String> {
+        self.ours.get(name).map(|code| Cache::key(&[b"ours", name.as_bytes(), code.as_bytes()]))
+    }
+}
+
+impl Modules for ProjectModules {
+    fn resolve(&mut self, from: &str, specifier: &str, kind: ImportKind) -> Result<String, String> {
+        if specifier.starts_with(OURS) {
+            return Ok(specifier.to_owned());
+        }
+        let from = if from.starts_with(OURS) || from.is_empty() { self.from.clone() } else { from.split('?').next().unwrap_or(from).to_owned() };
+        let importing = match kind {
+            ImportKind::Import => Importing::Module,
+            ImportKind::Require => Importing::CommonJs,
+        };
+        let resolved = self.loader.borrow().resolve(&from, specifier, importing);
+        resolved.map_err(|e| self.failed(e))
+    }
+
+    fn load(&mut self, name: &str) -> Result<Code, String> {
+        if let Some(code) = self.ours.get(name) {
+            let bytecode = self.key_of_ours(name).and_then(|k| self.cache.get(&k)).map(Arc::from);
+            return Ok(Code { format: Format::Module, source: code.clone(), bytecode });
+        }
+        let loaded = self.loader.borrow_mut().load(name);
+        let module = loaded.map_err(|e| self.failed(e))?;
+        let bytecode = self.loader.borrow().bytecode(&module).map(Arc::from);
+        let format = match module.kind {
+            Kind::Module => Format::Module,
+            Kind::CommonJs => Format::CommonJs,
+        };
+        Ok(Code { format, source: module.code, bytecode })
+    }
+
+    fn keep(&mut self, name: &str, bytecode: &[u8]) {
+        match self.key_of_ours(name) {
+            Some(key) => self.cache.put(&key, bytecode),
+            None => self.loader.borrow().keep_bytecode(name, bytecode),
+        }
+    }
+}
