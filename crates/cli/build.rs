@@ -1,5 +1,7 @@
 //! Lists the files of `demo/kiln-studio` so that they are part of the binary.
 
+#![allow(clippy::print_stdout, reason = "cargo reads a build script's instructions there")]
+
 use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
 

@@ -83,9 +83,11 @@ pub struct Check {
 
 /// `fidelon render`
 #[derive(Debug, ClapArgs)]
-#[command(after_help = "What is not given comes from the contract beside the component, else from the declared types: optional props are not passed.\n\n\
+#[command(
+    after_help = "What is not given comes from the contract beside the component, else from the declared types: optional props are not passed.\n\n\
     Examples:\n  fidelon render Card.vue --with title=Hello --with 'tags=[\"new\"]'\n  fidelon render Card.tsx --fill 'default=<p>Mug</p>' --as outline\n  \
-    fidelon render Buttons.tsx#IconButton --with locked=true")]
+    fidelon render Buttons.tsx#IconButton --with locked=true"
+)]
 pub struct Render {
     /// The component: a file, or `file#export`.
     pub component: String,

@@ -53,10 +53,14 @@ fn unpack(dir: &Path) -> anyhow::Result<()> {
     let marker = dir.join(".fidelon-demo");
     let foreign = dir.is_dir() && !marker.is_file() && dir.read_dir().is_ok_and(|mut d| d.next().is_some());
     if foreign {
-        bail!("the folder `{}` is there already and was not made by the demo: name another one, as `fidelon demo my-studio`", dir.display());
+        bail!(
+            "the folder `{}` is there already and was not made by the demo: name another one, as `fidelon demo my-studio`",
+            dir.display()
+        );
     }
     std::fs::create_dir_all(dir).with_context(|| format!("`{}` cannot be made", dir.display()))?;
-    std::fs::write(&marker, concat!(env!("CARGO_PKG_VERSION"), "\n")).with_context(|| format!("`{}` cannot be written", marker.display()))?;
+    std::fs::write(&marker, concat!(env!("CARGO_PKG_VERSION"), "\n"))
+        .with_context(|| format!("`{}` cannot be written", marker.display()))?;
     for (path, text) in KIT {
         let file = dir.join(path);
         match std::fs::read_to_string(&file) {

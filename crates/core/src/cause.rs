@@ -71,11 +71,13 @@ mod tests {
     use serde_json::json;
 
     fn all() -> Vec<Combination> {
-        let values = [("unit", vec![json!("C"), json!("F")]), ("locked", vec![json!(false), json!(true)]), ("target", vec![json!(0), json!(600), json!(1240)])];
-        let domains: Vec<plan::Domain> = values
-            .into_iter()
-            .map(|(n, v)| plan::Domain::Prop(n.into(), v.into_iter().map(Value::Json).collect()))
-            .collect();
+        let values = [
+            ("unit", vec![json!("C"), json!("F")]),
+            ("locked", vec![json!(false), json!(true)]),
+            ("target", vec![json!(0), json!(600), json!(1240)]),
+        ];
+        let domains: Vec<plan::Domain> =
+            values.into_iter().map(|(n, v)| plan::Domain::Prop(n.into(), v.into_iter().map(Value::Json).collect())).collect();
         plan::every(&domains)
     }
 

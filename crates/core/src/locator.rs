@@ -104,9 +104,7 @@ impl Locator {
             .filter(|n| self.name.as_ref().is_none_or(|name| accessible_name(doc, *n) == serialize::collapse(name)))
             .filter(|n| {
                 // A selector before the role is where to look: the node itself, or around it.
-                selectors.as_ref().is_none_or(|s| {
-                    std::iter::once(*n).chain(doc.ancestors(*n)).any(|a| s.matches(doc, a, Some(root)))
-                })
+                selectors.as_ref().is_none_or(|s| std::iter::once(*n).chain(doc.ancestors(*n)).any(|a| s.matches(doc, a, Some(root))))
             })
             .collect()
     }
@@ -201,8 +199,16 @@ mod tests {
              <label>Target <input type=number></label><p><b>Cone 6</b></p>",
         );
         for (written, count) in [
-            (".panel", 1), ("button", 3), ("button \"Raise\"", 2), (".panel button \"Raise\"", 1), ("role(spinbutton)", 1),
-            ("spinbutton \"Target\"", 1), ("text(\"Cone 6\")", 1), ("button \"Fire\"", 0), ("button.far", 1), (".panel role(button)", 2),
+            (".panel", 1),
+            ("button", 3),
+            ("button \"Raise\"", 2),
+            (".panel button \"Raise\"", 1),
+            ("role(spinbutton)", 1),
+            ("spinbutton \"Target\"", 1),
+            ("text(\"Cone 6\")", 1),
+            ("button \"Fire\"", 0),
+            ("button.far", 1),
+            (".panel role(button)", 2),
         ] {
             let locator = Locator::parse(written).unwrap_or_else(|e| panic!("{written}: {}", e.message));
             assert_eq!(locator.find(&doc, Document::ROOT).len(), count, "{written}");
@@ -213,7 +219,9 @@ mod tests {
 
     #[test]
     fn bad_locators_say_why() {
-        for (written, part) in [("buton \"Raise\"", "did you mean `button`"), ("role(spinner)", "no WAI-ARIA role"), ("..x", ""), ("", "missing")] {
+        for (written, part) in
+            [("buton \"Raise\"", "did you mean `button`"), ("role(spinner)", "no WAI-ARIA role"), ("..x", ""), ("", "missing")]
+        {
             let error = Locator::parse(written).expect_err(written);
             assert!(error.message.contains(part), "{written}: {}", error.message);
         }

@@ -24,10 +24,14 @@ impl Emitted {
         match self.payload.as_slice() {
             [] => Value::Absent,
             [one] => one.clone(),
-            many => Value::Json(many.iter().map(|v| match v {
-                Value::Json(j) => j.clone(),
-                other => serde_json::Value::from(other.to_string()),
-            }).collect()),
+            many => Value::Json(
+                many.iter()
+                    .map(|v| match v {
+                        Value::Json(j) => j.clone(),
+                        other => serde_json::Value::from(other.to_string()),
+                    })
+                    .collect(),
+            ),
         }
     }
 }

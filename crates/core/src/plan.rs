@@ -159,8 +159,12 @@ pub fn edge_values(ty: &Type) -> Vec<Value> {
     match ty {
         Type::Boolean => json(&[json!(false), json!(true)]),
         Type::String => json(&[
-            json!("mug"), json!(""), json!("A long line about a glaze that ran down the side of a tall vase and onto the shelf below it"),
-            json!("<b>&\"'"), json!("כוס"), json!("🏺"),
+            json!("mug"),
+            json!(""),
+            json!("A long line about a glaze that ran down the side of a tall vase and onto the shelf below it"),
+            json!("<b>&\"'"),
+            json!("כוס"),
+            json!("🏺"),
         ]),
         Type::Number => json(&[json!(1), json!(0), json!(-1), json!(0.5), json!(1_000_000)]),
         Type::Union { of } => json(of),
@@ -246,8 +250,13 @@ mod tests {
     #[test]
     fn optional_props_start_absent() {
         let mut surface = Surface::new("Dial", "Dial.vue", "default", crate::surface::Framework::Vue);
-        let prop = |name: &str, ty, required| crate::surface::Prop { name: name.into(), ty, required, default: None, two_way: false, about: None };
-        surface.props = vec![prop("label", Type::String, true), prop("locked", Type::Boolean, false), prop("x", Type::Unresolved { text: "T".into() }, false)];
+        let prop =
+            |name: &str, ty, required| crate::surface::Prop { name: name.into(), ty, required, default: None, two_way: false, about: None };
+        surface.props = vec![
+            prop("label", Type::String, true),
+            prop("locked", Type::Boolean, false),
+            prop("x", Type::Unresolved { text: "T".into() }, false),
+        ];
         let domains = declared(&surface).expect("known");
         assert_eq!(domains[1], Domain::Prop("locked".into(), vec![Value::Absent, Value::json(false), Value::json(true)]));
         assert_eq!(domains[2], Domain::Prop("x".into(), vec![Value::Absent]));

@@ -142,8 +142,15 @@ impl Surface {
     /// A surface with a name and nothing declared.
     pub fn new(name: &str, file: &str, export: &str, framework: Framework) -> Self {
         Self {
-            name: name.into(), file: file.into(), export: export.into(), framework,
-            props: Vec::new(), events: Vec::new(), slots: Vec::new(), exposes: Vec::new(), open: false,
+            name: name.into(),
+            file: file.into(),
+            export: export.into(),
+            framework,
+            props: Vec::new(),
+            events: Vec::new(),
+            slots: Vec::new(),
+            exposes: Vec::new(),
+            open: false,
         }
     }
 

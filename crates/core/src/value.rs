@@ -50,9 +50,7 @@ pub fn same_json(a: &Json, b: &Json) -> bool {
     match (a, b) {
         (Json::Number(a), Json::Number(b)) => a.as_f64() == b.as_f64(),
         (Json::Array(a), Json::Array(b)) => a.len() == b.len() && a.iter().zip(b).all(|(a, b)| same_json(a, b)),
-        (Json::Object(a), Json::Object(b)) => {
-            a.len() == b.len() && a.iter().all(|(k, v)| b.get(k).is_some_and(|w| same_json(v, w)))
-        }
+        (Json::Object(a), Json::Object(b)) => a.len() == b.len() && a.iter().all(|(k, v)| b.get(k).is_some_and(|w| same_json(v, w))),
         _ => a == b,
     }
 }

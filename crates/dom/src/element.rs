@@ -146,8 +146,28 @@ impl Element {
     /// The `type` of an `<input>`, as its IDL attribute gives it: unknown and missing are `text` (HTML §4.10.5.1).
     pub fn input_type(&self) -> String {
         const KNOWN: [&str; 22] = [
-            "hidden", "text", "search", "tel", "url", "email", "password", "date", "month", "week", "time",
-            "datetime-local", "number", "range", "color", "checkbox", "radio", "file", "submit", "image", "reset", "button",
+            "hidden",
+            "text",
+            "search",
+            "tel",
+            "url",
+            "email",
+            "password",
+            "date",
+            "month",
+            "week",
+            "time",
+            "datetime-local",
+            "number",
+            "range",
+            "color",
+            "checkbox",
+            "radio",
+            "file",
+            "submit",
+            "image",
+            "reset",
+            "button",
         ];
         let written = self.attr("type").unwrap_or("").to_ascii_lowercase();
         if KNOWN.contains(&written.as_str()) { written } else { "text".into() }

@@ -100,16 +100,46 @@ pub fn sanitize(kind: &str, raw: &str, element: &Element) -> String {
     match kind {
         "text" | "search" | "tel" | "password" => raw.replace(['\r', '\n'], ""),
         "url" | "email" => raw.replace(['\r', '\n'], "").trim_matches(|c: char| c.is_ascii_whitespace()).to_owned(),
-        "number" => if is_valid_number(raw) { raw.to_owned() } else { String::new() },
+        "number" => {
+            if is_valid_number(raw) {
+                raw.to_owned()
+            } else {
+                String::new()
+            }
+        }
         "range" => sanitize_range(raw, element),
         "color" => {
             let hex = raw.strip_prefix('#').filter(|h| h.len() == 6 && h.bytes().all(|b| b.is_ascii_hexdigit()));
             hex.map_or_else(|| "#000000".to_owned(), |h| format!("#{}", h.to_ascii_lowercase()))
         }
-        "date" => if is_digits(raw, "dddd-dd-dd") { raw.to_owned() } else { String::new() },
-        "month" => if is_digits(raw, "dddd-dd") { raw.to_owned() } else { String::new() },
-        "week" => if is_digits(raw, "dddd-Wdd") { raw.to_owned() } else { String::new() },
-        "time" => if is_digits(raw, "dd:dd") || is_digits(raw, "dd:dd:dd") { raw.to_owned() } else { String::new() },
+        "date" => {
+            if is_digits(raw, "dddd-dd-dd") {
+                raw.to_owned()
+            } else {
+                String::new()
+            }
+        }
+        "month" => {
+            if is_digits(raw, "dddd-dd") {
+                raw.to_owned()
+            } else {
+                String::new()
+            }
+        }
+        "week" => {
+            if is_digits(raw, "dddd-Wdd") {
+                raw.to_owned()
+            } else {
+                String::new()
+            }
+        }
+        "time" => {
+            if is_digits(raw, "dd:dd") || is_digits(raw, "dd:dd:dd") {
+                raw.to_owned()
+            } else {
+                String::new()
+            }
+        }
         "datetime-local" => {
             let fits = is_digits(raw, "dddd-dd-ddTdd:dd") || is_digits(raw, "dddd-dd-ddTdd:dd:dd");
             if fits { raw.to_owned() } else { String::new() }
@@ -119,8 +149,7 @@ pub fn sanitize(kind: &str, raw: &str, element: &Element) -> String {
 }
 
 fn is_digits(text: &str, pattern: &str) -> bool {
-    text.len() == pattern.len()
-        && text.bytes().zip(pattern.bytes()).all(|(c, p)| if p == b'd' { c.is_ascii_digit() } else { c == p })
+    text.len() == pattern.len() && text.bytes().zip(pattern.bytes()).all(|(c, p)| if p == b'd' { c.is_ascii_digit() } else { c == p })
 }
 
 /// A valid floating-point number (HTML §2.3.4.3).
@@ -171,7 +200,11 @@ pub fn options(doc: &Document, select: NodeId) -> Vec<NodeId> {
 /// (HTML §4.10.7 "ask for a reset").
 pub fn selected_options(doc: &Document, select: NodeId) -> Vec<NodeId> {
     let options = options(doc, select);
-    let on: Vec<_> = options.iter().copied().filter(|o| doc.element(*o).is_some_and(|e| e.form.selected.unwrap_or_else(|| e.has_attr("selected")))).collect();
+    let on: Vec<_> = options
+        .iter()
+        .copied()
+        .filter(|o| doc.element(*o).is_some_and(|e| e.form.selected.unwrap_or_else(|| e.has_attr("selected"))))
+        .collect();
     if doc.attr(select, "multiple").is_some() {
         return on;
     }
@@ -355,12 +388,21 @@ mod tests {
     #[test]
     fn values_follow_their_type() {
         for (html, value_is) in [
-            ("<input value=a>", "a"), ("<input type=checkbox>", "on"), ("<input type=number value=1x>", ""),
-            ("<input type=number value=-1.5e3>", "-1.5e3"), ("<input type=range>", "50"), ("<input type=range min=10 max=20 value=99>", "20"),
-            ("<input type=range step=25 value=40>", "50"), ("<input type=color value=RED>", "#000000"), ("<input type=date value=2031-03-01>", "2031-03-01"),
-            ("<input type=date value=soon>", ""), ("<select><option>a<option value=b>B</select>", "a"),
-            ("<select><option>a<option value=b selected>B</select>", "b"), ("<select><option disabled>a<option>c</select>", "c"),
-            ("<select multiple><option>a</select>", ""), ("<textarea>t</textarea>", "t"),
+            ("<input value=a>", "a"),
+            ("<input type=checkbox>", "on"),
+            ("<input type=number value=1x>", ""),
+            ("<input type=number value=-1.5e3>", "-1.5e3"),
+            ("<input type=range>", "50"),
+            ("<input type=range min=10 max=20 value=99>", "20"),
+            ("<input type=range step=25 value=40>", "50"),
+            ("<input type=color value=RED>", "#000000"),
+            ("<input type=date value=2031-03-01>", "2031-03-01"),
+            ("<input type=date value=soon>", ""),
+            ("<select><option>a<option value=b>B</select>", "a"),
+            ("<select><option>a<option value=b selected>B</select>", "b"),
+            ("<select><option disabled>a<option>c</select>", "c"),
+            ("<select multiple><option>a</select>", ""),
+            ("<textarea>t</textarea>", "t"),
         ] {
             let doc = parse::document(html);
             assert_eq!(value(&doc, find(&doc, "input, select, textarea")), value_is, "{html}");
@@ -383,8 +425,11 @@ mod tests {
     #[test]
     fn hidden_content_cannot_take_the_focus() {
         for (html, focusable) in [
-            ("<button>x</button>", true), ("<button disabled>x</button>", false), ("<div hidden><button>x</button></div>", false),
-            ("<div style='display: none'><button>x</button></div>", false), ("<details><summary>s</summary><button>x</button></details>", false),
+            ("<button>x</button>", true),
+            ("<button disabled>x</button>", false),
+            ("<div hidden><button>x</button></div>", false),
+            ("<div style='display: none'><button>x</button></div>", false),
+            ("<details><summary>s</summary><button>x</button></details>", false),
             ("<details open><summary>s</summary><button>x</button></details>", true),
         ] {
             let doc = parse::document(html);

@@ -8,8 +8,28 @@ use crate::tree::{Document, NodeData, NodeId};
 
 /// Roles whose name may come from their content (WAI-ARIA 1.2 §5.2.8.5).
 const FROM_CONTENT: [&str; 22] = [
-    "button", "cell", "checkbox", "columnheader", "gridcell", "heading", "link", "menuitem", "menuitemcheckbox", "menuitemradio",
-    "option", "radio", "row", "rowheader", "sectionhead", "switch", "tab", "tooltip", "treeitem", "caption", "term", "definition",
+    "button",
+    "cell",
+    "checkbox",
+    "columnheader",
+    "gridcell",
+    "heading",
+    "link",
+    "menuitem",
+    "menuitemcheckbox",
+    "menuitemradio",
+    "option",
+    "radio",
+    "row",
+    "rowheader",
+    "sectionhead",
+    "switch",
+    "tab",
+    "tooltip",
+    "treeitem",
+    "caption",
+    "term",
+    "definition",
 ];
 
 /// The accessible name of an element, white space collapsed; empty when it has none.
@@ -76,7 +96,8 @@ impl Walk<'_> {
             return label.to_owned();
         }
         // 2E: what HTML gives.
-        if role != "none" && role != "presentation"
+        if role != "none"
+            && role != "presentation"
             && let Some(native) = self.native(id, element)
         {
             return native;
@@ -163,8 +184,8 @@ impl Walk<'_> {
 
 fn is_inline(element: &Element) -> bool {
     const INLINE: [&str; 25] = [
-        "a", "abbr", "b", "bdi", "bdo", "cite", "code", "data", "dfn", "em", "i", "kbd", "mark", "q", "s", "samp", "small", "span", "strong",
-        "sub", "sup", "time", "u", "var", "wbr",
+        "a", "abbr", "b", "bdi", "bdo", "cite", "code", "data", "dfn", "em", "i", "kbd", "mark", "q", "s", "samp", "small", "span",
+        "strong", "sub", "sup", "time", "u", "var", "wbr",
     ];
     INLINE.contains(&&*element.local)
 }
@@ -183,7 +204,10 @@ mod tests {
             ("<span id=l>Target</span><input class=t aria-labelledby=l>", "Target"),
             ("<label>Target <input class=t value=600></label>", "Target"),
             ("<label for=x>Cone</label><select id=x class=t><option>6</select>", "Cone"),
-            ("<label>Hold <input value=5> minutes<input type=checkbox class=t id=c></label><label for=c>Hold <input value=5> minutes</label>", "Hold 5 minutes"),
+            (
+                "<label>Hold <input value=5> minutes<input type=checkbox class=t id=c></label><label for=c>Hold <input value=5> minutes</label>",
+                "Hold 5 minutes",
+            ),
             ("<img class=t alt='A mug'>", "A mug"),
             ("<button class=t><img alt='Raise'></button>", "Raise"),
             ("<button class=t><span aria-hidden=true>×</span> Close</button>", "Close"),

@@ -5,14 +5,88 @@ use crate::tree::{Document, NodeId};
 
 /// The roles of WAI-ARIA 1.2 that an author may write; an unknown token in `role` is passed over.
 pub const ROLES: [&str; 82] = [
-    "alert", "alertdialog", "application", "article", "banner", "blockquote", "button", "caption", "cell", "checkbox", "code",
-    "columnheader", "combobox", "complementary", "contentinfo", "definition", "deletion", "dialog", "document", "emphasis",
-    "feed", "figure", "form", "generic", "grid", "gridcell", "group", "heading", "img", "insertion", "link", "list", "listbox",
-    "listitem", "log", "main", "marquee", "math", "menu", "menubar", "menuitem", "menuitemcheckbox", "menuitemradio", "meter",
-    "navigation", "none", "note", "option", "paragraph", "presentation", "progressbar", "radio", "radiogroup", "region", "row",
-    "rowgroup", "rowheader", "scrollbar", "search", "searchbox", "separator", "slider", "spinbutton", "status", "strong",
-    "subscript", "superscript", "switch", "tab", "table", "tablist", "tabpanel", "term", "textbox", "time", "timer", "toolbar",
-    "tooltip", "tree", "treegrid", "treeitem", "mark",
+    "alert",
+    "alertdialog",
+    "application",
+    "article",
+    "banner",
+    "blockquote",
+    "button",
+    "caption",
+    "cell",
+    "checkbox",
+    "code",
+    "columnheader",
+    "combobox",
+    "complementary",
+    "contentinfo",
+    "definition",
+    "deletion",
+    "dialog",
+    "document",
+    "emphasis",
+    "feed",
+    "figure",
+    "form",
+    "generic",
+    "grid",
+    "gridcell",
+    "group",
+    "heading",
+    "img",
+    "insertion",
+    "link",
+    "list",
+    "listbox",
+    "listitem",
+    "log",
+    "main",
+    "marquee",
+    "math",
+    "menu",
+    "menubar",
+    "menuitem",
+    "menuitemcheckbox",
+    "menuitemradio",
+    "meter",
+    "navigation",
+    "none",
+    "note",
+    "option",
+    "paragraph",
+    "presentation",
+    "progressbar",
+    "radio",
+    "radiogroup",
+    "region",
+    "row",
+    "rowgroup",
+    "rowheader",
+    "scrollbar",
+    "search",
+    "searchbox",
+    "separator",
+    "slider",
+    "spinbutton",
+    "status",
+    "strong",
+    "subscript",
+    "superscript",
+    "switch",
+    "tab",
+    "table",
+    "tablist",
+    "tabpanel",
+    "term",
+    "textbox",
+    "time",
+    "timer",
+    "toolbar",
+    "tooltip",
+    "tree",
+    "treegrid",
+    "treeitem",
+    "mark",
 ];
 
 /// The element's role, or none for nodes that have no role (text, `<script>`).
@@ -35,7 +109,13 @@ fn implicit(doc: &Document, id: NodeId, element: &Element) -> Option<&'static st
         return None;
     }
     Some(match &*element.local {
-        "a" | "area" => if element.has_attr("href") { "link" } else { "generic" },
+        "a" | "area" => {
+            if element.has_attr("href") {
+                "link"
+            } else {
+                "generic"
+            }
+        }
         "article" => "article",
         "aside" => "complementary",
         "b" | "bdi" | "bdo" | "data" | "div" | "i" | "pre" | "q" | "samp" | "small" | "span" | "u" | "body" => "generic",
@@ -51,13 +131,31 @@ fn implicit(doc: &Document, id: NodeId, element: &Element) -> Option<&'static st
         "dfn" | "dt" => "term",
         "em" => "emphasis",
         "figure" => "figure",
-        "footer" => if in_section(doc, id) { "generic" } else { "contentinfo" },
+        "footer" => {
+            if in_section(doc, id) {
+                "generic"
+            } else {
+                "contentinfo"
+            }
+        }
         "form" => "form",
         "h1" | "h2" | "h3" | "h4" | "h5" | "h6" => "heading",
-        "header" => if in_section(doc, id) { "generic" } else { "banner" },
+        "header" => {
+            if in_section(doc, id) {
+                "generic"
+            } else {
+                "banner"
+            }
+        }
         "hr" => "separator",
         "html" => "document",
-        "img" => if element.attr("alt") == Some("") { "none" } else { "img" },
+        "img" => {
+            if element.attr("alt") == Some("") {
+                "none"
+            } else {
+                "img"
+            }
+        }
         "input" => return input_role(element),
         "ins" => "insertion",
         "li" => "listitem",
@@ -71,7 +169,13 @@ fn implicit(doc: &Document, id: NodeId, element: &Element) -> Option<&'static st
         "p" => "paragraph",
         "progress" => "progressbar",
         "search" => "search",
-        "section" => if has_name_attribute(element) { "region" } else { "generic" },
+        "section" => {
+            if has_name_attribute(element) {
+                "region"
+            } else {
+                "generic"
+            }
+        }
         "select" => {
             let many = element.has_attr("multiple") || element.attr("size").and_then(|s| s.parse::<u32>().ok()).unwrap_or(1) > 1;
             if many { "listbox" } else { "combobox" }
@@ -81,9 +185,21 @@ fn implicit(doc: &Document, id: NodeId, element: &Element) -> Option<&'static st
         "sup" => "superscript",
         "table" => "table",
         "tbody" | "tfoot" | "thead" => "rowgroup",
-        "td" => if in_grid(doc, id) { "gridcell" } else { "cell" },
+        "td" => {
+            if in_grid(doc, id) {
+                "gridcell"
+            } else {
+                "cell"
+            }
+        }
         "textarea" => "textbox",
-        "th" => if matches!(element.attr("scope"), Some("row" | "rowgroup")) { "rowheader" } else { "columnheader" },
+        "th" => {
+            if matches!(element.attr("scope"), Some("row" | "rowgroup")) {
+                "rowheader"
+            } else {
+                "columnheader"
+            }
+        }
         "time" => "time",
         "tr" => "row",
         _ => return None,
@@ -98,8 +214,20 @@ fn input_role(element: &Element) -> Option<&'static str> {
         "radio" => "radio",
         "number" => "spinbutton",
         "range" => "slider",
-        "search" => if with_list { "combobox" } else { "searchbox" },
-        "text" | "email" | "tel" | "url" => if with_list { "combobox" } else { "textbox" },
+        "search" => {
+            if with_list {
+                "combobox"
+            } else {
+                "searchbox"
+            }
+        }
+        "text" | "email" | "tel" | "url" => {
+            if with_list {
+                "combobox"
+            } else {
+                "textbox"
+            }
+        }
         // HTML-AAM gives these no role; people look for them as fields, so they are found as text boxes.
         "password" | "date" | "time" | "month" | "week" | "datetime-local" => "textbox",
         _ => return None,
@@ -156,10 +284,20 @@ mod tests {
     #[test]
     fn roles_by_markup() {
         for (html, role) in [
-            ("<a href=x>", Some("link")), ("<a>", Some("generic")), ("<button>", Some("button")), ("<input type=number>", Some("spinbutton")),
-            ("<div role='fancy switch'>", Some("switch")), ("<div role=fancy>", Some("generic")), ("<input type=hidden>", None),
-            ("<img alt=''>", Some("none")), ("<section aria-label=x>", Some("region")), ("<section>", Some("generic")),
-            ("<select>", Some("combobox")), ("<select multiple>", Some("listbox")), ("<footer>", Some("contentinfo")), ("<svg>", Some("img")),
+            ("<a href=x>", Some("link")),
+            ("<a>", Some("generic")),
+            ("<button>", Some("button")),
+            ("<input type=number>", Some("spinbutton")),
+            ("<div role='fancy switch'>", Some("switch")),
+            ("<div role=fancy>", Some("generic")),
+            ("<input type=hidden>", None),
+            ("<img alt=''>", Some("none")),
+            ("<section aria-label=x>", Some("region")),
+            ("<section>", Some("generic")),
+            ("<select>", Some("combobox")),
+            ("<select multiple>", Some("listbox")),
+            ("<footer>", Some("contentinfo")),
+            ("<svg>", Some("img")),
         ] {
             let doc = parse::document(html);
             let body = doc.body().expect("body");

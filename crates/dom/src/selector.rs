@@ -7,9 +7,7 @@ use cssparser::{ParseError, Parser, ToCss};
 use precomputed_hash::PrecomputedHash;
 use selectors::attr::{AttrSelectorOperation, CaseSensitivity, NamespaceConstraint};
 use selectors::bloom::BloomFilter;
-use selectors::context::{
-    MatchingContext, MatchingForInvalidation, MatchingMode, NeedsSelectorFlags, QuirksMode, SelectorCaches,
-};
+use selectors::context::{MatchingContext, MatchingForInvalidation, MatchingMode, NeedsSelectorFlags, QuirksMode, SelectorCaches};
 use selectors::matching::{ElementSelectorFlags, matches_selector_list};
 use selectors::parser::{ParseRelative, SelectorImpl, SelectorList, SelectorParseErrorKind};
 use selectors::{Element as MatchElement, OpaqueElement};
@@ -178,8 +176,8 @@ impl State {
             "focus-within" => Self::FocusWithin,
             "indeterminate" => Self::Indeterminate,
             "link" | "any-link" => Self::Link,
-            "visited" | "hover" | "active" | "target" | "autofill" | "fullscreen" | "modal" | "popover-open"
-            | "user-invalid" | "user-valid" => Self::Never,
+            "visited" | "hover" | "active" | "target" | "autofill" | "fullscreen" | "modal" | "popover-open" | "user-invalid"
+            | "user-valid" => Self::Never,
             "optional" => Self::Optional,
             "placeholder-shown" => Self::PlaceholderShown,
             "read-only" => Self::ReadOnly,
@@ -194,7 +192,9 @@ impl State {
     fn holds(self, doc: &Document, id: NodeId) -> bool {
         let Some(element) = doc.element(id) else { return false };
         match self {
-            Self::Checked => (element.is_html("input") && form::is_checked(element)) || (element.is_html("option") && form::is_selected(doc, id)),
+            Self::Checked => {
+                (element.is_html("input") && form::is_checked(element)) || (element.is_html("option") && form::is_selected(doc, id))
+            }
             Self::Disabled => form::is_disabled(doc, id),
             Self::Enabled => form::can_be_disabled(element) && !form::is_disabled(doc, id),
             Self::Focus => doc.focused == Some(id),
@@ -266,17 +266,11 @@ impl<'i> selectors::parser::Parser<'i> for Grammar {
     fn parse_nth_child_of(&self) -> bool {
         true
     }
-    fn parse_non_ts_pseudo_class(
-        &self,
-        name: &str,
-    ) -> Result<State, ParseError<SelectorFault>> {
+    fn parse_non_ts_pseudo_class(&self, name: &str) -> Result<State, ParseError<SelectorFault>> {
         State::named(&name.to_ascii_lowercase())
             .ok_or_else(|| ParseError::custom(SelectorFault(format!("`:{name}` is not a known pseudo-class"))))
     }
-    fn parse_pseudo_element(
-        &self,
-        name: &str,
-    ) -> Result<PseudoElement, ParseError<SelectorFault>> {
+    fn parse_pseudo_element(&self, name: &str) -> Result<PseudoElement, ParseError<SelectorFault>> {
         match name.to_ascii_lowercase().as_str() {
             known @ ("before" | "after" | "placeholder" | "marker" | "selection" | "first-line" | "first-letter" | "backdrop") => {
                 Ok(PseudoElement(known.into()))
@@ -411,10 +405,30 @@ mod tests {
                <ul><li class=x>1<li>2<li class=x>3</ul><p></p><a href=#>l</a><svg><path d=M0></svg></div>"#,
         );
         for (selector, count) in [
-            ("#kiln", 1), (".a.B", 1), (".b", 0), ("input[type=number]", 1), ("INPUT", 2), ("li:nth-child(odd)", 2),
-            ("li.x ~ li", 2), ("li + li", 2), (":checked", 1), (":disabled", 1), ("input:enabled", 1), (":required", 1),
-            ("p:empty", 1), ("div:has(> ul)", 1), ("li:not(.x)", 1), (":is(p, a)", 2), ("a:link", 1), ("svg > path", 1),
-            ("p::before", 0), ("[class~=x]", 2), ("[id^=\"ki\" i]", 1), ("li:last-of-type", 1), ("html:root", 1), ("a:hover", 0),
+            ("#kiln", 1),
+            (".a.B", 1),
+            (".b", 0),
+            ("input[type=number]", 1),
+            ("INPUT", 2),
+            ("li:nth-child(odd)", 2),
+            ("li.x ~ li", 2),
+            ("li + li", 2),
+            (":checked", 1),
+            (":disabled", 1),
+            ("input:enabled", 1),
+            (":required", 1),
+            ("p:empty", 1),
+            ("div:has(> ul)", 1),
+            ("li:not(.x)", 1),
+            (":is(p, a)", 2),
+            ("a:link", 1),
+            ("svg > path", 1),
+            ("p::before", 0),
+            ("[class~=x]", 2),
+            ("[id^=\"ki\" i]", 1),
+            ("li:last-of-type", 1),
+            ("html:root", 1),
+            ("a:hover", 0),
         ] {
             let found = Selectors::parse(selector).unwrap_or_else(|e| panic!("{selector}: {e}"));
             assert_eq!(found.query_all(&doc, Document::ROOT).len(), count, "{selector}");

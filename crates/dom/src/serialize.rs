@@ -239,10 +239,7 @@ mod tests {
     fn text_and_attributes_are_escaped() {
         let doc = parse::document("<p title='a \"b\" < c'>1 < 2 &amp; 3\u{a0}x</p><script>a < b</script>");
         let body = doc.body().expect("body");
-        assert_eq!(
-            inner_html(&doc, body),
-            "<p title=\"a &quot;b&quot; &lt; c\">1 &lt; 2 &amp; 3&nbsp;x</p><script>a < b</script>"
-        );
+        assert_eq!(inner_html(&doc, body), "<p title=\"a &quot;b&quot; &lt; c\">1 &lt; 2 &amp; 3&nbsp;x</p><script>a < b</script>");
     }
 
     #[test]
@@ -260,9 +257,6 @@ mod tests {
             "<div><h2>Kiln</h2><button disabled>Raise</button><label>Vent <input type=checkbox checked></label>7 shelves</div>",
         );
         let body = doc.body().expect("body");
-        assert_eq!(
-            outline(&doc, body),
-            "heading \"Kiln\"\nbutton \"Raise\" [disabled]\n“Vent”\ncheckbox \"Vent\" [ticked]\n“7 shelves”\n"
-        );
+        assert_eq!(outline(&doc, body), "heading \"Kiln\"\nbutton \"Raise\" [disabled]\n“Vent”\ncheckbox \"Vent\" [ticked]\n“7 shelves”\n");
     }
 }

@@ -1,8 +1,7 @@
 //! Declaration lists, as a `style` attribute holds them (CSSOM §6.6, CSS Syntax §5.4.5).
 
 use cssparser::{
-    AtRuleParser, CowRcStr, DeclarationParser, ParseError, Parser, ParserState, QualifiedRuleParser,
-    RuleBodyItemParser, RuleBodyParser,
+    AtRuleParser, CowRcStr, DeclarationParser, ParseError, Parser, ParserState, QualifiedRuleParser, RuleBodyItemParser, RuleBodyParser,
 };
 
 /// One declaration: `name: value`, or `name: value !important`.
@@ -22,12 +21,7 @@ impl<'i> DeclarationParser<'i> for Reader {
     type Declaration = Declaration;
     type Error = ();
 
-    fn parse_value(
-        &mut self,
-        name: CowRcStr<'i>,
-        input: &mut Parser<'i>,
-        _: &ParserState,
-    ) -> Result<Declaration, ParseError<()>> {
+    fn parse_value(&mut self, name: CowRcStr<'i>, input: &mut Parser<'i>, _: &ParserState) -> Result<Declaration, ParseError<()>> {
         let start = input.position();
         while input.next_including_whitespace_and_comments().is_ok() {}
         let text = input.slice_from(start).trim();
@@ -82,10 +76,7 @@ pub fn set(list: &mut Vec<Declaration>, declaration: Declaration) {
 
 /// The list as text: `name: value; name: value !important;`.
 pub fn serialize(list: &[Declaration]) -> String {
-    let parts: Vec<_> = list
-        .iter()
-        .map(|d| format!("{}: {}{};", d.name, d.value, if d.important { " !important" } else { "" }))
-        .collect();
+    let parts: Vec<_> = list.iter().map(|d| format!("{}: {}{};", d.name, d.value, if d.important { " !important" } else { "" })).collect();
     parts.join(" ")
 }
 

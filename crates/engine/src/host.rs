@@ -52,12 +52,7 @@ pub const MOST_LOG_ENTRIES: usize = 1000;
 impl Host {
     /// A host with a blank document.
     pub fn new() -> Self {
-        Self {
-            doc: RefCell::new(Document::blank()),
-            log: RefCell::default(),
-            selectors: RefCell::default(),
-            bytecode: RefCell::default(),
-        }
+        Self { doc: RefCell::new(Document::blank()), log: RefCell::default(), selectors: RefCell::default(), bytecode: RefCell::default() }
     }
 
     /// Adds a log entry, as long as there is room.

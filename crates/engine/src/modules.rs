@@ -109,6 +109,11 @@ impl Loader for Bridge {
 
 impl Bridge {
     fn declare<'js>(&self, ctx: &Ctx<'js>, name: &str, code: &Code) -> rquickjs::Result<Module<'js, Declared>> {
+        self.declare_as(ctx, name, name, code)
+    }
+
+    /// Declares a module; its bytecode is kept under the name of the file.
+    fn declare_as<'js>(&self, ctx: &Ctx<'js>, name: &str, file: &str, code: &Code) -> rquickjs::Result<Module<'js, Declared>> {
         if let Some(bytes) = &code.bytecode {
             self.host.bytecode.borrow_mut().push(bytes.clone());
             // SAFETY: the bytes were written by `Module::write` of this engine version (the cache's key holds it and a
@@ -120,8 +125,9 @@ impl Bridge {
             let _ = ctx.catch();
         }
         let module = Module::declare(ctx.clone(), name, code.source.as_bytes())?;
-        if let Ok(bytes) = module.write(WriteOptions { strip_source: true, ..WriteOptions::default() }) {
-            self.modules.borrow_mut().keep(name, &bytes);
+        // The source stays in: compilers print functions and evaluate the text again.
+        if let Ok(bytes) = module.write(WriteOptions::default()) {
+            self.modules.borrow_mut().keep(file, &bytes);
         }
         Ok(module)
     }
@@ -141,8 +147,7 @@ impl Bridge {
         registry.set(name, module.clone())?;
         let require = self.require_function(ctx, name)?;
         let folder = name.rsplit_once('/').map_or("", |(folder, _)| folder);
-        let ran: rquickjs::Result<Value<'_>> =
-            wrapper.call((This(exports.clone()), module.clone(), exports, require, name, folder));
+        let ran: rquickjs::Result<Value<'_>> = wrapper.call((This(exports.clone()), module.clone(), exports, require, name, folder));
         if let Err(error) = ran {
             registry.remove(name)?;
             return Err(error);
@@ -151,16 +156,8 @@ impl Bridge {
     }
 
     fn declare_wrapper<'js>(&self, ctx: &Ctx<'js>, wrapper_name: &str, name: &str, code: &Code) -> rquickjs::Result<Function<'js>> {
-        let declared = match &code.bytecode {
-            Some(_) => self.declare(ctx, wrapper_name, code)?,
-            None => {
-                let module = Module::declare(ctx.clone(), name, code.source.as_bytes())?;
-                if let Ok(bytes) = module.write(WriteOptions { strip_source: true, ..WriteOptions::default() }) {
-                    self.modules.borrow_mut().keep(name, &bytes);
-                }
-                module
-            }
-        };
+        // Not under the file's own name: that one belongs to the facade.
+        let declared = self.declare_as(ctx, wrapper_name, name, code)?;
         let (module, _) = declared.eval()?;
         module.get("default")
     }

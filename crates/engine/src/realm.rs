@@ -180,7 +180,8 @@ impl Realm {
     pub fn import(&self, name: &str) -> Result<(), EngineError> {
         self.run(|ctx| {
             let promise = Module::import(ctx, name)?;
-            let hook: Function<'_> = ctx.eval("(p, o) => { p.then(() => { o.done = true }, (e) => { o.done = true; o.error = e; o.failed = true }) }")?;
+            let hook: Function<'_> =
+                ctx.eval("(p, o) => { p.then(() => { o.done = true }, (e) => { o.done = true; o.error = e; o.failed = true }) }")?;
             let state = Object::new(ctx.clone())?;
             hook.call::<_, ()>((promise, state.clone()))?;
             while !state.get::<_, Option<bool>>("done")?.unwrap_or(false) {

@@ -21,19 +21,46 @@ fn check(rows: &[(&str, &str)]) {
 fn nodes_and_attributes() {
     check(&[
         ("const d = document.createElement('DIV'); return d.tagName + d.localName + (d instanceof HTMLDivElement)", "DIVdivtrue"),
-        ("document.body.innerHTML = '<p>a<b>c</b></p>'; return document.body.firstChild.childNodes.length + document.querySelector('b').parentNode.nodeName", "2P"),
+        (
+            "document.body.innerHTML = '<p>a<b>c</b></p>'; return document.body.firstChild.childNodes.length + document.querySelector('b').parentNode.nodeName",
+            "2P",
+        ),
         ("const d = document.createElement('div'); d.append('x', document.createElement('i')); return d.outerHTML", "<div>x<i></i></div>"),
-        ("const d = document.createElement('div'); d.className = 'a b'; d.classList.toggle('b'); d.classList.add('c'); return d.className", "a c"),
-        ("const d = document.createElement('div'); d.style.backgroundColor = 'red'; d.style.setProperty('--x', '1'); return d.getAttribute('style')", "background-color: red; --x: 1;"),
-        ("const d = document.createElement('div'); d.dataset.kilnId = 7; return d.outerHTML + ('kilnId' in d.dataset)", "<div data-kiln-id=\"7\"></div>true"),
-        ("const l = document.createElement('label'); l.htmlFor = 'x'; return ('htmlFor' in l) + l.outerHTML", "true<label for=\"x\"></label>"),
-        ("const b = document.createElement('button'); b.disabled = true; return b.outerHTML + b.type", "<button disabled=\"\"></button>submit"),
-        ("const t = document.createElement('template'); t.innerHTML = '<b>x</b>'; return t.content.firstChild.localName + t.childNodes.length", "b0"),
-        ("const s = document.createElementNS('http://www.w3.org/2000/svg', 'svg'); return s.tagName + (s instanceof SVGElement)", "svgtrue"),
+        (
+            "const d = document.createElement('div'); d.className = 'a b'; d.classList.toggle('b'); d.classList.add('c'); return d.className",
+            "a c",
+        ),
+        (
+            "const d = document.createElement('div'); d.style.backgroundColor = 'red'; d.style.setProperty('--x', '1'); return d.getAttribute('style')",
+            "background-color: red; --x: 1;",
+        ),
+        (
+            "const d = document.createElement('div'); d.dataset.kilnId = 7; return d.outerHTML + ('kilnId' in d.dataset)",
+            "<div data-kiln-id=\"7\"></div>true",
+        ),
+        (
+            "const l = document.createElement('label'); l.htmlFor = 'x'; return ('htmlFor' in l) + l.outerHTML",
+            "true<label for=\"x\"></label>",
+        ),
+        (
+            "const b = document.createElement('button'); b.disabled = true; return b.outerHTML + b.type",
+            "<button disabled=\"\"></button>submit",
+        ),
+        (
+            "const t = document.createElement('template'); t.innerHTML = '<b>x</b>'; return t.content.firstChild.localName + t.childNodes.length",
+            "b0",
+        ),
+        (
+            "const s = document.createElementNS('http://www.w3.org/2000/svg', 'svg'); return s.tagName + (s instanceof SVGElement)",
+            "svgtrue",
+        ),
         ("try { document.body.appendChild(document.documentElement) } catch (e) { return e.name + e.code }", "HierarchyRequestError3"),
         ("try { document.querySelector('[') } catch (e) { return e.name }", "SyntaxError"),
         ("return Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set !== undefined", "true"),
-        ("const d = document.createElement('p'); const c = d.children; d.append(document.createElement('i')); return c.length + c[0].localName + (c === d.children)", "1itrue"),
+        (
+            "const d = document.createElement('p'); const c = d.children; d.append(document.createElement('i')); return c.length + c[0].localName + (c === d.children)",
+            "1itrue",
+        ),
         ("const a = document.createElement('a'); a.href = '/kilns?x=1'; return a.href + a.search", "http://stage.test/kilns?x=1?x=1"),
     ]);
 }
@@ -47,27 +74,69 @@ fn events_take_their_path() {
              document.querySelector('b').dispatchEvent(new Event('x', { bubbles: true })); return seen.join('')",
             "cccbbb",
         ),
-        ("const d = document.createElement('div'); let n = 0; d.addEventListener('x', () => n++, { once: true }); d.dispatchEvent(new Event('x')); d.dispatchEvent(new Event('x')); return n", "1"),
-        ("const d = document.createElement('div'); d.onclick = () => false; const e = new MouseEvent('click', { cancelable: true }); return d.dispatchEvent(e)", "false"),
-        ("document.body.innerHTML = '<button onclick=\"this.title=1\">x</button>'; const b = document.body.firstChild; b.setAttribute('onclick', 'this.title = 2'); b.click(); return b.title", "2"),
-        ("document.body.innerHTML = '<input type=checkbox>'; const i = document.body.firstChild; const seen = []; i.oninput = () => seen.push('i' + i.checked); i.onchange = () => seen.push('c'); i.click(); return seen + ''", "itrue,c"),
-        ("document.body.innerHTML = '<input type=checkbox>'; const i = document.body.firstChild; i.onclick = (e) => e.preventDefault(); i.click(); return i.checked", "false"),
-        ("document.body.innerHTML = '<label>x<input type=checkbox></label>'; document.querySelector('label').click(); return document.querySelector('input').checked", "true"),
-        ("document.body.innerHTML = '<button disabled>x</button>'; let n = 0; document.body.firstChild.onclick = () => n++; document.body.firstChild.click(); return n", "0"),
-        ("document.body.innerHTML = '<form><input name=a value=1><button>go</button></form>'; let out; document.forms[0].onsubmit = (e) => { out = [...new FormData(e.target)] + e.submitter.localName }; document.querySelector('button').click(); return out", "a,1button"),
-        ("document.body.innerHTML = '<form><input required><button>go</button></form>'; let n = 0; document.forms[0].onsubmit = () => n++; document.querySelector('button').click(); return n + document.activeElement.localName", "0input"),
-        ("document.body.innerHTML = '<input id=a><input id=b>'; const [a, b] = document.querySelectorAll('input'); const seen = []; for (const t of ['focus', 'blur', 'focusin', 'focusout']) document.body.addEventListener(t, (e) => seen.push(t + e.target.id), true); a.focus(); b.focus(); return seen + ''", "focusa,focusina,blura,focusouta,focusb,focusinb"),
+        (
+            "const d = document.createElement('div'); let n = 0; d.addEventListener('x', () => n++, { once: true }); d.dispatchEvent(new Event('x')); d.dispatchEvent(new Event('x')); return n",
+            "1",
+        ),
+        (
+            "const d = document.createElement('div'); d.onclick = () => false; const e = new MouseEvent('click', { cancelable: true }); return d.dispatchEvent(e)",
+            "false",
+        ),
+        (
+            "document.body.innerHTML = '<button onclick=\"this.title=1\">x</button>'; const b = document.body.firstChild; b.setAttribute('onclick', 'this.title = 2'); b.click(); return b.title",
+            "2",
+        ),
+        (
+            "document.body.innerHTML = '<input type=checkbox>'; const i = document.body.firstChild; const seen = []; i.oninput = () => seen.push('i' + i.checked); i.onchange = () => seen.push('c'); i.click(); return seen + ''",
+            "itrue,c",
+        ),
+        (
+            "document.body.innerHTML = '<input type=checkbox>'; const i = document.body.firstChild; i.onclick = (e) => e.preventDefault(); i.click(); return i.checked",
+            "false",
+        ),
+        (
+            "document.body.innerHTML = '<label>x<input type=checkbox></label>'; document.querySelector('label').click(); return document.querySelector('input').checked",
+            "true",
+        ),
+        (
+            "document.body.innerHTML = '<button disabled>x</button>'; let n = 0; document.body.firstChild.onclick = () => n++; document.body.firstChild.click(); return n",
+            "0",
+        ),
+        (
+            "document.body.innerHTML = '<form><input name=a value=1><button>go</button></form>'; let out; document.forms[0].onsubmit = (e) => { out = [...new FormData(e.target)] + e.submitter.localName }; document.querySelector('button').click(); return out",
+            "a,1button",
+        ),
+        (
+            "document.body.innerHTML = '<form><input required><button>go</button></form>'; let n = 0; document.forms[0].onsubmit = () => n++; document.querySelector('button').click(); return n + document.activeElement.localName",
+            "0input",
+        ),
+        (
+            "document.body.innerHTML = '<input id=a><input id=b>'; const [a, b] = document.querySelectorAll('input'); const seen = []; for (const t of ['focus', 'blur', 'focusin', 'focusout']) document.body.addEventListener(t, (e) => seen.push(t + e.target.id), true); a.focus(); b.focus(); return seen + ''",
+            "focusa,focusina,blura,focusouta,focusb,focusinb",
+        ),
     ]);
 }
 
 #[test]
 fn form_state() {
     check(&[
-        ("document.body.innerHTML = '<input value=a>'; const i = document.body.firstChild; i.value = 'b'; return i.value + i.getAttribute('value') + i.defaultValue", "baa"),
-        ("document.body.innerHTML = '<select><option>a<option>b</select>'; const s = document.body.firstChild; s.value = 'b'; return s.selectedIndex + s.options[1].text + (s.value = 'z', s.selectedIndex)", "1b-1"),
-        ("document.body.innerHTML = '<input type=radio name=u value=1 checked><input type=radio name=u value=2>'; const [a, b] = document.querySelectorAll('input'); b.click(); return a.checked + '' + b.checked", "falsetrue"),
+        (
+            "document.body.innerHTML = '<input value=a>'; const i = document.body.firstChild; i.value = 'b'; return i.value + i.getAttribute('value') + i.defaultValue",
+            "baa",
+        ),
+        (
+            "document.body.innerHTML = '<select><option>a<option>b</select>'; const s = document.body.firstChild; s.value = 'b'; return s.selectedIndex + s.options[1].text + (s.value = 'z', s.selectedIndex)",
+            "1b-1",
+        ),
+        (
+            "document.body.innerHTML = '<input type=radio name=u value=1 checked><input type=radio name=u value=2>'; const [a, b] = document.querySelectorAll('input'); b.click(); return a.checked + '' + b.checked",
+            "falsetrue",
+        ),
         ("const i = document.createElement('input'); i.type = 'number'; i.value = '3'; i.stepUp(); return i.value + i.valueAsNumber", "44"),
-        ("const i = document.createElement('input'); i.required = true; return i.validity.valueMissing + '' + i.checkValidity()", "truefalse"),
+        (
+            "const i = document.createElement('input'); i.required = true; return i.validity.valueMissing + '' + i.checkValidity()",
+            "truefalse",
+        ),
     ]);
 }
 
@@ -176,9 +245,15 @@ fn web_helpers() {
         ("return new URL('../b?x=1#y', 'https://kiln.test/a/c').href", "https://kiln.test/b?x=1#y"),
         ("const u = new URL('https://kiln.test/'); u.searchParams.set('q', 'a b'); return u.href", "https://kiln.test/?q=a+b"),
         ("return btoa('kiln') + atob('a2lsbg==')", "a2lsbg==kiln"),
-        ("const a = { d: new Date(0), m: new Map([[1, { x: 1 }]]) }; a.self = a; const b = structuredClone(a); return b !== a && b.self === b && b.m.get(1).x", "1"),
+        (
+            "const a = { d: new Date(0), m: new Map([[1, { x: 1 }]]) }; a.self = a; const b = structuredClone(a); return b !== a && b.self === b && b.m.get(1).x",
+            "1",
+        ),
         ("return new TextDecoder().decode(new TextEncoder().encode('öß€'))", "öß€"),
-        ("const c = new AbortController(); let n = 0; c.signal.onabort = () => n++; c.abort(); return n + c.signal.reason.name", "1AbortError"),
+        (
+            "const c = new AbortController(); let n = 0; c.signal.onabort = () => n++; c.abort(); return n + c.signal.reason.name",
+            "1AbortError",
+        ),
         ("return matchMedia('(min-width: 600px)').matches + '' + matchMedia('(prefers-color-scheme: dark)').matches", "truefalse"),
         ("return new Date().toISOString() + typeof Date() + (new Date() instanceof Date)", "2031-03-01T09:00:00.000Zstringtrue"),
         ("return CSS.escape('1a.b')", "\\31 a\\.b"),

@@ -34,7 +34,10 @@ impl LoadError {
     /// A package that is not installed.
     pub fn not_installed(file: &str, package: &str, specifier: &str) -> Self {
         let asked = if package == specifier { String::new() } else { format!(" (imported as `{specifier}`)") };
-        Self::of_file(file, format!("the package `{package}` is not installed{asked}: add it to the project, for example with `npm install {package}`"))
+        Self::of_file(
+            file,
+            format!("the package `{package}` is not installed{asked}: add it to the project, for example with `npm install {package}`"),
+        )
     }
 
     /// A file that an import names and that is not there.

@@ -96,7 +96,10 @@ impl Loader {
             return Ok(specifier.to_owned());
         }
         if let Some(builtin) = specifier.strip_prefix("node:") {
-            return Err(LoadError::of_file(from, format!("`node:{builtin}` belongs to Node; a component that runs in a page cannot import it")));
+            return Err(LoadError::of_file(
+                from,
+                format!("`node:{builtin}` belongs to Node; a component that runs in a page cannot import it"),
+            ));
         }
         // The query belongs to the import, not to the file: `./a.css?inline`.
         self.resolvers.resolve(from, specifier, importing)
@@ -145,13 +148,23 @@ impl Loader {
 
     fn make(&mut self, name: &str) -> Result<Module, LoadError> {
         if name == EMPTY {
-            return Ok(Module { kind: Kind::Module, code: "export default {};".into(), maps: Arc::new([]), bytecode_key: Cache::key(&[EMPTY.as_bytes()]) });
+            return Ok(Module {
+                kind: Kind::Module,
+                code: "export default {};".into(),
+                maps: Arc::new([]),
+                bytecode_key: Cache::key(&[EMPTY.as_bytes()]),
+            });
         }
         let path = name.split('?').next().unwrap_or(name);
         let extension = Path::new(path).extension().and_then(|e| e.to_str()).unwrap_or("").to_ascii_lowercase();
         if asset::is_addressed(&extension) {
             let code = asset::address(path);
-            return Ok(Module { kind: Kind::Module, bytecode_key: Cache::key(&[name.as_bytes(), code.as_bytes()]), code: code.into(), maps: Arc::new([]) });
+            return Ok(Module {
+                kind: Kind::Module,
+                bytecode_key: Cache::key(&[name.as_bytes(), code.as_bytes()]),
+                code: code.into(),
+                maps: Arc::new([]),
+            });
         }
         let source = DiskFiles.read(Path::new(path)).map_err(|e| LoadError::of_file(path, e.to_string()))?;
         let key = Cache::key(&[b"module", name.as_bytes(), source.as_bytes()]);
@@ -185,7 +198,12 @@ impl Loader {
         match extension {
             "json" => {
                 serde_json::from_str::<serde::de::IgnoredAny>(source).map_err(|e| {
-                    LoadError::at(path, u32::try_from(e.line()).unwrap_or(1), u32::try_from(e.column()).unwrap_or(1), format!("this is not JSON: {e}"))
+                    LoadError::at(
+                        path,
+                        u32::try_from(e.line()).unwrap_or(1),
+                        u32::try_from(e.column()).unwrap_or(1),
+                        format!("this is not JSON: {e}"),
+                    )
                 })?;
                 Ok(plain(Kind::CommonJs, asset::json(source)))
             }

@@ -63,7 +63,9 @@ impl Resolvers {
             Err(_) if is_package(specifier) && !self.has_package(from, specifier) => {
                 Err(LoadError::not_installed(from, package_of(specifier), specifier))
             }
-            Err(ResolveError::NotFound(_) | ResolveError::MatchedAliasNotFound(..) | ResolveError::ExtensionAlias(..)) => Err(LoadError::missing_import(from, specifier)),
+            Err(ResolveError::NotFound(_) | ResolveError::MatchedAliasNotFound(..) | ResolveError::ExtensionAlias(..)) => {
+                Err(LoadError::missing_import(from, specifier))
+            }
             Err(other) => Err(LoadError::of_file(from, format!("`{specifier}` cannot be resolved: {other}"))),
         }
     }
@@ -94,7 +96,9 @@ mod tests {
 
     #[test]
     fn packages_by_specifier() {
-        for (specifier, package) in [("vue", "vue"), ("@mui/material/Button", "@mui/material"), ("react-dom/client", "react-dom"), ("@a/b", "@a/b")] {
+        for (specifier, package) in
+            [("vue", "vue"), ("@mui/material/Button", "@mui/material"), ("react-dom/client", "react-dom"), ("@a/b", "@a/b")]
+        {
             assert_eq!(package_of(specifier), package);
         }
     }

@@ -102,7 +102,8 @@ mod tests {
 
     #[test]
     fn types_and_jsx_go() {
-        let ts = transform("a.tsx", "enum Unit { C, F }\nexport const A = (p: { u?: Unit }) => <b title={p.u!}>x</b>;", None).expect("parses");
+        let ts =
+            transform("a.tsx", "enum Unit { C, F }\nexport const A = (p: { u?: Unit }) => <b title={p.u!}>x</b>;", None).expect("parses");
         let code = ts.code.expect("changed");
         assert!(code.contains("react/jsx-runtime") && !code.contains("Unit }") && !code.contains('!'), "{code}");
         assert!(ts.map.is_some());

@@ -20,8 +20,12 @@ pub fn components_in(folder: &Path, wanted: impl Fn(&Path) -> bool) -> Vec<PathB
         .require_git(false)
         .filter_entry(|e| !matches!(e.file_name().to_str(), Some("node_modules" | "dist" | "target")))
         .build();
-    let mut out: Vec<PathBuf> =
-        walk.flatten().filter(|e| e.file_type().is_some_and(|t| t.is_file())).map(ignore::DirEntry::into_path).filter(|p| wanted(p)).collect();
+    let mut out: Vec<PathBuf> = walk
+        .flatten()
+        .filter(|e| e.file_type().is_some_and(|t| t.is_file()))
+        .map(ignore::DirEntry::into_path)
+        .filter(|p| wanted(p))
+        .collect();
     out.sort();
     out
 }
@@ -32,7 +36,14 @@ mod tests {
 
     #[test]
     fn names_of_component_files() {
-        for (name, is) in [("KilnDial.vue", true), ("a/KilnDial.tsx", true), ("KilnDial.test.tsx", false), ("kiln.ts", false), ("index.tsx", false), ("x.d.tsx", false)] {
+        for (name, is) in [
+            ("KilnDial.vue", true),
+            ("a/KilnDial.tsx", true),
+            ("KilnDial.test.tsx", false),
+            ("kiln.ts", false),
+            ("index.tsx", false),
+            ("x.d.tsx", false),
+        ] {
             assert_eq!(is_component_file(Path::new(name)), is, "{name}");
         }
     }

@@ -43,16 +43,21 @@ pub struct Script<'a> {
 pub const MOST_HOPS: usize = 6;
 
 /// Parses a script and hands it to `work`; none when it has a syntax error.
-pub fn with_script<T>(files: &dyn Files, path: &Path, source: &str, source_type: SourceType, work: impl FnOnce(&Script<'_>) -> T) -> Option<T> {
+pub fn with_script<T>(
+    files: &dyn Files,
+    path: &Path,
+    source: &str,
+    source_type: SourceType,
+    work: impl FnOnce(&Script<'_>) -> T,
+) -> Option<T> {
     let allocator = Allocator::default();
     let parsed = Parser::new(&allocator, source, source_type).parse();
     if parsed.panicked {
         return None;
     }
     let program = &parsed.program;
-    let mut script = Script {
-        source, program, types: HashMap::new(), imports: HashMap::new(), constants: HashMap::new(), path: path.into(), files,
-    };
+    let mut script =
+        Script { source, program, types: HashMap::new(), imports: HashMap::new(), constants: HashMap::new(), path: path.into(), files };
     for statement in &program.body {
         script.take(statement);
     }
@@ -85,7 +90,9 @@ impl<'a> Script<'a> {
     fn declare(&mut self, declaration: &'a Declaration<'a>) {
         match declaration {
             Declaration::TSTypeAliasDeclaration(alias) => drop(self.types.insert(alias.id.name.as_str(), Named::Alias(alias))),
-            Declaration::TSInterfaceDeclaration(interface) => drop(self.types.insert(interface.id.name.as_str(), Named::Interface(interface))),
+            Declaration::TSInterfaceDeclaration(interface) => {
+                drop(self.types.insert(interface.id.name.as_str(), Named::Interface(interface)))
+            }
             Declaration::VariableDeclaration(variable) => {
                 for declarator in &variable.declarations {
                     if let (Some(name), Some(init)) = (declarator.id.get_identifier_name(), &declarator.init) {
@@ -111,7 +118,8 @@ impl<'a> Script<'a> {
         }
         let text = self.text(comment.span);
         let text = text.trim_start_matches("/**").trim_start_matches("/*").trim_end_matches("*/").trim_start_matches("//");
-        let lines: Vec<&str> = text.lines().map(|l| l.trim().trim_start_matches('*').trim()).filter(|l| !l.is_empty() && !l.starts_with('@')).collect();
+        let lines: Vec<&str> =
+            text.lines().map(|l| l.trim().trim_start_matches('*').trim()).filter(|l| !l.is_empty() && !l.starts_with('@')).collect();
         (!lines.is_empty()).then(|| lines.join(" "))
     }
 
@@ -130,7 +138,14 @@ impl<'a> Script<'a> {
         }
         let text = base.to_string_lossy().into_owned();
         let stem = text.strip_suffix(".js").unwrap_or(&text);
-        let candidates = [text.clone(), format!("{stem}.ts"), format!("{stem}.tsx"), format!("{stem}.d.ts"), format!("{stem}/index.ts"), format!("{stem}/index.tsx")];
+        let candidates = [
+            text.clone(),
+            format!("{stem}.ts"),
+            format!("{stem}.tsx"),
+            format!("{stem}.d.ts"),
+            format!("{stem}/index.ts"),
+            format!("{stem}/index.tsx"),
+        ];
         candidates.into_iter().map(PathBuf::from).find(|p| self.files.is_file(p))
     }
 }

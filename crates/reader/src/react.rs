@@ -5,7 +5,8 @@ use std::path::Path;
 use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type, event_name};
 use fidelon_source::Files;
 use oxc::ast::ast::{
-    ArrowFunctionBody, BindingPattern, CallExpression, Declaration, Expression, ExportDefaultDeclarationKind, FormalParameter, Function, Statement, TSType,
+    ArrowFunctionBody, BindingPattern, CallExpression, Declaration, ExportDefaultDeclarationKind, Expression, FormalParameter, Function,
+    Statement, TSType,
 };
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::GetSpan;
@@ -128,7 +129,12 @@ fn function_maker<'e, 'a>(name: &str, function: &'e Function<'a>) -> Option<Make
     is_component_name(name).then(|| Maker { name: name.into(), props: function.params.items.first(), ty: None, span: function.span })
 }
 
-fn maker<'e, 'a>(script: &'e Script<'a>, name: &str, expression: &'e Expression<'a>, annotation: Option<&'e TSType<'a>>) -> Option<Maker<'e, 'a>> {
+fn maker<'e, 'a>(
+    script: &'e Script<'a>,
+    name: &str,
+    expression: &'e Expression<'a>,
+    annotation: Option<&'e TSType<'a>>,
+) -> Option<Maker<'e, 'a>> {
     if !is_component_name(name) {
         return None;
     }
@@ -187,14 +193,16 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, shown: &str, export: &str
             out.open = maker.props.is_some();
             let names = defaults.iter().map(|(n, _)| n.clone());
             sort(
-                names.map(|name| {
-                    let ty = match name.as_str() {
-                        "children" => Type::Node,
-                        n if n.len() > 2 && n.starts_with("on") && n[2..].starts_with(char::is_uppercase) => Type::Function,
-                        _ => Type::Unresolved { text: "any".into() },
-                    };
-                    Member { name, ty, optional: true, about: None, renders: false, takes: false }
-                }).collect(),
+                names
+                    .map(|name| {
+                        let ty = match name.as_str() {
+                            "children" => Type::Node,
+                            n if n.len() > 2 && n.starts_with("on") && n[2..].starts_with(char::is_uppercase) => Type::Function,
+                            _ => Type::Unresolved { text: "any".into() },
+                        };
+                        Member { name, ty, optional: true, about: None, renders: false, takes: false }
+                    })
+                    .collect(),
                 &mut out,
             );
         }
@@ -242,7 +250,14 @@ fn sort(members: Vec<Member>, out: &mut Surface) {
             let name = reports.clone().unwrap_or_else(|| event_name(&member.name));
             out.events.push(Event { name, written: member.name, reports });
         } else {
-            out.props.push(Prop { name: member.name, ty: member.ty, required: !member.optional, default: None, two_way: false, about: member.about });
+            out.props.push(Prop {
+                name: member.name,
+                ty: member.ty,
+                required: !member.optional,
+                default: None,
+                two_way: false,
+                about: member.about,
+            });
         }
     }
     let reported: Vec<String> = out.events.iter().filter_map(|e| e.reports.clone()).collect();

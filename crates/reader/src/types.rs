@@ -74,8 +74,12 @@ fn resolve(script: &Script<'_>, ty: &TSType<'_>, hops: usize) -> Type {
         TSType::TSArrayType(array) => Type::Array { of: Box::new(resolve(script, &array.element_type, hops + 1)) },
         TSType::TSUnionType(union) => union_of(union.types.iter().filter(|t| !is_nothing(t)).map(|t| resolve(script, t, hops)).collect()),
         TSType::TSTypeLiteral(_) | TSType::TSIntersectionType(_) => object(script, ty, hops),
-        TSType::TSTypeOperatorType(operator) if operator.operator == TSTypeOperatorOperator::Readonly => resolve(script, &operator.type_annotation, hops),
-        TSType::TSTypeOperatorType(operator) if operator.operator == TSTypeOperatorOperator::Keyof => keys(script, &operator.type_annotation, hops).unwrap_or_else(|| unresolved(script, ty)),
+        TSType::TSTypeOperatorType(operator) if operator.operator == TSTypeOperatorOperator::Readonly => {
+            resolve(script, &operator.type_annotation, hops)
+        }
+        TSType::TSTypeOperatorType(operator) if operator.operator == TSTypeOperatorOperator::Keyof => {
+            keys(script, &operator.type_annotation, hops).unwrap_or_else(|| unresolved(script, ty))
+        }
         TSType::TSIndexedAccessType(access) => indexed(script, &access.object_type).unwrap_or_else(|| unresolved(script, ty)),
         TSType::TSTypeReference(reference) => {
             let arguments = reference.type_arguments.as_ref();
@@ -182,11 +186,15 @@ fn elsewhere<T>(script: &Script<'_>, name: &str, hops: usize, work: &dyn Fn(&Scr
     let text = script.files.read(&path).ok()?;
     if path.extension().is_some_and(|e| e == "vue") {
         let blocks = crate::sfc::blocks(&text);
-        return blocks.scripts.iter().find_map(|s| {
-            with_script(script.files, &path, s.text, oxc::span::SourceType::ts(), |other| work(other, there)).flatten()
-        });
+        return blocks
+            .scripts
+            .iter()
+            .find_map(|s| with_script(script.files, &path, s.text, oxc::span::SourceType::ts(), |other| work(other, there)).flatten());
     }
-    with_script(script.files, &path, &text, source_type(&path), |other| work(other, there).or_else(|| elsewhere(other, there, hops + 1, work))).flatten()
+    with_script(script.files, &path, &text, source_type(&path), |other| {
+        work(other, there).or_else(|| elsewhere(other, there, hops + 1, work))
+    })
+    .flatten()
 }
 
 fn keys(script: &Script<'_>, ty: &TSType<'_>, hops: usize) -> Option<Type> {
@@ -194,7 +202,9 @@ fn keys(script: &Script<'_>, ty: &TSType<'_>, hops: usize) -> Option<Type> {
         && let TSTypeQueryExprName::IdentifierReference(id) = &query.expr_name
     {
         let object = object_literal(script.constants.get(id.name.as_str())?)?;
-        return Some(Type::Union { of: object.properties.iter().filter_map(|p| key_name(&p.as_property()?.key)).map(Json::from).collect() });
+        return Some(Type::Union {
+            of: object.properties.iter().filter_map(|p| key_name(&p.as_property()?.key)).map(Json::from).collect(),
+        });
     }
     let members = members_at(script, ty, hops + 1);
     (!members.open).then(|| Type::Union { of: members.list.into_iter().map(|m| Json::from(m.name)).collect() })
@@ -335,13 +345,29 @@ fn of_signatures(script: &Script<'_>, signatures: &[TSSignature<'_>], hops: usiz
                 let annotation = property.type_annotation.as_ref().map(|a| &a.type_annotation);
                 let (renders, takes) = annotation.map_or((false, false), |t| function_of_content(script, t));
                 let ty = annotation.map_or(Type::Unresolved { text: "any".into() }, |t| resolve(script, t, hops + 1));
-                let nullable = annotation.is_some_and(|t| matches!(t, TSType::TSUnionType(u) if u.types.iter().any(|t| matches!(t, TSType::TSUndefinedKeyword(_)))));
-                out.list.push(Member { name, ty, optional: property.optional || nullable, about: script.about(property.span.start), renders, takes });
+                let nullable = annotation.is_some_and(
+                    |t| matches!(t, TSType::TSUnionType(u) if u.types.iter().any(|t| matches!(t, TSType::TSUndefinedKeyword(_)))),
+                );
+                out.list.push(Member {
+                    name,
+                    ty,
+                    optional: property.optional || nullable,
+                    about: script.about(property.span.start),
+                    renders,
+                    takes,
+                });
             }
             TSSignature::TSMethodSignature(method) => {
                 let Some(name) = key_name(&method.key) else { continue };
                 let takes = !method.params.items.is_empty();
-                out.list.push(Member { name, ty: Type::Function, optional: method.optional, about: script.about(method.span.start), renders: false, takes });
+                out.list.push(Member {
+                    name,
+                    ty: Type::Function,
+                    optional: method.optional,
+                    about: script.about(method.span.start),
+                    renders: false,
+                    takes,
+                });
             }
             TSSignature::TSIndexSignature(_) => out.open = true,
             _ => {}

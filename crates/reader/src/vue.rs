@@ -23,9 +23,8 @@ pub fn surface(files: &dyn Files, path: &Path, shown: &str, source: &str) -> Sur
     let setup = blocks.scripts.iter().any(|s| s.setup);
     let kind = if blocks.scripts.iter().any(|s| s.typed) { SourceType::tsx() } else { SourceType::jsx() };
     let kind = if joined.contains('<') && blocks.scripts.iter().any(|s| s.typed) { SourceType::ts() } else { kind };
-    let read = with_script(files, path, &joined, kind, |script| {
-        if setup { read_setup(script, &mut out) } else { read_options(script, &mut out) }
-    });
+    let read =
+        with_script(files, path, &joined, kind, |script| if setup { read_setup(script, &mut out) } else { read_options(script, &mut out) });
     if read.is_none() {
         out.open = true;
     }
@@ -170,13 +169,25 @@ fn runtime_props(script: &Script<'_>, expression: &Expression<'_>, out: &mut Sur
     match bare(expression) {
         Expression::ArrayExpression(array) => {
             for name in strings(array) {
-                out.props.push(Prop { name, ty: Type::Unresolved { text: "any".into() }, required: false, default: None, two_way: false, about: None });
+                out.props.push(Prop {
+                    name,
+                    ty: Type::Unresolved { text: "any".into() },
+                    required: false,
+                    default: None,
+                    two_way: false,
+                    about: None,
+                });
             }
         }
         Expression::ObjectExpression(object) => {
             out.open |= object.properties.iter().any(|p| matches!(p, ObjectPropertyKind::SpreadProperty(_)));
             for (name, value) in properties(object) {
-                let about = object.properties.iter().filter_map(|p| p.as_property()).find(|p| key_name(&p.key).as_deref() == Some(&name)).and_then(|p| script.about(p.span.start));
+                let about = object
+                    .properties
+                    .iter()
+                    .filter_map(|p| p.as_property())
+                    .find(|p| key_name(&p.key).as_deref() == Some(&name))
+                    .and_then(|p| script.about(p.span.start));
                 out.props.push(runtime_prop(script, name, value, about));
             }
         }
@@ -302,7 +313,14 @@ fn define_model(script: &Script<'_>, call: &CallExpression<'_>, out: &mut Surfac
         Some(Expression::StringLiteral(name)) => (name.value.to_string(), arguments.get(1).copied()),
         _ => ("modelValue".to_owned(), arguments.first().copied()),
     };
-    let mut prop = Prop { name: name.clone(), ty: Type::Unresolved { text: "any".into() }, required: false, default: None, two_way: true, about: script.about(call.span.start) };
+    let mut prop = Prop {
+        name: name.clone(),
+        ty: Type::Unresolved { text: "any".into() },
+        required: false,
+        default: None,
+        two_way: true,
+        about: script.about(call.span.start),
+    };
     if let Some(options) = options {
         prop = Prop { two_way: true, ..runtime_prop(script, name.clone(), options, prop.about) };
         if matches!(prop.ty, Type::Unresolved { .. }) {

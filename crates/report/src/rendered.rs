@@ -2,8 +2,8 @@
 
 use fidelon_core::judge::{check, equivalence};
 use fidelon_core::observation::{Seen, Tone};
-use fidelon_core::surface::Surface;
 use fidelon_core::stage::Combination;
+use fidelon_core::surface::Surface;
 use fidelon_dom::{Document, serialize};
 use serde_json::json;
 

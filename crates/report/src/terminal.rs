@@ -36,8 +36,20 @@ fn line(component: &Component, width: usize, style: Style) -> String {
     let checked: usize = component.clauses.iter().chain(&component.laws).map(|r| r.checked).sum();
     let broken = component.findings.len();
     let (mark, word) = match component.verdict {
-        Verdict::Holds => (style.good("✓"), style.quiet(&format!("holds     {} in {}", count(checked, "check"), count(component.combinations, "combination")))),
-        Verdict::Broken => (style.bad("✗"), format!("{}    {} of {} in {}", style.bad("broken"), count(broken, "promise"), component.clauses.len() + component.laws.len(), count(component.combinations, "combination"))),
+        Verdict::Holds => (
+            style.good("✓"),
+            style.quiet(&format!("holds     {} in {}", count(checked, "check"), count(component.combinations, "combination"))),
+        ),
+        Verdict::Broken => (
+            style.bad("✗"),
+            format!(
+                "{}    {} of {} in {}",
+                style.bad("broken"),
+                count(broken, "promise"),
+                component.clauses.len() + component.laws.len(),
+                count(component.combinations, "combination")
+            ),
+        ),
         Verdict::Unjudged => (style.open("?"), style.open("unjudged")),
     };
     let mut out = format!("{mark} {:width$}  {word}\n", component.component);
@@ -125,5 +137,11 @@ fn totals(results: &Results, style: Style) -> String {
     if !results.faults.is_empty() {
         parts.push(style.bad(&format!("{} in files", count(results.faults.len(), "fault"))));
     }
-    format!("{}: {} · {} · {}\n", count(t.components, "component"), parts.join(", "), count(t.combinations, "combination"), count(t.checks, "check"))
+    format!(
+        "{}: {} · {} · {}\n",
+        count(t.components, "component"),
+        parts.join(", "),
+        count(t.combinations, "combination"),
+        count(t.checks, "check")
+    )
 }

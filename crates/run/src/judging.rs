@@ -118,11 +118,15 @@ pub fn judge(job: &Job, held: Option<Held<'_>>, stage: &mut dyn Stage, engine: &
         }
         Err(PlanFault::Unknown(props)) => {
             let names = props.iter().map(|p| format!("`{p}`")).collect::<Vec<_>>().join(", ");
-            let message = format!("its source does not tell which values the required {names} can take: give some under `props:` in a contract");
+            let message =
+                format!("its source does not tell which values the required {names} can take: give some under `props:` in a contract");
             out.reason = Some(Reason { message, place: Some(Place { file: surface.file.clone(), line: 1, column: 1 }), file: false });
         }
         Err(PlanFault::Many(count)) => {
-            let message = format!("`cover: every` asks for {count} combinations, and {} is the most: take fewer values, or `cover: pairs`", plan::MOST_EVER);
+            let message = format!(
+                "`cover: every` asks for {count} combinations, and {} is the most: take fewer values, or `cover: pairs`",
+                plan::MOST_EVER
+            );
             out.reason = Some(Reason { message, place: None, file: true });
         }
         Err(PlanFault::Empty) => {
@@ -146,7 +150,8 @@ fn unjudged(out: &mut Component, error: StageError) {
 }
 
 fn expression_fault(held: Held<'_>, fault: &ExpressionFault) -> FileFault {
-    let told = Fault::new(fault.span, format!("the expression fails: {}", fault.message)).help(format!("in the combination {}", fault.combination));
+    let told = Fault::new(fault.span, format!("the expression fails: {}", fault.message))
+        .help(format!("in the combination {}", fault.combination));
     in_file(held.file, held.text, told)
 }
 
@@ -155,7 +160,10 @@ fn faults_of(contract: &Contract, surface: &Surface, engine: &mut dyn Expression
     let mut faults = check_names(contract, surface);
     let mut parse = |text: &str, span| {
         if let Err(message) = engine.parse(text) {
-            faults.push(Fault::new(span, format!("this is no expression: {message}")).help("expressions are ECMAScript over the props, as `!locked && target < 1240`"));
+            faults.push(
+                Fault::new(span, format!("this is no expression: {message}"))
+                    .help("expressions are ECMAScript over the props, as `!locked && target < 1240`"),
+            );
         }
     };
     for expression in contract.never.iter().chain(contract.clauses.iter().filter_map(|c| c.condition.as_ref())) {
@@ -179,7 +187,11 @@ enum PlanFault {
 }
 
 /// The domains and combinations of a component: the contract's values first, declared types for what it does not name.
-fn plan_of(surface: &Surface, contract: Option<&Contract>, engine: &mut dyn Expressions) -> Result<(Vec<Domain>, Vec<Combination>), PlanFault> {
+fn plan_of(
+    surface: &Surface,
+    contract: Option<&Contract>,
+    engine: &mut dyn Expressions,
+) -> Result<(Vec<Domain>, Vec<Combination>), PlanFault> {
     let domains = domains_of(surface, contract).map_err(PlanFault::Unknown)?;
     let cover = contract.and_then(|c| c.cover);
     if cover == Some(plan::Cover::Every) && plan::size(&domains).is_none_or(|n| n > plan::MOST_EVER) {
@@ -244,7 +256,13 @@ struct Judging<'a> {
 }
 
 impl Judging<'_> {
-    fn all(&self, out: &mut Component, runs: &mut dyn Runs, engine: &mut dyn Expressions, faults: &mut Vec<FileFault>) -> Result<(), StageError> {
+    fn all(
+        &self,
+        out: &mut Component,
+        runs: &mut dyn Runs,
+        engine: &mut dyn Expressions,
+        faults: &mut Vec<FileFault>,
+    ) -> Result<(), StageError> {
         let contract = self.held.and_then(|h| h.contract);
         for clause in contract.map_or(&[][..], |c| &c.clauses) {
             self.clause(clause, out, runs, engine, faults)?;
@@ -252,7 +270,11 @@ impl Judging<'_> {
         let exemptions = contract.map_or(&[][..], |c| &c.laws);
         for law in &laws::LAWS {
             match laws::exempted(law, exemptions) {
-                None => out.notes.push(format!("`{}` is off: {}", law.name, exemptions.iter().find(|e| e.law == law.name).map_or("", |e| &e.because))),
+                None => out.notes.push(format!(
+                    "`{}` is off: {}",
+                    law.name,
+                    exemptions.iter().find(|e| e.law == law.name).map_or("", |e| &e.because)
+                )),
                 Some(partly) => {
                     let except: Vec<String> = partly.iter().flat_map(|e| e.except.iter().cloned()).collect();
                     self.law(law, &except, out, runs)?;
@@ -262,7 +284,14 @@ impl Judging<'_> {
         Ok(())
     }
 
-    fn clause(&self, clause: &contract::Clause, out: &mut Component, runs: &mut dyn Runs, engine: &mut dyn Expressions, faults: &mut Vec<FileFault>) -> Result<(), StageError> {
+    fn clause(
+        &self,
+        clause: &contract::Clause,
+        out: &mut Component,
+        runs: &mut dyn Runs,
+        engine: &mut dyn Expressions,
+        faults: &mut Vec<FileFault>,
+    ) -> Result<(), StageError> {
         let Some(held) = self.held else { return Ok(()) };
         let cases = match clause::cases(clause, self.combinations, &name_of(self.surface), engine) {
             Ok(cases) => cases,
@@ -273,7 +302,8 @@ impl Judging<'_> {
             }
         };
         if cases.is_empty() {
-            let fault = Fault::new(clause.span, "this clause applies to no combination").help("its `where` is true in none of the plan: check it, or add values under `props:`");
+            let fault = Fault::new(clause.span, "this clause applies to no combination")
+                .help("its `where` is true in none of the plan: check it, or add values under `props:`");
             faults.push(in_file(held.file, held.text, fault));
             out.reason = Some(Reason { message: "its contract has faults: see there".into(), place: None, file: true });
             return Ok(());

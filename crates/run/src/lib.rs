@@ -17,4 +17,4 @@ pub mod survey;
 pub use events::RunEvent;
 pub use fidelon_stage::Options as StageOptions;
 pub use pipeline::{Request, check};
-pub use rendering::{Rendered, RenderError, render};
+pub use rendering::{RenderError, Rendered, render};

@@ -42,7 +42,13 @@ pub enum RenderError {
 ///
 /// # Errors
 /// [`RenderError`] says what is wrong with the request or the component.
-pub fn render(root: &Path, file: &str, with: &[(String, String)], fills: &[(String, String)], stage: Options) -> Result<Rendered, RenderError> {
+pub fn render(
+    root: &Path,
+    file: &str,
+    with: &[(String, String)],
+    fills: &[(String, String)],
+    stage: Options,
+) -> Result<Rendered, RenderError> {
     let (file, export) = file.split_once('#').map_or((file, None), |(f, e)| (f, Some(e)));
     let path = tidy(&root.join(file));
     let surface = surface_of(&path, root, export)?;
@@ -96,7 +102,11 @@ fn surface_of(path: &Path, root: &Path, export: Option<&str>) -> Result<Surface,
     };
     chosen.cloned().ok_or_else(|| {
         let names: Vec<&str> = found.iter().map(|s| s.export.as_str()).collect();
-        wrong(if names.is_empty() { format!("`{file}` exports no component") } else { format!("`{file}` exports no such component: there is {}", names.join(", ")) })
+        wrong(if names.is_empty() {
+            format!("`{file}` exports no component")
+        } else {
+            format!("`{file}` exports no such component: there is {}", names.join(", "))
+        })
     })
 }
 

@@ -88,7 +88,11 @@ pub fn survey(root: &Path, paths: &[PathBuf]) -> Result<Survey, SurveyError> {
         if path.is_dir() {
             let found = fidelon_reader::components_in(&path, |p| fidelon_reader::is_component_file(p) || is_contract(p));
             for file in found {
-                if is_contract(&file) { contracts.insert(file) } else { components.insert(file) };
+                if is_contract(&file) {
+                    contracts.insert(file)
+                } else {
+                    components.insert(file)
+                };
             }
         } else if !path.is_file() {
             return Err(SurveyError::Missing(given.to_string_lossy().into_owned()));
@@ -141,7 +145,9 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<Path
                     let stem = target.file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
                     let chosen = match export {
                         Some(export) => found.iter().find(|s| s.export == export),
-                        None => found.iter().find(|s| s.export == "default").or_else(|| found.iter().find(|s| s.name == stem)).or(found.first()),
+                        None => {
+                            found.iter().find(|s| s.export == "default").or_else(|| found.iter().find(|s| s.name == stem)).or(found.first())
+                        }
                     };
                     match chosen {
                         Some(surface) => {
@@ -150,7 +156,8 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<Path
                         }
                         None => {
                             let known: Vec<&str> = found.iter().map(|s| s.export.as_str()).collect();
-                            let fault = Fault::unknown(*span, &format!("component exported by {wanted}"), export.unwrap_or("default"), &known);
+                            let fault =
+                                Fault::unknown(*span, &format!("component exported by {wanted}"), export.unwrap_or("default"), &known);
                             out.faults.push(in_file(&file, &text, fault));
                         }
                     }

@@ -97,10 +97,15 @@ impl Embedded {
             Framework::Vue => VUE,
             Framework::React => REACT,
         };
-        let ours: BTreeMap<String, Arc<str>> = [("stage:adapter", adapter.to_owned()), ("stage:session", SESSION.into()), ("stage:act", ACT.into()), ("stage:entry", entry(surface, &path))]
-            .into_iter()
-            .map(|(name, code)| (name.to_owned(), Arc::from(code)))
-            .collect();
+        let ours: BTreeMap<String, Arc<str>> = [
+            ("stage:adapter", adapter.to_owned()),
+            ("stage:session", SESSION.into()),
+            ("stage:act", ACT.into()),
+            ("stage:entry", entry(surface, &path)),
+        ]
+        .into_iter()
+        .map(|(name, code)| (name.to_owned(), Arc::from(code)))
+        .collect();
         let modules = ProjectModules::new(self.loader.clone(), self.options.cache.clone(), ours, &path, fault.clone());
         let wrong = |e: EngineError| self.cannot_open(e, fault.borrow_mut().take());
         let realm = Realm::new(self.options.limits, Box::new(modules)).map_err(wrong)?;
@@ -110,7 +115,10 @@ impl Embedded {
         realm.import("stage:entry").map_err(wrong)?;
         let said = realm.take_log();
         if let Some(first) = said.iter().find(|e| matches!(e.level, LogLevel::Uncaught)) {
-            return Err(StageError::File { message: format!("it threw while it was loaded: {}", first.text), place: self.place(&first.stack) });
+            return Err(StageError::File {
+                message: format!("it threw while it was loaded: {}", first.text),
+                place: self.place(&first.stack),
+            });
         }
         realm.keep().map_err(wrong)?;
         Ok(Open { surface: surface.clone(), realm, cases: 0 })
@@ -156,7 +164,8 @@ impl Embedded {
                 }
             }
             // With no steps nothing has changed: the phase sees what the mount left, events included.
-            let seen = if steps.is_empty() { phases.last().expect("the mount is there").clone() } else { self.observe(realm, faults, idle)? };
+            let seen =
+                if steps.is_empty() { phases.last().expect("the mount is there").clone() } else { self.observe(realm, faults, idle)? };
             phases.push(seen);
         }
         Ok(Observation { phases })
@@ -225,7 +234,9 @@ impl Stage for Embedded {
         let open = self.open.as_ref().expect("opened above");
         self.perform(open, script).map_err(|error| {
             let reason = match &error {
-                EngineError::Thrown(thrown) => format!("the stage itself failed: {} {}", thrown.message, thrown.stack.lines().next().unwrap_or_default().trim()),
+                EngineError::Thrown(thrown) => {
+                    format!("the stage itself failed: {} {}", thrown.message, thrown.stack.lines().next().unwrap_or_default().trim())
+                }
                 other => other.to_string(),
             };
             StageError::Unjudged { reason }
@@ -245,7 +256,9 @@ fn entry(surface: &Surface, path: &str) -> String {
         "props": surface.props.iter().map(|p| serde_json::json!({ "name": p.name, "two_way": p.two_way })).collect::<Vec<_>>(),
         "events": surface.events, "slots": surface.slots, "exposes": surface.exposes,
     });
-    format!("{import}\nimport * as adapter from 'stage:adapter';\nimport {{ open }} from 'stage:session';\nglobalThis.__stage = open(adapter, Component, {declared});\n")
+    format!(
+        "{import}\nimport * as adapter from 'stage:adapter';\nimport {{ open }} from 'stage:session';\nglobalThis.__stage = open(adapter, Component, {declared});\n"
+    )
 }
 
 /// Answers `__find`: the node, or what is wrong with the locator here.

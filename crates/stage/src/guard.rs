@@ -79,7 +79,9 @@ impl Guarded {
         answer.map_err(|error| {
             self.worker = None;
             match error {
-                RecvTimeoutError::Timeout => lost(format!("the engine did not answer for {} s and could not be interrupted", patience.as_secs())),
+                RecvTimeoutError::Timeout => {
+                    lost(format!("the engine did not answer for {} s and could not be interrupted", patience.as_secs()))
+                }
                 RecvTimeoutError::Disconnected => lost("the stage was lost".into()),
             }
         })

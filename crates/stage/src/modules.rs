@@ -25,7 +25,13 @@ pub struct ProjectModules {
 
 impl ProjectModules {
     /// Modules through this loader; `ours` are served by name, and import packages as the file `from` would.
-    pub fn new(loader: Rc<RefCell<Loader>>, cache: Cache, ours: BTreeMap<String, Arc<str>>, from: &str, fault: Rc<RefCell<Option<LoadError>>>) -> Self {
+    pub fn new(
+        loader: Rc<RefCell<Loader>>,
+        cache: Cache,
+        ours: BTreeMap<String, Arc<str>>,
+        from: &str,
+        fault: Rc<RefCell<Option<LoadError>>>,
+    ) -> Self {
         Self { loader, ours, from: from.into(), cache, fault }
     }
 
@@ -45,7 +51,8 @@ impl Modules for ProjectModules {
         if specifier.starts_with(OURS) {
             return Ok(specifier.to_owned());
         }
-        let from = if from.starts_with(OURS) || from.is_empty() { self.from.clone() } else { from.split('?').next().unwrap_or(from).to_owned() };
+        let from =
+            if from.starts_with(OURS) || from.is_empty() { self.from.clone() } else { from.split('?').next().unwrap_or(from).to_owned() };
         let importing = match kind {
             ImportKind::Import => Importing::Module,
             ImportKind::Require => Importing::CommonJs,

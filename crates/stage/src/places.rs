@@ -18,7 +18,7 @@ fn frames(stack: &str) -> impl Iterator<Item = (&str, u32, u32)> {
 /// The innermost place of a stack that lies in the project's own files, not in a package or in ours.
 pub fn own_place(stack: &str, loader: &Loader, root: &Path) -> Option<Place> {
     let (file, line, column) = frames(stack).find(|(file, ..)| file.starts_with('/') && !file.contains("/node_modules/"))?;
-    let (line, column) = loader.original(file, line, column);
+    let (line, column) = loader.original(file.strip_suffix("?commonjs").unwrap_or(file), line, column);
     Some(Place { file: shown(file, root), line, column })
 }
 
@@ -34,7 +34,8 @@ mod tests {
 
     #[test]
     fn frames_are_read() {
-        let stack = "    at raise (/s/node_modules/vue/a.js:1:2)\n    at <anonymous> (/s/Kiln Dial.vue:12:5)\n    at native\n    at /s/b.js:3:4\n";
+        let stack =
+            "    at raise (/s/node_modules/vue/a.js:1:2)\n    at <anonymous> (/s/Kiln Dial.vue:12:5)\n    at native\n    at /s/b.js:3:4\n";
         let all: Vec<_> = frames(stack).collect();
         assert_eq!(all, [("/s/node_modules/vue/a.js", 1, 2), ("/s/Kiln Dial.vue", 12, 5), ("/s/b.js", 3, 4)]);
     }

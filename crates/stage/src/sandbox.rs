@@ -58,7 +58,9 @@ mod tests {
     fn expressions_see_one_combination() {
         let mut sandbox = Sandbox::default();
         let scope: IndexMap<String, Value> =
-            [("unit".to_owned(), Value::json("F")), ("step".to_owned(), Value::Absent), ("target".to_owned(), Value::json(600))].into_iter().collect();
+            [("unit".to_owned(), Value::json("F")), ("step".to_owned(), Value::Absent), ("target".to_owned(), Value::json(600))]
+                .into_iter()
+                .collect();
         for (expression, value) in [
             ("unit === 'F' && target > 500", Value::json(true)),
             ("target + 2 * (step ?? 10)", Value::json(620)),

@@ -106,8 +106,23 @@ pub struct Check {
 
 const PREDICATES: [&str; 8] = ["is", "isnt", "has", "lacks", "matches", "above", "below", "one_of"];
 const SUBJECTS: [&str; 17] = [
-    "text", "value", "attribute", "classes", "count", "present", "enabled", "ticked", "focused", "role", "name", "order", "emitted", "bound",
-    "exposed", "warned", "failed",
+    "text",
+    "value",
+    "attribute",
+    "classes",
+    "count",
+    "present",
+    "enabled",
+    "ticked",
+    "focused",
+    "role",
+    "name",
+    "order",
+    "emitted",
+    "bound",
+    "exposed",
+    "warned",
+    "failed",
 ];
 const LATER: [&str; 7] = ["style", "visible", "markup", "within", "requested", "fills", "outlasts"];
 
@@ -138,7 +153,9 @@ pub fn read_check(node: &Node) -> Result<Check, Vec<Fault>> {
     let predicates = predicates(node, &mut faults);
     let needs_one = matches!(key, "text" | "value" | "attribute" | "classes" | "count" | "role" | "name" | "order" | "bound");
     if needs_one && predicates.is_empty() && faults.is_empty() {
-        faults.push(Fault::new(node.span, format!("what should be true of this `{key}`?")).help(format!("add one of: {}", PREDICATES.join(", "))));
+        faults.push(
+            Fault::new(node.span, format!("what should be true of this `{key}`?")).help(format!("add one of: {}", PREDICATES.join(", "))),
+        );
     }
     match subject {
         Some(subject) if faults.is_empty() => Ok(Check { subject, predicates }),
@@ -227,7 +244,13 @@ fn predicates(node: &Node, faults: &mut Vec<Fault>) -> Vec<Predicate> {
             "lacks" => Predicate::Lacks(value_of(value)),
             "one_of" => Predicate::OneOf(value.one_or_many().iter().map(value_of).collect()),
             "above" | "below" => match value.to_json().as_f64() {
-                Some(n) => if key == "above" { Predicate::Above(n) } else { Predicate::Below(n) },
+                Some(n) => {
+                    if key == "above" {
+                        Predicate::Above(n)
+                    } else {
+                        Predicate::Below(n)
+                    }
+                }
                 None if is_template(value) => continue,
                 None => {
                     faults.push(Fault::kind(value.span, key, "a number", value.kind()));

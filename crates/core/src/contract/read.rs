@@ -40,7 +40,9 @@ pub fn read(text: &str) -> Result<Contract, Vec<Fault>> {
         components: components(&root, &mut faults),
         about: root.get("about").and_then(|n| text_of(n, "about", &mut faults)),
         props: props(&root, &mut faults),
-        never: root.get("never").map_or_else(Vec::new, |n| n.one_or_many().iter().filter_map(|e| expression(e, "never", &mut faults)).collect()),
+        never: root
+            .get("never")
+            .map_or_else(Vec::new, |n| n.one_or_many().iter().filter_map(|e| expression(e, "never", &mut faults)).collect()),
         cover: cover(&root, &mut faults),
         slots: slots(&root, &mut faults),
         exposes: exposes(&root, &mut faults),
@@ -60,7 +62,10 @@ fn components(root: &Node, faults: &mut Vec<Fault>) -> Vec<(String, Span)> {
         if faults.iter().any(|f| f.help.as_deref() == Some("did you mean `component`?")) {
             return Vec::new();
         }
-        faults.push(Fault::new(Span::new(root.span.start, root.span.start), "`component` is missing: whose contract is this?").help("write `component: ./Name.vue`"));
+        faults.push(
+            Fault::new(Span::new(root.span.start, root.span.start), "`component` is missing: whose contract is this?")
+                .help("write `component: ./Name.vue`"),
+        );
         return Vec::new();
     };
     let mut out = Vec::new();
@@ -161,7 +166,12 @@ fn exposes(root: &Node, faults: &mut Vec<Fault>) -> IndexMap<String, (String, Sp
         let kind = match node.text() {
             Some(kind) if ["function", "number", "string", "boolean", "object", "any"].contains(&kind) => kind.to_owned(),
             Some(other) => {
-                faults.push(Fault::unknown(node.span, "kind of member", other, &["function", "number", "string", "boolean", "object", "any"]));
+                faults.push(Fault::unknown(
+                    node.span,
+                    "kind of member",
+                    other,
+                    &["function", "number", "string", "boolean", "object", "any"],
+                ));
                 continue;
             }
             None => match node.get("type").and_then(Node::text) {
@@ -184,12 +194,15 @@ fn laws(root: &Node, faults: &mut Vec<Fault>) -> Vec<Exemption> {
             continue;
         }
         let Some(because) = node.get("because").and_then(Node::text).filter(|b| !b.trim().is_empty()) else {
-            faults.push(Fault::new(node.span, format!("`because` is missing: why does `{law}` not hold here?"))
-                .help("write `{ off: true, because: … }` or `{ except: [name], because: … }`"));
+            faults.push(
+                Fault::new(node.span, format!("`because` is missing: why does `{law}` not hold here?"))
+                    .help("write `{ off: true, because: … }` or `{ except: [name], because: … }`"),
+            );
             continue;
         };
         keys_of(node, "key of an exemption", &["off", "except", "because"], faults);
-        let except = node.get("except").map_or_else(Vec::new, |n| n.one_or_many().iter().filter_map(|i| i.text().map(str::to_owned)).collect());
+        let except =
+            node.get("except").map_or_else(Vec::new, |n| n.one_or_many().iter().filter_map(|i| i.text().map(str::to_owned)).collect());
         out.push(Exemption { law: law.into(), except, because: because.into(), span: key.span });
     }
     out
@@ -273,7 +286,11 @@ fn parent(clause: &Node, faults: &mut Vec<Fault>) -> Parent {
 fn expression(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Option<Expression> {
     if node.is_null() || node.text().is_none() {
         let fault = Fault::kind(node.span, key, "an expression", node.kind());
-        faults.push(if key == "where" { fault.help("YAML reads a leading `!`, `[` or `{` itself: put the expression in quotes") } else { fault });
+        faults.push(if key == "where" {
+            fault.help("YAML reads a leading `!`, `[` or `{` itself: put the expression in quotes")
+        } else {
+            fault
+        });
         return None;
     }
     Some(Expression { text: node.text().unwrap_or_default().to_owned(), span: node.span })
@@ -326,7 +343,10 @@ pub fn check_names(contract: &Contract, surface: &Surface) -> Vec<Fault> {
         match surface.prop(name) {
             None => faults.push(Fault::unknown(*span, &what, name, &props)),
             Some(prop) if *values == PropValues::All && !matches!(prop.ty, Type::Boolean | Type::Union { .. }) => {
-                faults.push(Fault::new(*span, format!("`{name}` is neither a boolean nor a union of values, so `all` tells nothing")).help("list the values"));
+                faults.push(
+                    Fault::new(*span, format!("`{name}` is neither a boolean nor a union of values, so `all` tells nothing"))
+                        .help("list the values"),
+                );
             }
             Some(_) => {}
         }
@@ -381,7 +401,11 @@ fn check_check(node: &Node, surface: &Surface, props: &[&str], faults: &mut Vec<
         Subject::Emitted(Events::Named { name, .. }) if !events.contains(&name.as_str()) => {
             let span = node.get("emitted").map_or(node.span, |n| n.span);
             let fault = Fault::unknown(span, &format!("event of {}", surface.name), name, &events);
-            faults.push(if props.contains(&name.as_str()) { fault.help(format!("changes of the two-way prop are checked with `bound: {name}`")) } else { fault });
+            faults.push(if props.contains(&name.as_str()) {
+                fault.help(format!("changes of the two-way prop are checked with `bound: {name}`"))
+            } else {
+                fault
+            });
         }
         Subject::Bound(name) if !surface.prop(name).is_some_and(|p| p.two_way) => {
             let two_way: Vec<&str> = surface.props.iter().filter(|p| p.two_way).map(|p| p.name.as_str()).collect();
@@ -441,17 +465,42 @@ clauses:
             ("componnt: a.vue", "componnt", "no key of a contract", "did you mean `component`"),
             ("component: a.vue\ncover: evry", "evry", "no way to cover", "every"),
             ("component: a.vue\nclauses:\n  - clause: x\n    expect:\n      - txt: .a", "txt", "no check", "did you mean `text`"),
-            ("component: a.vue\nclauses:\n  - clause: x\n    expect:\n      - text: .a\n        iz: 1", "iz", "no check", "did you mean `is`"),
-            ("component: a.vue\nclauses:\n  - clause: x\n    do: [{prss: .a}]\n    expect: [{warned: nothing}]", "prss", "no step", "did you mean `press`"),
-            ("component: a.vue\nclauses:\n  - clause: x\n    expect:\n      - text: [a]\n        is: 1", "[a]", "needs a locator", "in quotes"),
+            (
+                "component: a.vue\nclauses:\n  - clause: x\n    expect:\n      - text: .a\n        iz: 1",
+                "iz",
+                "no check",
+                "did you mean `is`",
+            ),
+            (
+                "component: a.vue\nclauses:\n  - clause: x\n    do: [{prss: .a}]\n    expect: [{warned: nothing}]",
+                "prss",
+                "no step",
+                "did you mean `press`",
+            ),
+            (
+                "component: a.vue\nclauses:\n  - clause: x\n    expect:\n      - text: [a]\n        is: 1",
+                "[a]",
+                "needs a locator",
+                "in quotes",
+            ),
             ("component: a.vue\nclauses:\n  - clause: x\n    expect:\n      - text: #a\n        is: 1", "", "needs a locator", "comment"),
             ("component: a.vue\nclauses:\n  - clause: x\n    expect:\n      - text: \"p:molten\"\n        is: 1", "\"", "", ""),
             ("component: a.vue\nclauses:\n  - clause: x", "x", "expects nothing", "expect:"),
             ("component: a.vue\nlaws:\n  prop/liv: off", "prop/liv", "no law", "did you mean `prop/live`"),
             ("component: a.vue\nlaws:\n  prop/live: off", "off", "`because` is missing", "because"),
             ("component: a.vue\nprops: { a: [] }", "[]", "at least one value", ""),
-            ("component: a.vue\nclauses:\n  - clause: x\n    expect:\n      - text: .a\n        matches: \"(\"", "\"(\"", "no regular expression", ""),
-            ("component: a.vue\nclauses:\n  - clause: x\n    do: [{elapse: 5}]\n    expect: [{warned: nothing}]", "5", "with its unit", "5s"),
+            (
+                "component: a.vue\nclauses:\n  - clause: x\n    expect:\n      - text: .a\n        matches: \"(\"",
+                "\"(\"",
+                "no regular expression",
+                "",
+            ),
+            (
+                "component: a.vue\nclauses:\n  - clause: x\n    do: [{elapse: 5}]\n    expect: [{warned: nothing}]",
+                "5",
+                "with its unit",
+                "5s",
+            ),
             ("about: x", "", "`component` is missing", "component:"),
         ] {
             let faults = read(text).expect_err(text);
@@ -472,14 +521,27 @@ clauses:
     #[test]
     fn names_are_checked_against_the_surface() {
         let mut surface = Surface::new("KilnDial", "KilnDial.vue", "default", crate::surface::Framework::Vue);
-        surface.props.push(crate::surface::Prop { name: "target".into(), ty: Type::Number, required: true, default: None, two_way: false, about: None });
+        surface.props.push(crate::surface::Prop {
+            name: "target".into(),
+            ty: Type::Number,
+            required: true,
+            default: None,
+            two_way: false,
+            about: None,
+        });
         let contract = read("component: a.vue\nprops: { targt: [1] }\nclauses:\n  - clause: x\n    do: [{pass: {tarket: 1}}, {call: nudge}]\n    expect: [{emitted: fire}, {bound: target, is: 1}]").expect("reads");
         let faults = check_names(&contract, &surface);
         let messages: Vec<_> = faults.iter().map(|f| f.message.as_str()).collect();
-        assert_eq!(messages, [
-            "`targt` is no prop of KilnDial", "`tarket` is no prop of KilnDial", "`nudge` is no exposed member of KilnDial",
-            "`fire` is no event of KilnDial", "`target` is no two-way prop of KilnDial",
-        ]);
+        assert_eq!(
+            messages,
+            [
+                "`targt` is no prop of KilnDial",
+                "`tarket` is no prop of KilnDial",
+                "`nudge` is no exposed member of KilnDial",
+                "`fire` is no event of KilnDial",
+                "`target` is no two-way prop of KilnDial",
+            ]
+        );
         assert_eq!(faults[0].help.as_deref(), Some("did you mean `target`?"));
     }
 }

@@ -72,7 +72,9 @@ fn build(key: &str, node: &Node, subject: &Node, faults: &mut Vec<Fault>) -> Opt
                 None => None,
             },
         },
-        "choose" => Step::Choose { option: scalar_text(subject, key, faults)?, at: locator(required(node, "from", faults)?, "from", faults)? },
+        "choose" => {
+            Step::Choose { option: scalar_text(subject, key, faults)?, at: locator(required(node, "from", faults)?, "from", faults)? }
+        }
         "tick" | "untick" => Step::Tick { at: locator(subject, key, faults)?, on: key == "tick" },
         "focus" => Step::Focus { at: locator(subject, key, faults)? },
         "leave" => Step::Leave { at: locator(subject, key, faults)? },
@@ -144,7 +146,8 @@ pub(crate) fn locator(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Option
         return None;
     }
     let Some(text) = node.text().filter(|t| !t.is_empty() || !node.is_null()) else {
-        faults.push(Fault::kind(node.span, key, "a locator", node.kind()).help("YAML takes `#id` for a comment: put the selector in quotes"));
+        faults
+            .push(Fault::kind(node.span, key, "a locator", node.kind()).help("YAML takes `#id` for a comment: put the selector in quotes"));
         return None;
     };
     if is_template(node) {
@@ -155,8 +158,10 @@ pub(crate) fn locator(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Option
         Ok(locator) => Some(locator),
         Err(error) => {
             let start = node.span.start + error.at.min(node.span.end - node.span.start);
-            faults.push(Fault::new(fidelon_source::Span::new(start.min(node.span.end.saturating_sub(1)), node.span.end), error.message)
-                .help("a locator is a CSS selector, `role \"name\"`, `role(name)` or `text(\"…\")`"));
+            faults.push(
+                Fault::new(fidelon_source::Span::new(start.min(node.span.end.saturating_sub(1)), node.span.end), error.message)
+                    .help("a locator is a CSS selector, `role \"name\"`, `role(name)` or `text(\"…\")`"),
+            );
             None
         }
     }

@@ -116,17 +116,19 @@ fn scalar(text: &str) -> Json {
         _ => {}
     }
     let digits = text.strip_prefix(['-', '+']).unwrap_or(text);
-    if !digits.is_empty() && digits.bytes().all(|b| b.is_ascii_digit()) {
-        if let Ok(n) = text.strip_prefix('+').unwrap_or(text).parse::<i64>() {
-            return Json::from(n);
-        }
+    if !digits.is_empty()
+        && digits.bytes().all(|b| b.is_ascii_digit())
+        && let Ok(n) = text.strip_prefix('+').unwrap_or(text).parse::<i64>()
+    {
+        return Json::from(n);
     }
     if let Some(hex) = text.strip_prefix("0x")
         && let Ok(n) = i64::from_str_radix(hex, 16)
     {
         return Json::from(n);
     }
-    let numeric = digits.starts_with(|c: char| c.is_ascii_digit() || c == '.') && digits.bytes().all(|b| b.is_ascii_digit() || b".eE+-".contains(&b));
+    let numeric =
+        digits.starts_with(|c: char| c.is_ascii_digit() || c == '.') && digits.bytes().all(|b| b.is_ascii_digit() || b".eE+-".contains(&b));
     if numeric
         && let Ok(n) = text.parse::<f64>()
         && let Some(n) = serde_json::Number::from_f64(n)
@@ -205,10 +207,7 @@ mod tests {
     #[test]
     fn scalars_by_the_core_schema() {
         let node = parse("[1, -2, 0x1F, 1.5, 1e3, true, no, on, ~, \"1\", 'true', a b, 1.2.3, 2031-03-01]").expect("parses");
-        assert_eq!(
-            node.to_json(),
-            json!([1, -2, 31, 1.5, 1000.0, true, "no", "on", null, "1", "true", "a b", "1.2.3", "2031-03-01"])
-        );
+        assert_eq!(node.to_json(), json!([1, -2, 31, 1.5, 1000.0, true, "no", "on", null, "1", "true", "a b", "1.2.3", "2031-03-01"]));
     }
 
     #[test]
@@ -222,7 +221,9 @@ mod tests {
 
     #[test]
     fn faults_have_places() {
-        for (text, part) in [("a: [1", "not YAML"), ("a: 1\na: 2", "twice"), ("", "empty"), ("a: *b", "not YAML"), ("a: &x 1\nb: *x", "aliases")] {
+        for (text, part) in
+            [("a: [1", "not YAML"), ("a: 1\na: 2", "twice"), ("", "empty"), ("a: *b", "not YAML"), ("a: &x 1\nb: *x", "aliases")]
+        {
             let fault = parse(text).expect_err(text);
             assert!(fault.message.contains(part), "{text}: {}", fault.message);
         }

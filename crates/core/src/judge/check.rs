@@ -20,14 +20,14 @@ pub fn holds(check: &Check, seen: &Seen) -> Result<(), Failure> {
         Subject::Text(at) => one(doc, at, p, |n| Value::json(serialize::collapse(&doc.text_content(n)))),
         Subject::Value(at) => one(doc, at, p, |n| Value::json(form::value(doc, n))),
         Subject::Attribute(at, name) => one(doc, at, p, |n| doc.attr(n, name).map_or(Value::Absent, Value::json)),
-        Subject::Classes(at) => one(doc, at, p, |n| {
-            Value::json(doc.element(n).map_or_else(Vec::new, |e| e.classes().map(str::to_owned).collect()))
-        }),
+        Subject::Classes(at) => {
+            one(doc, at, p, |n| Value::json(doc.element(n).map_or_else(Vec::new, |e| e.classes().map(str::to_owned).collect())))
+        }
         Subject::Role(at) => one(doc, at, p, |n| role_of(doc, n).map_or(Value::Absent, Value::json)),
         Subject::Name(at) => one(doc, at, p, |n| Value::json(accessible_name(doc, n))),
-        Subject::Enabled(at) => one(doc, at, &or_true(p), |n| {
-            Value::json(!form::is_disabled(doc, n) && doc.attr(n, "aria-disabled") != Some("true"))
-        }),
+        Subject::Enabled(at) => {
+            one(doc, at, &or_true(p), |n| Value::json(!form::is_disabled(doc, n) && doc.attr(n, "aria-disabled") != Some("true")))
+        }
         Subject::Ticked(at) => one(doc, at, &or_true(p), |n| match role::ticked(doc, n) {
             Some(role::Ticked::Yes) => Value::json(true),
             Some(role::Ticked::No) => Value::json(false),
@@ -197,14 +197,22 @@ fn emitted(expected: &Events, seen: &[Emitted]) -> Result<(), Failure> {
         Events::Nothing => fail("something was emitted".into(), "nothing".into(), came(seen)),
         Events::Only(names) => {
             let others: Vec<_> = seen.iter().filter(|e| !names.contains(&e.name)).cloned().collect();
-            if others.is_empty() { Ok(()) } else { fail("something else was emitted".into(), format!("only {}", names.join(", ")), came(&others)) }
+            if others.is_empty() {
+                Ok(())
+            } else {
+                fail("something else was emitted".into(), format!("only {}", names.join(", ")), came(&others))
+            }
         }
         Events::Named { name, times, with, last, each, in_turn } => {
             let these: Vec<&Emitted> = seen.iter().filter(|e| !e.binding && e.name == *name).collect();
             let wanted = if with.is_some() { times.or(Some(1)) } else { *times };
             match wanted {
                 Some(n) if these.len() != n => {
-                    return fail(format!("`{name}` did not come as often as promised"), format!("{n} times"), format!("{} times ({})", these.len(), came(seen)));
+                    return fail(
+                        format!("`{name}` did not come as often as promised"),
+                        format!("{n} times"),
+                        format!("{} times ({})", these.len(), came(seen)),
+                    );
                 }
                 None if these.is_empty() => return fail(format!("`{name}` was not emitted"), format!("`{name}`"), came(seen)),
                 _ => {}
@@ -258,14 +266,21 @@ fn noted(seen: &Seen, tone: Tone, predicates: &[Predicate]) -> Result<(), Failur
         // `warned: nothing`
         return match notes.first() {
             None => Ok(()),
-            Some(first) => Err(Failure { place: first.place.clone(), ..failure(format!("it {word}"), Some("nothing".into()), Some(texts()), None) }),
+            Some(first) => {
+                Err(Failure { place: first.place.clone(), ..failure(format!("it {word}"), Some("nothing".into()), Some(texts()), None) })
+            }
         };
     }
     if notes.iter().any(|n| predicates.iter().all(|p| fits(p, &Value::json(n.text.as_str())))) {
         return Ok(());
     }
     let expected = predicates.iter().map(|p| told(p).1).collect::<Vec<_>>().join(" and ");
-    Err(failure(format!("it {word} not as promised"), Some(expected), Some(if notes.is_empty() { "nothing".into() } else { texts() }), None))
+    Err(failure(
+        format!("it {word} not as promised"),
+        Some(expected),
+        Some(if notes.is_empty() { "nothing".into() } else { texts() }),
+        None,
+    ))
 }
 
 #[cfg(test)]
@@ -277,9 +292,15 @@ mod tests {
         let event = |name: &str, binding, payload: Json| Emitted { name: name.into(), binding, payload: vec![Value::Json(payload)] };
         Seen {
             tree: fidelon_dom::parse::document(html),
-            events: vec![event("fire", false, serde_json::json!({ "target": 610 })), event("target", true, serde_json::json!(610)), event("fire", false, serde_json::json!({ "target": 620 }))],
+            events: vec![
+                event("fire", false, serde_json::json!({ "target": 610 })),
+                event("target", true, serde_json::json!(610)),
+                event("fire", false, serde_json::json!({ "target": 620 })),
+            ],
             bound: [("target".to_owned(), Value::json(620))].into_iter().collect(),
-            exposed: Some([("reset".to_owned(), Value::Other("function".into())), ("reading".to_owned(), Value::json(620))].into_iter().collect()),
+            exposed: Some(
+                [("reset".to_owned(), Value::Other("function".into())), ("reading".to_owned(), Value::json(620))].into_iter().collect(),
+            ),
             notes: vec![Note { tone: Tone::Warned, text: "Missing required prop: \"label\"".into(), place: None }],
             faults: Vec::new(),
             settled: true,
@@ -288,21 +309,54 @@ mod tests {
 
     #[test]
     fn checks_hold_and_break() {
-        let page = seen("<div class='dial hot'><output class=reading>620  °C</output><input type=number value=620><button disabled>Raise</button><li>a</li><li>b</li></div>");
+        let page = seen(
+            "<div class='dial hot'><output class=reading>620  °C</output><input type=number value=620><button disabled>Raise</button><li>a</li><li>b</li></div>",
+        );
         for (check, ok) in [
-            ("{text: .reading, is: 620 °C}", true), ("{text: .reading, is: 620}", false), ("{text: .reading, has: 620}", true),
-            ("{text: .reading, matches: '^6\\d+'}", true), ("{value: role(spinbutton), is: 620}", true), ("{value: input, above: 600, below: 700}", true),
-            ("{value: input, above: 620}", false), ("{attribute: input, named: type, is: number}", true), ("{attribute: input, named: min, is: absent}", true),
-            ("{classes: .dial, is: dial hot}", true), ("{classes: .dial, has: hot}", true), ("{classes: .dial, lacks: hot}", false),
-            ("{count: li, is: 2}", true), ("{count: li, above: 2}", false), ("{present: li}", true), ("{present: em}", false), ("{present: em, is: false}", true),
-            ("{enabled: button, is: false}", true), ("{enabled: input}", true), ("{order: li, is: [a, b]}", true), ("{order: li, is: [b, a]}", false),
-            ("{role: input, is: spinbutton}", true), ("{name: button, one_of: [Raise, Lower]}", true), ("{text: li, is: a}", false),
-            ("{emitted: nothing}", false), ("{emitted: fire}", true), ("{emitted: fire, times: 2}", true), ("{emitted: fire, times: 1}", false),
-            ("{emitted: fire, last: {target: 620}}", true), ("{emitted: fire, last: {target: 610}}", false), ("{emitted: fire, with: {target: 610}}", false),
-            ("{emitted: fire, in_turn: [{target: 610}, {target: 620}]}", true), ("{emitted: stop}", false), ("{emitted: stop, times: 0}", true),
-            ("{emitted: {only: [fire, target]}}", true), ("{emitted: {only: [fire]}}", false),
-            ("{bound: target, is: 620}", true), ("{bound: target, is: 610}", false), ("{exposed: reset}", true), ("{exposed: nudge}", false),
-            ("{exposed: reading, is: 620}", true), ("{warned: nothing}", false), ("{warned: true, has: label}", true), ("{failed: nothing}", true),
+            ("{text: .reading, is: 620 °C}", true),
+            ("{text: .reading, is: 620}", false),
+            ("{text: .reading, has: 620}", true),
+            ("{text: .reading, matches: '^6\\d+'}", true),
+            ("{value: role(spinbutton), is: 620}", true),
+            ("{value: input, above: 600, below: 700}", true),
+            ("{value: input, above: 620}", false),
+            ("{attribute: input, named: type, is: number}", true),
+            ("{attribute: input, named: min, is: absent}", true),
+            ("{classes: .dial, is: dial hot}", true),
+            ("{classes: .dial, has: hot}", true),
+            ("{classes: .dial, lacks: hot}", false),
+            ("{count: li, is: 2}", true),
+            ("{count: li, above: 2}", false),
+            ("{present: li}", true),
+            ("{present: em}", false),
+            ("{present: em, is: false}", true),
+            ("{enabled: button, is: false}", true),
+            ("{enabled: input}", true),
+            ("{order: li, is: [a, b]}", true),
+            ("{order: li, is: [b, a]}", false),
+            ("{role: input, is: spinbutton}", true),
+            ("{name: button, one_of: [Raise, Lower]}", true),
+            ("{text: li, is: a}", false),
+            ("{emitted: nothing}", false),
+            ("{emitted: fire}", true),
+            ("{emitted: fire, times: 2}", true),
+            ("{emitted: fire, times: 1}", false),
+            ("{emitted: fire, last: {target: 620}}", true),
+            ("{emitted: fire, last: {target: 610}}", false),
+            ("{emitted: fire, with: {target: 610}}", false),
+            ("{emitted: fire, in_turn: [{target: 610}, {target: 620}]}", true),
+            ("{emitted: stop}", false),
+            ("{emitted: stop, times: 0}", true),
+            ("{emitted: {only: [fire, target]}}", true),
+            ("{emitted: {only: [fire]}}", false),
+            ("{bound: target, is: 620}", true),
+            ("{bound: target, is: 610}", false),
+            ("{exposed: reset}", true),
+            ("{exposed: nudge}", false),
+            ("{exposed: reading, is: 620}", true),
+            ("{warned: nothing}", false),
+            ("{warned: true, has: label}", true),
+            ("{failed: nothing}", true),
         ] {
             let node = yaml::parse(check).expect("yaml");
             let check_read = crate::contract::checks::read_check(&node).unwrap_or_else(|f| panic!("{check}: {f:?}"));

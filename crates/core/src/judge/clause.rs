@@ -49,7 +49,12 @@ pub fn scope(combination: &Combination, component: &str) -> IndexMap<String, Val
 ///
 /// # Errors
 /// [`ExpressionFault`] when it cannot be evaluated.
-pub fn is_true(expression: &Expression, combination: &Combination, component: &str, engine: &mut dyn Expressions) -> Result<bool, ExpressionFault> {
+pub fn is_true(
+    expression: &Expression,
+    combination: &Combination,
+    component: &str,
+    engine: &mut dyn Expressions,
+) -> Result<bool, ExpressionFault> {
     let value = engine.evaluate(&expression.text, &scope(combination, component));
     value.map(|v| !v.is_falsy()).map_err(|message| ExpressionFault { message, span: expression.span, combination: combination.in_words() })
 }
@@ -58,7 +63,12 @@ pub fn is_true(expression: &Expression, combination: &Combination, component: &s
 ///
 /// # Errors
 /// The first expression that cannot be evaluated.
-pub fn cases(clause: &Clause, combinations: &[Combination], component: &str, engine: &mut dyn Expressions) -> Result<Vec<Case>, ExpressionFault> {
+pub fn cases(
+    clause: &Clause,
+    combinations: &[Combination],
+    component: &str,
+    engine: &mut dyn Expressions,
+) -> Result<Vec<Case>, ExpressionFault> {
     let mut out: Vec<Case> = Vec::new();
     for combination in combinations {
         let combination = combination.with(&clause.hold);
@@ -106,11 +116,23 @@ pub fn judge(case: &Case, observation: &Observation) -> Vec<Failure> {
     // A clause without steps looks at the mount itself.
     for (i, checks) in case.checks.iter().enumerate() {
         let Some(seen) = observation.phases.get(i + 1) else {
-            failures.push(Failure { message: "the stage did not come this far".into(), expected: None, actual: None, node: None, place: None });
+            failures.push(Failure {
+                message: "the stage did not come this far".into(),
+                expected: None,
+                actual: None,
+                node: None,
+                place: None,
+            });
             continue;
         };
         for fault in &seen.faults {
-            failures.push(Failure { message: format!("step {} could not be done: {}", fault.step + 1, fault.message), expected: None, actual: None, node: None, place: None });
+            failures.push(Failure {
+                message: format!("step {} could not be done: {}", fault.step + 1, fault.message),
+                expected: None,
+                actual: None,
+                node: None,
+                place: None,
+            });
         }
         failures.extend(checks.iter().filter_map(|check| holds(check, seen).err()));
     }

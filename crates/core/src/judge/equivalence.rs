@@ -10,8 +10,18 @@ use crate::observation::Seen;
 
 /// Attributes that hold ids of other nodes (ARIA 1.2, HTML).
 const REFERENCES: [&str; 12] = [
-    "id", "for", "list", "form", "headers", "aria-labelledby", "aria-describedby", "aria-controls", "aria-owns", "aria-activedescendant",
-    "aria-details", "popovertarget",
+    "id",
+    "for",
+    "list",
+    "form",
+    "headers",
+    "aria-labelledby",
+    "aria-describedby",
+    "aria-controls",
+    "aria-owns",
+    "aria-activedescendant",
+    "aria-details",
+    "popovertarget",
 ];
 
 /// The normal form of what is on the page, as text.
@@ -54,7 +64,10 @@ pub fn normal(seen: &Seen) -> String {
 
 /// Ids as frameworks make them: `:r1:`, `_r_1_`, `«r1»`, `v-0`.
 fn is_generated(id: &str) -> bool {
-    id.starts_with(':') || id.starts_with("_r_") || id.starts_with('«') || id.strip_prefix("v-").is_some_and(|r| r.starts_with(|c: char| c.is_ascii_digit()))
+    id.starts_with(':')
+        || id.starts_with("_r_")
+        || id.starts_with('«')
+        || id.strip_prefix("v-").is_some_and(|r| r.starts_with(|c: char| c.is_ascii_digit()))
 }
 
 /// The first lines in which two texts differ, with a line of context before.
@@ -80,8 +93,13 @@ mod tests {
 
     fn seen(html: &str) -> Seen {
         Seen {
-            tree: fidelon_dom::parse::document(html), events: Vec::new(), bound: indexmap::IndexMap::new(), exposed: None,
-            notes: Vec::new(), faults: Vec::new(), settled: true,
+            tree: fidelon_dom::parse::document(html),
+            events: Vec::new(),
+            bound: indexmap::IndexMap::new(),
+            exposed: None,
+            notes: Vec::new(),
+            faults: Vec::new(),
+            settled: true,
         }
     }
 

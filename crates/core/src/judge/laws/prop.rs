@@ -77,9 +77,21 @@ pub(super) fn steady(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         let events: Vec<String> = after.events.iter().map(in_words).collect();
         let failure = if a != b {
             let (expected, actual) = difference(&a, &b);
-            Some(Failure { message: "equal props passed again change what it shows".into(), expected: Some(expected), actual: Some(actual), node: None, place: None })
+            Some(Failure {
+                message: "equal props passed again change what it shows".into(),
+                expected: Some(expected),
+                actual: Some(actual),
+                node: None,
+                place: None,
+            })
         } else if !events.is_empty() {
-            Some(Failure { message: "equal props passed again make it emit".into(), expected: Some("nothing".into()), actual: Some(events.join(", ")), node: None, place: None })
+            Some(Failure {
+                message: "equal props passed again make it emit".into(),
+                expected: Some("nothing".into()),
+                actual: Some(events.join(", ")),
+                node: None,
+                place: None,
+            })
         } else {
             None
         };

@@ -26,7 +26,13 @@ fn first(observation: &Observation, tone: Tone) -> Option<&Note> {
 }
 
 fn of_note(message: &str, note: &Note) -> Failure {
-    Failure { message: message.into(), expected: Some("nothing".into()), actual: Some(note.text.clone()), node: None, place: note.place.clone() }
+    Failure {
+        message: message.into(),
+        expected: Some("nothing".into()),
+        actual: Some(note.text.clone()),
+        node: None,
+        place: note.place.clone(),
+    }
 }
 
 /// Mounting raises no error.
@@ -65,7 +71,13 @@ pub(super) fn repeatable(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         let (a, b) = (first.mount().map(normal).unwrap_or_default(), second.mount().map(normal).unwrap_or_default());
         let failure = (a != b).then(|| {
             let (expected, actual) = difference(&a, &b);
-            Failure { message: "a second mount of the same shows something else".into(), expected: Some(expected), actual: Some(actual), node: None, place: None }
+            Failure {
+                message: "a second mount of the same shows something else".into(),
+                expected: Some(expected),
+                actual: Some(actual),
+                node: None,
+                place: None,
+            }
         });
         out.push(Checked { combination: combination.clone(), failure, events: Vec::new(), about: None });
     }
