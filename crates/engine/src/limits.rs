@@ -39,6 +39,16 @@ impl Watch {
         self.until.set(None);
     }
 
+    /// Does not count the time that `work` takes: it is the host's, not the script's.
+    pub(crate) fn excuse<T>(&self, work: impl FnOnce() -> T) -> T {
+        let began = Instant::now();
+        let out = work();
+        if let Some(until) = self.until.get() {
+            self.until.set(Some(until + began.elapsed()));
+        }
+        out
+    }
+
     /// True once the time is up. Stays true: the realm is lost.
     pub(crate) fn is_over(&self) -> bool {
         if self.until.get().is_some_and(|t| Instant::now() > t) {

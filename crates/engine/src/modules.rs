@@ -11,6 +11,7 @@ use rquickjs::module::{Declared, WriteOptions};
 use rquickjs::{Ctx, Exception, Function, Module, Object, Promise, Value};
 
 use crate::host::Host;
+use crate::limits::Watch;
 
 /// How a specifier was written: the two resolve under different conditions.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -77,6 +78,8 @@ impl Modules for NoModules {
 pub(crate) struct Bridge {
     pub(crate) modules: Rc<RefCell<Box<dyn Modules>>>,
     pub(crate) host: Rc<Host>,
+    /// Compiling a file is not the component's time.
+    pub(crate) watch: Watch,
 }
 
 const REGISTRY: &str = "__commonjs";
@@ -94,7 +97,7 @@ impl Resolver for Bridge {
 
 impl Loader for Bridge {
     fn load<'js>(&mut self, ctx: &Ctx<'js>, name: &str, _: Option<ImportAttributes<'js>>) -> rquickjs::Result<Module<'js, Declared>> {
-        let loaded = self.modules.borrow_mut().load(name);
+        let loaded = self.watch.excuse(|| self.modules.borrow_mut().load(name));
         let code = loaded.map_err(|m| fail(ctx, &m))?;
         match code.format {
             Format::Module => self.declare(ctx, name, &code),
@@ -124,7 +127,7 @@ impl Bridge {
             }
             let _ = ctx.catch();
         }
-        let module = Module::declare(ctx.clone(), name, code.source.as_bytes())?;
+        let module = self.watch.excuse(|| Module::declare(ctx.clone(), name, code.source.as_bytes()))?;
         // The source stays in: compilers print functions and evaluate the text again.
         if let Ok(bytes) = module.write(WriteOptions::default()) {
             self.modules.borrow_mut().keep(file, &bytes);
@@ -168,7 +171,7 @@ impl Bridge {
         Function::new(ctx.clone(), move |ctx: Ctx<'js>, specifier: String| -> rquickjs::Result<Value<'js>> {
             let resolved = bridge.modules.borrow_mut().resolve(&from, &specifier, ImportKind::Require);
             let name = resolved.map_err(|m| fail(&ctx, &m))?;
-            let loaded = bridge.modules.borrow_mut().load(&name);
+            let loaded = bridge.watch.excuse(|| bridge.modules.borrow_mut().load(&name));
             let code = loaded.map_err(|m| fail(&ctx, &m))?;
             match code.format {
                 Format::CommonJs => bridge.require(&ctx, &name, &code),

@@ -92,7 +92,7 @@ impl Realm {
         let handler = watch.clone();
         runtime.set_interrupt_handler(Some(Box::new(move || handler.is_over())));
         let host = Rc::new(Host::new());
-        let bridge = Bridge { modules: Rc::new(RefCell::new(modules)), host: host.clone() };
+        let bridge = Bridge { modules: Rc::new(RefCell::new(modules)), host: host.clone(), watch: watch.clone() };
         runtime.set_loader(bridge.clone(), bridge);
         runtime.set_host_promise_rejection_tracker(Some(Box::new(|ctx, promise, reason, handled| {
             let host_object: Option<Object<'_>> = ctx.globals().get("__fidelon").ok();

@@ -54,7 +54,13 @@ impl Resolvers {
             Importing::Module => &self.module,
             Importing::CommonJs => &self.common,
         };
-        match resolver.resolve_file(Path::new(from), specifier) {
+        let mut found = resolver.resolve_file(Path::new(from), specifier);
+        if found.is_err() && !specifier.starts_with(['.', '/']) && !from.contains("/node_modules/") {
+            // A tsconfig's `include` names TypeScript files; a component beside them means the same by its paths.
+            let beside = format!("{from}.ts");
+            found = resolver.resolve_file(Path::new(&beside), specifier).or(found);
+        }
+        match found {
             Ok(found) => Ok(found.full_path().to_string_lossy().into_owned()),
             Err(ResolveError::Ignored(_)) => Ok(EMPTY.into()),
             Err(ResolveError::PackagePathNotExported { .. }) => {

@@ -33,7 +33,7 @@ pub const WRAPPER: (&str, &str) = ("export default function (module, exports, re
 /// # Errors
 /// [`LoadError`] at the first syntax error.
 pub fn transform(path: &str, source: &str, language: Option<&str>) -> Result<Script, LoadError> {
-    let named = language.map_or_else(|| SourceType::from_path(Path::new(path)), |l| SourceType::from_extension(l));
+    let named = language.map_or_else(|| SourceType::from_path(Path::new(path)), SourceType::from_extension);
     let mut source_type = named.unwrap_or_else(|_| SourceType::mjs());
     let plain = source_type.is_javascript();
     // Whether a file is a module is told by what it holds; JSX is common in files named .js.

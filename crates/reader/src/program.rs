@@ -89,9 +89,11 @@ impl<'a> Script<'a> {
 
     fn declare(&mut self, declaration: &'a Declaration<'a>) {
         match declaration {
-            Declaration::TSTypeAliasDeclaration(alias) => drop(self.types.insert(alias.id.name.as_str(), Named::Alias(alias))),
+            Declaration::TSTypeAliasDeclaration(alias) => {
+                let _ = self.types.insert(alias.id.name.as_str(), Named::Alias(alias));
+            }
             Declaration::TSInterfaceDeclaration(interface) => {
-                drop(self.types.insert(interface.id.name.as_str(), Named::Interface(interface)))
+                let _ = self.types.insert(interface.id.name.as_str(), Named::Interface(interface));
             }
             Declaration::VariableDeclaration(variable) => {
                 for declarator in &variable.declarations {

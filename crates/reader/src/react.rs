@@ -92,7 +92,7 @@ fn stem(shown: &str) -> String {
 }
 
 fn is_component_name(name: &str) -> bool {
-    name.starts_with(|c: char| c.is_uppercase()) && name.chars().any(char::is_lowercase)
+    name.starts_with(|c: char| c.is_uppercase()) && (name.len() == 1 || name.chars().any(char::is_lowercase))
 }
 
 fn declared<'e, 'a>(script: &'e Script<'a>, declaration: &'e Declaration<'a>) -> Vec<(String, Option<Maker<'e, 'a>>)> {

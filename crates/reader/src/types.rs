@@ -92,7 +92,7 @@ fn resolve(script: &Script<'_>, ty: &TSType<'_>, hops: usize) -> Type {
                 ("ReactNode" | "ReactElement" | "ReactChild" | "Element", None) if is_react(&reference.type_name, script) => Type::Node,
                 ("Function", None) => Type::Function,
                 (name, _) if name.ends_with("Handler") || name.ends_with("EventHandler") || name == "Dispatch" => Type::Function,
-                _ => named(script, &reference.type_name, hops, |s, t, h| resolve(s, t, h)).unwrap_or_else(|| {
+                _ => named(script, &reference.type_name, hops, resolve).unwrap_or_else(|| {
                     let members = members_at(script, ty, hops);
                     if members.open && members.list.is_empty() { unresolved(script, ty) } else { object_of(members) }
                 }),

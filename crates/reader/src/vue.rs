@@ -141,9 +141,8 @@ fn define_props(script: &Script<'_>, call: &CallExpression<'_>, out: &mut Surfac
         }
         return;
     }
-    match call.arguments.first().and_then(|a| a.as_expression()) {
-        Some(expression) => runtime_props(script, expression, out),
-        None => {}
+    if let Some(expression) = call.arguments.first().and_then(|a| a.as_expression()) {
+        runtime_props(script, expression, out);
     }
 }
 

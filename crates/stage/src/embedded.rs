@@ -168,7 +168,12 @@ impl Embedded {
                 if steps.is_empty() { phases.last().expect("the mount is there").clone() } else { self.observe(realm, faults, idle)? };
             phases.push(seen);
         }
-        Ok(Observation { phases })
+        // Frameworks catch what the full heap raises like any error of the component. The realm is unusable all the same.
+        let (_, heap) = realm.usage();
+        let full = phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Failed).any(|n| {
+            n.text == "InternalError: out of memory" || (n.text.ends_with("null") && heap > (self.options.limits.memory_mib << 20) / 4)
+        });
+        if full { Err(EngineError::Memory(self.options.limits.memory_mib)) } else { Ok(Observation { phases }) }
     }
 
     /// Plays a step task by task; gives what made it impossible, and whether the page came to rest.
@@ -232,7 +237,14 @@ impl Stage for Embedded {
             open.cases += 1;
         }
         let open = self.open.as_ref().expect("opened above");
-        self.perform(open, script).map_err(|error| {
+        let performed = self.perform(open, script);
+        if performed.as_ref().is_err_and(EngineError::is_fatal)
+            && let Some(open) = &mut self.open
+        {
+            // The next script gets a realm of its own.
+            open.cases = MOST_CASES;
+        }
+        performed.map_err(|error| {
             let reason = match &error {
                 EngineError::Thrown(thrown) => {
                     format!("the stage itself failed: {} {}", thrown.message, thrown.stack.lines().next().unwrap_or_default().trim())

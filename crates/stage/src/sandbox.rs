@@ -9,16 +9,10 @@ use fidelon_engine::{EngineError, Limits, Realm};
 use indexmap::IndexMap;
 
 /// Evaluates expressions; what was evaluated for a combination is kept.
-#[derive(Debug)]
+#[derive(Debug, Default)]
 pub struct Sandbox {
     realm: Option<Realm>,
     known: std::collections::HashMap<String, Result<Value, String>>,
-}
-
-impl Default for Sandbox {
-    fn default() -> Self {
-        Self { realm: None, known: std::collections::HashMap::new() }
-    }
 }
 
 impl Sandbox {

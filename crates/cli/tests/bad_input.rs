@@ -1,0 +1,167 @@
+//! Bad components and bad contracts: a clear error with its place, the right exit code, and the others still judged.
+
+mod studio;
+
+use studio::Studio;
+
+/// A component that is sound, beside each bad one.
+const GOOD: &str = "<template><p>Mug</p></template>";
+
+/// Runs a check over a bad component and a good one; gives the bad one's entry and the exit code.
+fn beside_a_good_one(file: &str, source: impl AsRef<[u8]>) -> (serde_json::Value, i32) {
+    let studio = Studio::new().with(file, source).with("Sound.vue", GOOD);
+    let run = studio.run(&["check", "--json", "-", "--deadline", "400", "--memory", "96"]);
+    let results: serde_json::Value = serde_json::from_str(&run.out).unwrap_or_else(|e| panic!("{file}: {e}: {}{}", run.out, run.err));
+    let components = results["components"].as_array().expect("a list");
+    let of = |name: &str| components.iter().find(|c| c["component"].as_str().is_some_and(|n| n.starts_with(name)));
+    assert_eq!(of("Sound.vue").expect("judged")["verdict"], "holds", "{file}");
+    let bad = of(file).cloned().unwrap_or_else(|| results["faults"][0].clone());
+    (bad, run.code)
+}
+
+#[test]
+fn what_throws_is_a_broken_promise_with_its_line() {
+    for (file, source, line, text) in [
+        ("A.tsx", "export default function A() {\n  if (true) throw new TypeError('in render')\n  return <p/>\n}\n", 2, "in render"),
+        (
+            "B.tsx",
+            "import { useEffect } from 'react'\nexport default function B() {\n  useEffect(() => {\n    throw new Error('in an effect')\n  })\n  return <p/>\n}\n",
+            4,
+            "in an effect",
+        ),
+        (
+            "C.tsx",
+            "export default function C() {\n  Promise.resolve().then(() => {\n    throw new Error('in a promise')\n  })\n  return <p/>\n}\n",
+            3,
+            "in a promise",
+        ),
+        (
+            "D.vue",
+            "<script setup lang=\"ts\">\nconst kiln: { hot?: { at: number } } = {}\nconst at = kiln.hot!.at\n</script>\n<template><p>{{ at }}</p></template>\n",
+            3,
+            "undefined",
+        ),
+        (
+            "E.vue",
+            "<script setup>\nimport { onMounted } from 'vue'\nonMounted(() => {\n  throw new Error('when mounted')\n})\n</script>\n<template><p/></template>\n",
+            4,
+            "when mounted",
+        ),
+    ] {
+        let (bad, code) = beside_a_good_one(file, source);
+        assert_eq!((bad["verdict"].as_str(), code), (Some("broken"), 1), "{file}: {bad:#}");
+        let finding = &bad["findings"][0];
+        assert_eq!(finding["rule"], "render/succeeds", "{file}");
+        assert!(finding["failure"]["actual"].as_str().is_some_and(|a| a.contains(text)), "{file}: {finding:#}");
+        assert_eq!(
+            (finding["failure"]["place"]["file"].as_str(), finding["failure"]["place"]["line"].as_u64()),
+            (Some(file), Some(line)),
+            "{file}: {finding:#}"
+        );
+    }
+}
+
+#[test]
+fn what_throws_in_a_handler_breaks_the_clause_that_presses() {
+    let studio = Studio::new()
+        .with("Dial.vue", "<script setup>\nfunction turn() {\n  throw new Error('stuck')\n}\n</script>\n<template><button @click=\"turn\">Raise</button></template>\n")
+        .with("Dial.contract.yaml", "component: ./Dial.vue\nclauses:\n  - clause: can be turned\n    do:\n      - press: button \"Raise\"\n    expect:\n      - failed: nothing\n");
+    let results = studio.results(&[]);
+    let finding = &results["components"][0]["findings"][0];
+    assert_eq!(finding["rule"], "can be turned", "{results:#}");
+    assert_eq!(finding["failure"]["place"]["line"], 3, "{finding:#}");
+}
+
+#[test]
+fn what_cannot_be_loaded_says_where_and_what_to_do() {
+    for (file, source, part, line) in [
+        ("A.vue", "<script setup>\nconst a = 1\nconst = 2\n</script>\n<template><p/></template>\n", "does not compile", 3),
+        ("B.vue", "<template>\n  <div>\n    <p>\n  </div>\n</template>\n", "missing end tag", 3),
+        ("C.tsx", "export default function C() {\n  return <p>\n}\n", "syntax error", 3),
+        (
+            "D.vue",
+            "<script setup>\nimport x from './nowhere.js'\n</script>\n<template><p/></template>\n",
+            "`./nowhere.js` is imported, but there is no such file",
+            0,
+        ),
+        (
+            "E.tsx",
+            "import { format } from 'kiln-time'\nexport default function E() { return <p>{format()}</p> }\n",
+            "npm install kiln-time",
+            0,
+        ),
+        ("F.vue", "<script>\nthrow new Error('at once')\n</script>\n<template><p/></template>\n", "at once", 2),
+    ] {
+        let (bad, code) = beside_a_good_one(file, source);
+        assert_eq!((bad["verdict"].as_str(), code), (Some("unjudged"), 2), "{file}: {bad:#}");
+        let reason = &bad["reason"];
+        assert!(reason["message"].as_str().is_some_and(|m| m.to_lowercase().contains(&part.to_lowercase())), "{file}: {reason:#}");
+        assert_eq!(reason["place"]["file"], file, "{reason:#}");
+        if line > 0 {
+            assert_eq!(reason["place"]["line"], line, "{file}: {reason:#}");
+        }
+    }
+    let (fault, code) = beside_a_good_one("G.vue", b"<template>\xff\xfe</template>");
+    assert_eq!(code, 2);
+    assert!(fault["message"].as_str().is_some_and(|m| m.contains("not UTF-8")), "{fault:#}");
+}
+
+#[test]
+fn what_never_ends_is_unjudged() {
+    for (file, source, part) in [
+        ("A.tsx", "export default function A() {\n  for (;;) {}\n}\n", "did not come to an end"),
+        (
+            "B.vue",
+            "<script setup>\nconst again = () => Promise.resolve().then(again)\nagain()\n</script>\n<template><p/></template>\n",
+            "did not come to an end",
+        ),
+        (
+            "C.vue",
+            "<script setup>\nconst heap = []\nfor (;;) heap.push(new Array(10000).fill('clay'))\n</script>\n<template><p/></template>\n",
+            "MiB of memory",
+        ),
+    ] {
+        let (bad, code) = beside_a_good_one(file, source);
+        assert_eq!((bad["verdict"].as_str(), code), (Some("unjudged"), 3), "{file}: {bad:#}");
+        assert!(bad["reason"]["message"].as_str().is_some_and(|m| m.contains(part)), "{file}: {bad:#}");
+    }
+}
+
+#[test]
+fn an_endless_update_loop_is_a_finding() {
+    for (file, source) in [
+        (
+            "A.tsx",
+            "import { useEffect, useState } from 'react'\nexport default function A() {\n  const [n, set] = useState(0)\n  useEffect(() => set(n + 1))\n  return <p>{n}</p>\n}\n",
+        ),
+        ("B.vue", "<script setup>\nimport { ref } from 'vue'\nconst n = ref(0)\n</script>\n<template><p>{{ n++ }}</p></template>\n"),
+    ] {
+        let (bad, code) = beside_a_good_one(file, source);
+        assert_eq!((bad["verdict"].as_str(), code), (Some("broken"), 1), "{file}: {bad:#}");
+    }
+}
+
+#[test]
+fn faults_of_contracts_are_told_all_at_once_with_their_places() {
+    let dial = "<script setup lang=\"ts\">\ndefineProps<{ label: string; locked?: boolean }>()\n</script>\n<template><p class=\"label\">{{ label }}</p></template>\n";
+    let contract = "component: ./Dial.vue\nprops:\n  lable: [Bisque]\n  locked: all\nclauses:\n  - clause: shows its label\n    where: \"!locked &&\"\n    expect:\n      - text: .label\n        is: ${label}\n  - clause: is there\n    expect:\n      - emitted: fire\n      - text: \"..x\"\n        is: 1\n";
+    let studio = Studio::new().with("Dial.vue", dial).with("Dial.contract.yaml", contract).with("Sound.vue", GOOD);
+    let run = studio.run(&["check"]);
+    assert_eq!(run.code, 2, "{}", run.out);
+    assert!(run.out.contains("Dial.contract.yaml:14:") && run.out.contains("✓ Sound.vue"), "{}", run.out);
+    // With the selector mended, what needs the component and the engine is told, all of it.
+    let studio = studio.with("Dial.contract.yaml", contract.replace("..x", ".x"));
+    let run = studio.run(&["check"]);
+    for part in ["`lable` is no prop of Dial", "did you mean `label`?", "this is no expression", "`fire` is no event of Dial"] {
+        assert!(run.out.contains(part), "{part}: {}", run.out);
+    }
+    assert_eq!(run.code, 2);
+}
+
+#[test]
+fn a_contract_for_nothing_is_a_fault() {
+    let studio = Studio::new().with("Sound.vue", GOOD).with("Gone.contract.yaml", "component: ./Soumd.vue\n");
+    let run = studio.run(&["check"]);
+    assert_eq!(run.code, 2);
+    assert!(run.out.contains("did you mean `Sound.vue`?"), "{}", run.out);
+}

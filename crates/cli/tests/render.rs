@@ -1,0 +1,104 @@
+//! `fidelon render` on a stranger's components, with no configuration.
+
+mod studio;
+
+use studio::{Studio, kit};
+
+const CARD: &str = "<script setup>\nimport { ref } from 'vue'\nimport Tag from '@/Tag.vue'\nimport rates from './rates.json'\nimport './card.css'\ndefineProps({ title: { type: String, required: true }, tags: Array })\nconst n = ref(rates.bisque)\n</script>\n<template><article><h2>{{ title }}</h2><Tag v-for=\"t in tags\" :key=\"t\" :text=\"t\" /><p v-if=\"n\">{{ n }} °/h</p><slot name=\"foot\" /></article></template>\n";
+
+fn studio() -> Studio {
+    Studio::new()
+        .with("src/Card.vue", CARD)
+        .with("src/Tag.vue", "<script>\nexport default { props: { text: String }, computed: { loud() { return this.text.toUpperCase() } } }\n</script>\n<template><b>{{ loud }}</b></template>")
+        .with("src/rates.json", "{ \"bisque\": 120 }")
+        .with("src/card.css", "article { color: teal }")
+        .with("tsconfig.json", "{ \"compilerOptions\": { \"paths\": { \"@/*\": [\"./src/*\"] } }, \"include\": [\"src\"] }")
+        .with("src/Row.tsx", "import { useState, useEffect, type ReactNode } from 'react'\nimport { createPortal } from 'react-dom'\nexport const Row = ({ label, children }: { label: string; children?: ReactNode }) => {\n  const [ready, set] = useState(false)\n  useEffect(() => { set(true) }, [])\n  return <><div style={{ marginTop: 4 }} data-ready={ready}>{label}{children}</div>{createPortal(<i>far</i>, document.body)}</>\n}\n")
+}
+
+#[test]
+fn a_strangers_components_just_render() {
+    let studio = studio();
+    let vue = studio.run(&[
+        "render",
+        "src/Card.vue",
+        "--with",
+        "title=Hello",
+        "--with",
+        "tags=[\"new\",\"hot\"]",
+        "--fill",
+        "foot=<em>end</em>",
+        "--as",
+        "raw",
+    ]);
+    assert_eq!(vue.out, "<article><h2>Hello</h2><b>NEW</b><b>HOT</b><p>120 °/h</p><em>end</em></article>\n", "{}", vue.err);
+    assert_eq!((vue.code, vue.err.as_str()), (0, ""));
+    let react = studio.run(&["render", "src/Row.tsx#Row", "--with", "label=Mug", "--fill", "default=<b class=x>y</b>"]);
+    assert_eq!(
+        react.out,
+        "<div data-ready=\"true\" style=\"margin-top: 4px;\">\n  Mug\n  <b class=\"x\">y</b>\n</div>\n<!-- elsewhere in the page -->\n<i>far</i>\n",
+        "{}",
+        react.err
+    );
+}
+
+#[test]
+fn a_warm_run_gives_the_same_bytes_and_a_damaged_cache_costs_nothing_but_time() {
+    let studio = studio();
+    let args = ["render", "src/Card.vue", "--with", "title=Hello", "--as", "json"];
+    let cold = studio.run(&args);
+    assert_eq!(studio.run(&args).out, cold.out);
+    let mut damaged = 0;
+    for folder in std::fs::read_dir(studio.path(".cache")).expect("made").flatten() {
+        for file in folder.path().read_dir().expect("a folder").flatten() {
+            let mut bytes = std::fs::read(file.path()).expect("readable");
+            let middle = bytes.len() / 2;
+            bytes[middle] ^= 0xff;
+            std::fs::write(file.path(), bytes).expect("written");
+            damaged += 1;
+        }
+    }
+    assert!(damaged > 10, "{damaged}");
+    let again = studio.run(&args);
+    assert_eq!((again.code, again.out), (0, cold.out), "{}", again.err);
+}
+
+#[test]
+fn the_outline_is_what_a_person_finds() {
+    let studio = Studio::new().with("KilnDial.tsx", kit("react/KilnDial.tsx"));
+    let run = studio.run(&[
+        "render",
+        "KilnDial.tsx",
+        "--with",
+        "label=Bisque",
+        "--with",
+        "target=600",
+        "--with",
+        "locked=true",
+        "--as",
+        "outline",
+    ]);
+    assert_eq!(
+        run.out,
+        "“Bisque”\nbutton \"Lower\" [disabled]\nspinbutton \"Target\" = \"600\" [disabled]\nbutton \"Raise\" [disabled]\nstatus\n  “600 °C”\n"
+    );
+}
+
+#[test]
+fn wrong_requests_are_told() {
+    let studio = studio();
+    for (args, code, part) in [
+        (&["render", "src/Crad.vue"][..], 2, "there is no such file"),
+        (&["render", "src/rates.json"], 2, "is no component"),
+        (&["render", "src/Card.vue", "--with", "titel=x"], 2, "did you mean `title`"),
+        (&["render", "src/Card.vue", "--with", "title=x", "--fill", "fot=x"], 2, "did you mean `foot`"),
+        (&["render", "src/Card.vue", "--with", "title"], 2, "write NAME=VALUE"),
+        (&["render", "src/Row.tsx#Rov"], 2, "there is Row"),
+        (&["check", "nowhere"], 2, "no file or folder"),
+        (&["check", "package.json"], 2, "neither a component"),
+    ] {
+        let run = studio.run(args);
+        assert_eq!(run.code, code, "{args:?}: {}", run.err);
+        assert!(run.err.contains(part), "{args:?}: {}", run.err);
+    }
+}

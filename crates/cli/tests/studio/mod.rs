@@ -1,0 +1,76 @@
+//! A project in a temporary folder, with the demo's framework packages, and the built program run in it.
+
+#![allow(dead_code, reason = "each test file uses a part of it")]
+
+use std::path::{Path, PathBuf};
+use std::process::{Command, Output};
+
+/// The packed framework packages.
+static PACKAGES: &[u8] = include_bytes!("../../../../demo/packages.tar.zst");
+
+/// A project.
+pub struct Studio {
+    folder: tempfile::TempDir,
+}
+
+impl Studio {
+    /// A project with Vue and React installed and nothing else.
+    pub fn new() -> Self {
+        let folder = tempfile::tempdir().expect("a temporary folder");
+        let tar = zstd::decode_all(PACKAGES).expect("packed by xtask");
+        tar::Archive::new(tar.as_slice()).unpack(folder.path()).expect("unpacks");
+        Self { folder }.with("package.json", "{ \"name\": \"studio\", \"private\": true }")
+    }
+
+    /// A folder with nothing in it.
+    pub fn empty() -> Self {
+        Self { folder: tempfile::tempdir().expect("a temporary folder") }
+    }
+
+    /// Writes a file.
+    pub fn with(self, path: &str, content: impl AsRef<[u8]>) -> Self {
+        let file = self.path(path);
+        std::fs::create_dir_all(file.parent().expect("in the folder")).expect("made");
+        std::fs::write(file, content).expect("written");
+        self
+    }
+
+    /// A path in the project.
+    pub fn path(&self, path: &str) -> PathBuf {
+        self.folder.path().join(path)
+    }
+
+    /// Runs the program in it, with a cache of its own.
+    pub fn run(&self, args: &[&str]) -> Run {
+        let cache = self.path(".cache");
+        let output =
+            Command::new(env!("CARGO_BIN_EXE_fidelon")).args(args).env("FIDELON_CACHE", cache).current_dir(self.folder.path()).output();
+        Run::from(&output.expect("the program starts"))
+    }
+
+    /// The results of `check --json`.
+    pub fn results(&self, paths: &[&str]) -> serde_json::Value {
+        let run = self.run(&[&["check", "--json", "-"], paths].concat());
+        serde_json::from_str(&run.out).unwrap_or_else(|e| panic!("{e}: {}{}", run.out, run.err))
+    }
+}
+
+/// What came of a run.
+#[derive(Debug)]
+pub struct Run {
+    pub code: i32,
+    pub out: String,
+    pub err: String,
+}
+
+impl From<&Output> for Run {
+    fn from(output: &Output) -> Self {
+        let text = |bytes: &[u8]| String::from_utf8_lossy(bytes).into_owned();
+        Self { code: output.status.code().unwrap_or(-1), out: text(&output.stdout), err: text(&output.stderr) }
+    }
+}
+
+/// A file of the demo kit.
+pub fn kit(path: &str) -> String {
+    std::fs::read_to_string(Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo/kiln-studio").join(path)).expect(path)
+}
