@@ -54,10 +54,13 @@ pub fn check(request: &Request, tell: &(dyn Fn(RunEvent) + Sync)) -> Result<Resu
     Ok(results(components, all))
 }
 
-fn judge_all(request: &Request, survey: &Survey, tell: &(dyn Fn(RunEvent) + Sync)) -> Vec<(Component, Vec<FileFault>)> {
+/// A component's results, and what is wrong with its contract.
+type Judged = (Component, Vec<FileFault>);
+
+fn judge_all(request: &Request, survey: &Survey, tell: &(dyn Fn(RunEvent) + Sync)) -> Vec<Judged> {
     let next = AtomicUsize::new(0);
     let done = AtomicUsize::new(0);
-    let slots: Vec<Mutex<Option<(Component, Vec<FileFault>)>>> = survey.jobs.iter().map(|_| Mutex::new(None)).collect();
+    let slots: Vec<Mutex<Option<Judged>>> = survey.jobs.iter().map(|_| Mutex::new(None)).collect();
     std::thread::scope(|scope| {
         for _ in 0..request.workers.clamp(1, survey.jobs.len().max(1)) {
             let work = || {
