@@ -79,6 +79,9 @@ pub struct Check {
     /// How many components are judged at once [default: one for each processor].
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..=256))]
     pub jobs: Option<u16>,
+    /// Play each case in a realm of its own. Slower; for components whose modules remember earlier cases.
+    #[arg(long)]
+    pub fresh: bool,
 }
 
 /// `fidelon render`

@@ -7,7 +7,7 @@ use std::time::Instant;
 
 use fidelon_core::results::Results;
 use fidelon_report::{Style, terminal};
-use fidelon_run::{Request, RunEvent, check};
+use fidelon_run::{Realms, Request, RunEvent, check};
 
 use crate::args::{Check, Common};
 use crate::{exit, setting};
@@ -16,7 +16,8 @@ use crate::{exit, setting};
 pub fn run(args: &Check, common: &Common) -> anyhow::Result<i32> {
     let root = setting::root()?;
     let paths = if args.paths.is_empty() { vec![PathBuf::from(".")] } else { args.paths.clone() };
-    let results = judge(&root, paths, args.jobs, common)?;
+    let realms = if args.fresh { Realms::Fresh } else { Realms::Shared };
+    let results = judge(&root, paths, args.jobs, realms, common)?;
     let json = || serde_json::to_string_pretty(&results).map(|t| t + "\n");
     match &args.json {
         Some(file) if file.as_os_str() == "-" => setting::print(&json()?),
@@ -30,9 +31,9 @@ pub fn run(args: &Check, common: &Common) -> anyhow::Result<i32> {
 }
 
 /// Checks components, with progress on a terminal.
-pub fn judge(root: &Path, paths: Vec<PathBuf>, jobs: Option<u16>, common: &Common) -> anyhow::Result<Results> {
+pub fn judge(root: &Path, paths: Vec<PathBuf>, jobs: Option<u16>, realms: Realms, common: &Common) -> anyhow::Result<Results> {
     let workers = jobs.map_or_else(|| std::thread::available_parallelism().map_or(1, usize::from), usize::from);
-    let request = Request { root: root.to_path_buf(), paths, stage: setting::stage(root, common), workers };
+    let request = Request { root: root.to_path_buf(), paths, stage: setting::stage(root, common), workers, realms };
     let progress = Progress::new();
     let results = check(&request, &|event| progress.tell(&event))?;
     progress.clear();

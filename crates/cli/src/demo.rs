@@ -4,6 +4,7 @@ use std::path::Path;
 
 use anyhow::{Context as _, bail};
 use fidelon_core::Verdict;
+use fidelon_run::Realms;
 
 use crate::args::{Common, Demo};
 use crate::{check, exit, setting};
@@ -23,11 +24,11 @@ pub fn run(args: &Demo, common: &Common) -> anyhow::Result<i32> {
     let name = args.dir.display();
 
     setting::print(&format!("{}\n\n", style.strong("The sound kit: every promise holds.")));
-    let sound = check::judge(&dir, vec!["vue".into(), "react".into(), "contracts".into()], None, common)?;
+    let sound = check::judge(&dir, vec!["vue".into(), "react".into(), "contracts".into()], None, Realms::Shared, common)?;
     check::report(&dir, &sound, style);
 
     setting::print(&format!("\n{}\n\n", style.strong("The flawed ones: each breaks one promise, and Fidelon says exactly when.")));
-    let flawed = check::judge(&dir, vec!["flawed".into()], None, common)?;
+    let flawed = check::judge(&dir, vec!["flawed".into()], None, Realms::Shared, common)?;
     check::report(&dir, &flawed, style);
 
     let json = dir.join("results.json");

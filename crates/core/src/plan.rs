@@ -17,6 +17,11 @@ pub enum Domain {
 }
 
 impl Domain {
+    /// True for the domain of this prop.
+    pub fn is_of(&self, prop: &str) -> bool {
+        matches!(self, Self::Prop(name, _) if name == prop)
+    }
+
     fn len(&self) -> usize {
         match self {
             Self::Prop(_, v) => v.len(),

@@ -203,6 +203,8 @@ pub trait Stage {
     /// # Errors
     /// [`StageError`] when it could not be played to its end. What the component itself threw is part of the observation.
     fn play(&mut self, script: &Script) -> Result<Observation, StageError>;
+    /// The next script is played where nothing of the opened component was played before: its modules are loaded anew.
+    fn renew(&mut self);
 }
 
 /// Evaluates the expressions of contracts: ECMAScript that sees one combination and nothing else.

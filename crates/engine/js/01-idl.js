@@ -8,6 +8,8 @@ const ID = Symbol('id');
 const HOST = Symbol('host');
 /** Node number → wrapper: one object per node for the life of the realm. */
 const wrappers = [];
+/** Wrappers of earlier cases, for as long as a module holds them: they keep their identity, and no memory. */
+const stale = new Map();
 
 const hide = (object, name, value) =>
   Object.defineProperty(object, name, { value, writable: true, enumerable: false, configurable: true });

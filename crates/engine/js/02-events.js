@@ -2,7 +2,6 @@
 
 const EVENT = Symbol('event state');
 const LISTENERS = Symbol('listeners');
-const FLAGS = { __proto__: null };
 
 class Event {
   static NONE = 0; static CAPTURING_PHASE = 1; static AT_TARGET = 2; static BUBBLING_PHASE = 3;
@@ -118,14 +117,20 @@ class EventTarget {
     if (callback == null) return;
     if (typeof callback !== 'function' && typeof callback !== 'object') throw new TypeError('The listener is not an object.');
     type = String(type);
-    const capture = flatten(options);
-    const { once = false, passive = false, signal } = typeof options === 'object' && options ? options : FLAGS;
-    if (signal?.aborted) return;
-    const all = self[LISTENERS] ?? (hide(self, LISTENERS, new Map()), self[LISTENERS]);
+    let capture = false, once = false, passive = false, signal;
+    if (typeof options === 'object' && options !== null) {
+      capture = !!options.capture;
+      once = !!options.once;
+      passive = !!options.passive;
+      signal = options.signal;
+      if (signal?.aborted) return;
+    } else capture = !!options;
+    let all = self[LISTENERS];
+    if (all === undefined) hide(self, LISTENERS, (all = new Map()));
     let list = all.get(type);
-    if (!list) all.set(type, (list = []));
-    if (list.some((l) => l.callback === callback && l.capture === capture)) return;
-    list.push({ callback, capture, once: !!once, passive: !!passive, removed: false });
+    if (list === undefined) all.set(type, (list = []));
+    for (let i = 0; i < list.length; i++) if (list[i].callback === callback && list[i].capture === capture) return;
+    list.push({ callback, capture, once, passive, removed: false });
     if (signal) signal.addEventListener('abort', () => self.removeEventListener(type, callback, capture), { once: true });
   }
   removeEventListener(type, callback, options) {

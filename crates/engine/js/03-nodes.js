@@ -9,6 +9,8 @@ const wrap = (id) => {
   return wrappers[id] ?? adopt(id);
 };
 const adopt = (id) => {
+  const earlier = stale.get(id)?.deref();
+  if (earlier) return (wrappers[id] = earlier);
   const proto = prototypeOf(native.kind(id));
   const node = Object.create(proto);
   node[ID] = id;

@@ -143,7 +143,8 @@ class URL {
 }
 expose(URL, URLSearchParams);
 
-let here = new URL('http://stage.test/');
+const START = 'http://stage.test/';
+let here = new URL(START);
 const location = { assign(v) { go(v); }, replace(v) { go(v); }, reload() {}, toString() { return here.href; }, ancestorOrigins: [] };
 for (const part of [...URL_PARTS, 'origin']) accessor(location, part, () => here[part], (v) => { const u = new URL(here.href); u[part] = v; go(u.href); });
 /** A stage does not navigate: the address changes, and a change of the fragment is told. */

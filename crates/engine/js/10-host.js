@@ -1,15 +1,52 @@
 // What the host calls: time, errors, and the reset between cases. Named so that no component meets it by accident.
 
-const snapshot = (object) => new Map(Reflect.ownKeys(object).map((k) => [k, Object.getOwnPropertyDescriptor(object, k)]));
-const restore = (object, was) => {
-  for (const key of Reflect.ownKeys(object)) if (!was.has(key)) { try { delete object[key]; } catch { /* not configurable: it stays */ } }
-  for (const [key, descriptor] of was) {
+/** What this file's own code hangs on objects: never part of a snapshot. */
+const OURS = new Set([LISTENERS, HANDLERS, COLLECTIONS, STYLE]);
+/**
+ * An object's own properties, to be restored. Most cases touch none of the several hundred that the window has, so the data
+ * properties are also kept as two lists that one quick pass can compare.
+ */
+const snapshot = (object) => {
+  for (const key of OURS) if (!(key in object)) hide(object, key, undefined);
+  const all = new Map(Reflect.ownKeys(object).filter((k) => !OURS.has(k)).map((k) => [k, Object.getOwnPropertyDescriptor(object, k)]));
+  const data = [...all].filter(([, d]) => 'value' in d);
+  return { object, all, count: all.size + OURS.size, keys: data.map(([k]) => k), values: data.map(([, d]) => d.value) };
+};
+const restore = ({ object, all, count, keys, values }) => {
+  if (native.holds(object, count, keys, values)) return;
+  for (const key of Reflect.ownKeys(object)) if (!all.has(key) && !OURS.has(key)) { try { delete object[key]; } catch { /* not configurable: it stays */ } }
+  for (const [key, descriptor] of all) {
     const is = Object.getOwnPropertyDescriptor(object, key);
     if (!is || ('value' in descriptor && is.value !== descriptor.value)) { try { Object.defineProperty(object, key, descriptor); } catch { /* likewise */ } }
   }
 };
-const copyListeners = (target) => new Map([...(target[LISTENERS] ?? [])].map(([type, list]) => [type, list.slice()]));
+/** What listens on an object, functions and handler attributes alike. */
+const copyListeners = (object) => ({
+  object,
+  lists: [...(object[LISTENERS] ?? [])].map(([type, list]) => [type, list.slice()]),
+  handlers: new Map([...(object[HANDLERS] ?? [])].map(([type, entry]) => [type, entry.value])),
+});
+const restoreListeners = ({ object, lists, handlers }) => {
+  if (object[LISTENERS] !== undefined) object[LISTENERS] = new Map(lists.map(([type, list]) => [type, list.slice()]));
+  for (const [type, entry] of object[HANDLERS] ?? []) {
+    if (handlers.has(type)) entry.value = handlers.get(type);
+    else object[HANDLERS].delete(type);
+  }
+};
 let kept = null;
+/** The nodes of the last case are no longer held from here: whatever hangs on them can go. */
+const letGo = (from) => {
+  for (let id = from; id < wrappers.length; id++) {
+    const wrapper = wrappers[id];
+    if (wrapper === undefined || native.connected(id)) continue;
+    stale.set(id, new WeakRef(wrapper));
+    wrappers[id] = undefined;
+  }
+  if (stale.size < mostStale) return;
+  for (const [id, reference] of stale) if (reference.deref() === undefined) stale.delete(id);
+  mostStale = Math.max(1000, stale.size * 2);
+};
+let mostStale = 1000;
 
 const host = {
   nextDue, runNext, rejected, reportRejections, wrap, idOf, show,
@@ -17,32 +54,28 @@ const host = {
   arrive(at) { now = Math.max(now, at); },
   /** Marks the present state as the one that `reset` returns to: taken once the modules are loaded. */
   keep() {
-    const targets = [globalThis, document, document.documentElement, document.head, document.body];
+    const objects = [globalThis, document, document.documentElement, document.head, document.body];
     kept = {
-      targets: targets.map((t) => [t, copyListeners(t)]),
-      head: [...document.head.childNodes],
-      objects: targets.map((t) => [t, snapshot(t)]),
+      objects: objects.map(snapshot),
+      listeners: objects.map(copyListeners),
+      head: [...document.head.childNodes].map(idOf),
       sinks: mutationSinks.slice(),
-      pending: pending.slice(),
+      nodes: native.count(),
     };
   },
   /** Between cases: tree, listeners, globals, timers, storage, address, time and chance are as `keep` found them. */
   reset(newSeed, starts) {
-    native.set_focused(-1);
-    for (const child of [...document.body.childNodes]) native.detach(child[ID]);
-    for (const child of [...document.head.childNodes]) if (!kept.head.includes(child)) native.detach(child[ID]);
-    for (const e of [document.documentElement, document.body, document.head]) for (const name of native.attr_names(e[ID])) native.remove_attr(e[ID], name);
-    for (const [object, was] of kept.objects) restore(object, was);
-    for (const [target, listeners] of kept.targets) {
-      if (listeners.size) hide(target, LISTENERS, new Map([...listeners].map(([t, l]) => [t, l.slice()])));
-      else delete target[LISTENERS];
-    }
+    native.clear(kept.head);
+    kept.objects.forEach(restore);
+    kept.listeners.forEach(restoreListeners);
+    letGo(kept.nodes);
+    kept.nodes = native.count();
     mutationSinks.length = 0;
     mutationSinks.push(...kept.sinks);
     pending = []; frames = []; now = 0; order = 0; timerLevel = 0; seed = newSeed; startTime = starts ?? EPOCH;
     rejections.clear(); marks.length = 0; counts.clear(); selection.removeAllRanges();
     localStorage.clear(); sessionStorage.clear();
-    here = new URL('http://stage.test/'); entries = [{ url: here.href, state: null }]; at = 0;
+    if (here.href !== START || entries.length > 1) { here = new URL(START); entries = [{ url: START, state: null }]; at = 0; }
   },
   // For the steps of a person: the default actions that only trusted input causes.
   fire, moveFocus, implicitSubmission, commitEdit,

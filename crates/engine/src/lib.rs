@@ -5,12 +5,14 @@
 //! | [`realm`] | one runtime with its window: import, call, settle, reset |
 //! | [`modules`] | how ES modules and CommonJS files come in |
 //! | [`limits`] | deadline, memory, stack |
+//! | `heap` | how much memory a runtime holds |
 //! | [`host`] | what the natives share: document, log, selectors |
 //! | [`api`] | the natives, one file per subject; `js/` holds the interfaces built on them |
 //! | [`error`] | what goes wrong and where |
 
 pub mod api;
 pub mod error;
+mod heap;
 pub mod host;
 pub mod limits;
 pub mod modules;

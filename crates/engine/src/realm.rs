@@ -11,6 +11,7 @@ use rquickjs::{CatchResultExt, CaughtError, Context, Ctx, Function, Module, Obje
 
 use crate::api;
 use crate::error::{EngineError, Thrown};
+use crate::heap::Heap;
 use crate::host::{Host, LogEntry};
 use crate::limits::{Limits, Watch};
 use crate::modules::{Bridge, Modules};
@@ -66,6 +67,7 @@ pub struct Realm {
     context: Context,
     runtime: Runtime,
     host: Rc<Host>,
+    heap: Heap,
     watch: Watch,
     limits: Limits,
     broken: Cell<bool>,
@@ -84,7 +86,8 @@ impl Realm {
     /// When the engine cannot be started.
     pub fn new(limits: Limits, modules: Box<dyn Modules>) -> Result<Self, EngineError> {
         let engine = |e: rquickjs::Error| EngineError::Engine(e.to_string());
-        let runtime = Runtime::new().map_err(engine)?;
+        let heap = Heap::default();
+        let runtime = Runtime::new_with_alloc(heap.allocator()).map_err(engine)?;
         runtime.set_memory_limit(limits.memory_mib << 20);
         runtime.set_max_stack_size(limits.stack_mib << 20);
         runtime.set_gc_threshold(16 << 20);
@@ -101,7 +104,7 @@ impl Realm {
             }
         })));
         let context = Context::full(&runtime).map_err(engine)?;
-        let realm = Self { context, runtime, host, watch, limits, broken: Cell::new(false) };
+        let realm = Self { context, runtime, host, heap, watch, limits, broken: Cell::new(false) };
         realm.run(|ctx| realm.start(ctx))?;
         Ok(realm)
     }
@@ -164,8 +167,7 @@ impl Realm {
     }
 
     fn is_memory_full(&self) -> bool {
-        let used = usize::try_from(self.runtime.memory_usage().malloc_size).unwrap_or(0);
-        used * 10 > (self.limits.memory_mib << 20) * 7
+        self.heap.used() * 10 > (self.limits.memory_mib << 20) * 7
     }
 
     /// True when a limit was hit: the realm must be dropped.
@@ -320,8 +322,7 @@ impl Realm {
 
     /// How many nodes were made in this realm, and the heap in bytes: what tells when to start afresh.
     pub fn usage(&self) -> (usize, usize) {
-        let heap = usize::try_from(self.runtime.memory_usage().malloc_size).unwrap_or(0);
-        (self.host.doc.borrow().len(), heap)
+        (self.host.doc.borrow().len(), self.heap.used())
     }
 
     /// Evaluates a script and gives its value as text. For tests and expressions.

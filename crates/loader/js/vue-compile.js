@@ -1,5 +1,28 @@
-// Compiles one single-file component. `compiler` is the module @vue/compiler-sfc, `readFile` gives a text or null.
-(compiler, { filename, id, source }, readFile) => {
+// Compiles one single-file component. `compiler` is the module @vue/compiler-sfc, `readFile` gives a text or null,
+// `typesOf` the file that declares the types of a specifier, or null.
+(compiler, { filename, id, source: written }, readFile, typesOf) => {
+  // The compiler reads imported types by relative path only. So where a file names a package or an alias it is shown the way
+  // to the file that this means; in what it gives back the names are as they were.
+  const renamed = new Map();
+  const way = (from, to) => {
+    const [a, b] = [from.split('/').slice(0, -1), to.split('/')];
+    let same = 0;
+    while (same < a.length && same < b.length - 1 && a[same] === b[same]) same++;
+    return './' + '../'.repeat(a.length - same) + b.slice(same).join('/');
+  };
+  const withWays = (text, file) => text.replace(/(\bfrom\s*)(['"])([^'"\s]+)\2/g, (all, head, quote, specifier) => {
+    if (/^\.{0,2}\//.test(specifier)) return all;
+    const target = typesOf(file, specifier);
+    if (!target) return all;
+    const relative = way(file, target);
+    if (file === filename) renamed.set(relative, specifier);
+    return head + quote + relative + quote;
+  });
+  const withNames = (code) => {
+    for (const [relative, specifier] of renamed) code = code.replaceAll(`'${relative}'`, `'${specifier}'`).replaceAll(`"${relative}"`, `"${specifier}"`);
+    return code;
+  };
+  const source = /\bdefine(Props|Emits|Slots|Model)\s*</.test(written) ? withWays(written, filename) : written;
   const place = (error, offsetLines = 0) => ({
     message: error.message ?? String(error),
     line: error.loc ? (error.loc.start?.line ?? error.loc.line) + offsetLines : null,
@@ -13,7 +36,7 @@
     readFile: (file) => {
       const text = readFile(file);
       if (text !== null && !reads.includes(file)) reads.push(file);
-      return text ?? undefined;
+      return text === null ? undefined : withWays(text, file);
     },
   };
   const scopeId = `data-v-${id}`;
@@ -66,5 +89,5 @@
   }
   if (Object.keys(modules).length) code += `\n__sfc.__cssModules = ${JSON.stringify(modules)};`;
   code += '\nexport default __sfc;\n';
-  return { code, language, map, reads };
+  return { code: withNames(code), language, map, reads };
 };

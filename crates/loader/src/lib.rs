@@ -23,4 +23,4 @@ pub mod vue;
 pub use cache::Cache;
 pub use error::LoadError;
 pub use loader::{Compilers, Kind, Loader, Module, NoCompilers};
-pub use resolve::Importing;
+pub use resolve::{Importing, Resolvers};

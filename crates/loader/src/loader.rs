@@ -14,7 +14,7 @@ use crate::{asset, maps, script, vue};
 
 /// Runs a framework's compiler, which is JavaScript, for the loader, which knows none.
 pub trait Compilers {
-    /// Calls `glue(compiler, input, readFile)`, where `compiler` is the namespace of a module file, and gives the JSON
+    /// Calls `glue(compiler, input, readFile, typesOf)`, where `compiler` is the namespace of a module file, and gives the JSON
     /// of what it returns.
     ///
     /// # Errors
@@ -103,6 +103,11 @@ impl Loader {
         }
         // The query belongs to the import, not to the file: `./a.css?inline`.
         self.resolvers.resolve(from, specifier, importing)
+    }
+
+    /// The file that declares the types which `specifier` means in the file `from`.
+    pub fn types(&self, from: &str, specifier: &str) -> Option<String> {
+        self.resolvers.types(from, specifier)
     }
 
     /// Loads a module by the name that [`Loader::resolve`] gave.

@@ -14,13 +14,16 @@ pub enum Importing {
     Module,
     /// `require`
     CommonJs,
+    /// `import type`: what a type checker would read.
+    Types,
 }
 
-/// Both resolvers over one cache of the file system.
+/// The resolvers, over one cache of the file system.
 #[derive(Debug)]
 pub struct Resolvers {
     module: Resolver,
     common: Resolver,
+    types: Resolver,
 }
 
 impl Default for Resolvers {
@@ -40,7 +43,15 @@ impl Default for Resolvers {
         // `browser` comes before `development`: without it several frameworks give their server builds.
         let module = Resolver::new(options(&["browser", "development", "module", "import", "default"], &["module", "browser", "main"]));
         let common = module.clone_with_options(options(&["browser", "development", "require", "default"], &["main", "browser"]));
-        Self { module, common }
+        let types = module.clone_with_options(ResolveOptions {
+            extensions: [".d.mts", ".d.ts", ".mts", ".ts", ".tsx", ".vue"].map(String::from).to_vec(),
+            extension_alias: vec![
+                (".js".into(), vec![".d.ts".into(), ".ts".into(), ".tsx".into(), ".js".into()]),
+                (".mjs".into(), vec![".d.mts".into(), ".mts".into(), ".mjs".into()]),
+            ],
+            ..options(&["types", "import", "default"], &["types", "typings", "module", "main"])
+        });
+        Self { module, common, types }
     }
 }
 
@@ -53,6 +64,7 @@ impl Resolvers {
         let resolver = match importing {
             Importing::Module => &self.module,
             Importing::CommonJs => &self.common,
+            Importing::Types => &self.types,
         };
         let mut found = resolver.resolve_file(Path::new(from), specifier);
         if found.is_err() && !specifier.starts_with(['.', '/']) && !from.contains("/node_modules/") {
@@ -74,6 +86,19 @@ impl Resolvers {
             }
             Err(other) => Err(LoadError::of_file(from, format!("`{specifier}` cannot be resolved: {other}"))),
         }
+    }
+
+    /// The file that declares the types which `specifier` means in `from`; `@types/…` stands in for a package without any.
+    pub fn types(&self, from: &str, specifier: &str) -> Option<String> {
+        let found = self.resolve(from, specifier, Importing::Types).ok();
+        let declares = |file: &String| [".ts", ".mts", ".tsx", ".vue"].iter().any(|e| file.ends_with(e));
+        found.filter(declares).or_else(|| {
+            let apart = format!(
+                "@types/{}",
+                specifier.trim_start_matches('@').replacen('/', if specifier.starts_with('@') { "__" } else { "/" }, 1)
+            );
+            is_package(specifier).then(|| self.resolve(from, &apart, Importing::Types).ok()).flatten().filter(declares)
+        })
     }
 
     fn has_package(&self, from: &str, specifier: &str) -> bool {

@@ -16,23 +16,27 @@ pub mod sfc;
 pub mod types;
 pub mod vue;
 
+use std::cell::Cell;
 use std::path::Path;
 
 use fidelon_core::Surface;
 use fidelon_source::Files;
 
 pub use find::{components_in, is_component_file};
+pub use program::{Imports, NoImports, Sources};
 
 /// The surfaces of all components in a file. `shown` is the path as results name it.
 ///
 /// # Errors
 /// A message when the file cannot be read at all. A file with a syntax error still has a surface, an open one: the loader
 /// tells the error.
-pub fn surfaces(files: &dyn Files, path: &Path, shown: &str) -> Result<Vec<Surface>, String> {
+pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &str) -> Result<Vec<Surface>, String> {
+    let opened = Cell::new(0);
+    let sources = Sources { files, imports, opened: &opened };
     let source = files.read(path).map_err(|e| e.to_string())?;
     let extension = path.extension().and_then(|e| e.to_str()).unwrap_or("");
     Ok(match extension {
-        "vue" => vec![vue::surface(files, path, shown, &source)],
-        _ => react::surfaces(files, path, shown, &source),
+        "vue" => vec![vue::surface(sources, path, shown, &source)],
+        _ => react::surfaces(sources, path, shown, &source),
     })
 }

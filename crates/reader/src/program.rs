@@ -1,5 +1,6 @@
 //! Parsed scripts, and what the names in them mean: local types, and types imported from files beside them.
 
+use std::cell::Cell;
 use std::collections::HashMap;
 use std::path::{Path, PathBuf};
 
@@ -35,8 +36,48 @@ pub struct Script<'a> {
     pub constants: HashMap<&'a str, &'a Expression<'a>>,
     /// The file it stands in.
     pub path: PathBuf,
-    /// Where imported files come from.
+    /// Modules of which all is exported again.
+    pub passed_on: Vec<&'a str>,
+    /// Where other files come from.
+    pub sources: Sources<'a>,
+}
+
+/// Finds the files that imports of types mean.
+pub trait Imports {
+    /// The file that declares the types which `specifier`, a package or an alias, means in the file `from`.
+    fn types(&self, from: &Path, specifier: &str) -> Option<PathBuf>;
+}
+
+/// Knows no packages and no aliases.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct NoImports;
+
+impl Imports for NoImports {
+    fn types(&self, _: &Path, _: &str) -> Option<PathBuf> {
+        None
+    }
+}
+
+/// Where the reader finds what it reads.
+#[derive(Clone, Copy)]
+pub struct Sources<'a> {
+    /// Texts.
     pub files: &'a dyn Files,
+    /// What imports mean.
+    pub imports: &'a dyn Imports,
+    /// How many files were opened for the types in them.
+    pub opened: &'a Cell<u32>,
+}
+
+/// Most files that are opened for the types of one file: a barrel of barrels would take seconds.
+const MOST_OPENED: u32 = 300;
+
+impl Sources<'_> {
+    /// The text of another file, as long as not too many were opened.
+    pub fn open(&self, path: &Path) -> Option<String> {
+        self.opened.set(self.opened.get() + 1);
+        if self.opened.get() > MOST_OPENED { None } else { self.files.read(path).ok() }
+    }
 }
 
 /// How deep imports of types are followed.
@@ -44,7 +85,7 @@ pub const MOST_HOPS: usize = 6;
 
 /// Parses a script and hands it to `work`; none when it has a syntax error.
 pub fn with_script<T>(
-    files: &dyn Files,
+    sources: Sources<'_>,
     path: &Path,
     source: &str,
     source_type: SourceType,
@@ -56,8 +97,16 @@ pub fn with_script<T>(
         return None;
     }
     let program = &parsed.program;
-    let mut script =
-        Script { source, program, types: HashMap::new(), imports: HashMap::new(), constants: HashMap::new(), path: path.into(), files };
+    let mut script = Script {
+        source,
+        program,
+        types: HashMap::new(),
+        imports: HashMap::new(),
+        constants: HashMap::new(),
+        path: path.into(),
+        passed_on: Vec::new(),
+        sources,
+    };
     for statement in &program.body {
         script.take(statement);
     }
@@ -79,6 +128,13 @@ impl<'a> Script<'a> {
                 }
             }
             Statement::ExportDeclaration(export) => self.declare(&export.declaration),
+            Statement::ExportFromDeclaration(from) => {
+                for specifier in &from.specifiers {
+                    let (there, here) = (specifier.local.name(), specifier.exported.name());
+                    self.imports.entry(here.as_str()).or_insert((from.source.value.as_str(), there.as_str()));
+                }
+            }
+            Statement::ExportAllDeclaration(all) if all.exported.is_none() => self.passed_on.push(all.source.value.as_str()),
             other => {
                 if let Some(declaration) = other.as_declaration() {
                     self.declare(declaration);
@@ -125,11 +181,12 @@ impl<'a> Script<'a> {
         (!lines.is_empty()).then(|| lines.join(" "))
     }
 
-    /// The file that a relative specifier means.
-    pub fn beside(&self, specifier: &str) -> Option<PathBuf> {
-        if !specifier.starts_with('.') {
-            return None;
-        }
+    /// The file that a specifier means to someone who reads types.
+    pub fn file_of(&self, specifier: &str) -> Option<PathBuf> {
+        if specifier.starts_with('.') { self.beside(specifier) } else { self.sources.imports.types(&self.path, specifier) }
+    }
+
+    fn beside(&self, specifier: &str) -> Option<PathBuf> {
         let mut base = self.path.parent()?.to_path_buf();
         for part in specifier.split('/') {
             match part {
@@ -139,16 +196,10 @@ impl<'a> Script<'a> {
             }
         }
         let text = base.to_string_lossy().into_owned();
-        let stem = text.strip_suffix(".js").unwrap_or(&text);
-        let candidates = [
-            text.clone(),
-            format!("{stem}.ts"),
-            format!("{stem}.tsx"),
-            format!("{stem}.d.ts"),
-            format!("{stem}/index.ts"),
-            format!("{stem}/index.tsx"),
-        ];
-        candidates.into_iter().map(PathBuf::from).find(|p| self.files.is_file(p))
+        let stem = text.strip_suffix(".js").or_else(|| text.strip_suffix(".mjs")).unwrap_or(&text);
+        let endings = ["", ".ts", ".tsx", ".d.ts", ".mts", ".d.mts", "/index.ts", "/index.tsx", "/index.d.ts"];
+        let candidates = endings.iter().map(|e| PathBuf::from(if e.is_empty() { text.clone() } else { format!("{stem}{e}") }));
+        candidates.into_iter().find(|p| p.extension().is_some_and(|e| e != "js" && e != "mjs") && self.sources.files.is_file(p))
     }
 }
 

@@ -3,7 +3,6 @@
 use std::path::Path;
 
 use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type, event_name};
-use fidelon_source::Files;
 use oxc::ast::ast::{
     ArrowFunctionBody, BindingPattern, CallExpression, Declaration, ExportDefaultDeclarationKind, Expression, FormalParameter, Function,
     Statement, TSType,
@@ -11,12 +10,12 @@ use oxc::ast::ast::{
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::GetSpan;
 
-use crate::program::{Script, key_name, source_type, with_script};
+use crate::program::{Script, Sources, key_name, source_type, with_script};
 use crate::types::{self, Member, bare};
 
 /// The surfaces of all components that a file exports.
-pub fn surfaces(files: &dyn Files, path: &Path, shown: &str, source: &str) -> Vec<Surface> {
-    let found = with_script(files, path, source, source_type(path), |script| {
+pub fn surfaces(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> Vec<Surface> {
+    let found = with_script(sources, path, source, source_type(path), |script| {
         let foreign = script.imports.values().any(|(module, _)| matches!(*module, "vue" | "solid-js" | "preact" | "svelte"));
         if foreign { Vec::new() } else { exported(script, shown) }
     });

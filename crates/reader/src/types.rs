@@ -176,25 +176,31 @@ fn named<T>(script: &Script<'_>, name: &TSTypeName<'_>, hops: usize, work: impl 
     }
 }
 
-/// Opens the file that a name is imported from, or re-exported from there.
+/// Modules whose types are the page's own: hundreds of attributes that a component passes on. What they declare is left out,
+/// and the surface is open.
+const OF_THE_PAGE: [&str; 4] = ["react", "vue", "csstype", "@vue/runtime-dom"];
+
+/// Opens the file that a name is imported from, or exported again from there.
 fn elsewhere<T>(script: &Script<'_>, name: &str, hops: usize, work: &dyn Fn(&Script<'_>, &str) -> Option<T>) -> Option<T> {
-    if hops > MOST_HOPS {
+    let (module, there) = script.imports.get(name)?;
+    opened(script, module, there, hops, work)
+}
+
+fn opened<T>(script: &Script<'_>, module: &str, name: &str, hops: usize, work: &dyn Fn(&Script<'_>, &str) -> Option<T>) -> Option<T> {
+    if hops > MOST_HOPS || OF_THE_PAGE.contains(&module) {
         return None;
     }
-    let (module, there) = script.imports.get(name)?;
-    let path = script.beside(module)?;
-    let text = script.files.read(&path).ok()?;
+    let path = script.file_of(module)?;
+    let text = script.sources.open(&path)?;
+    let within = |other: &Script<'_>| {
+        let found = work(other, name).or_else(|| elsewhere(other, name, hops + 1, work));
+        found.or_else(|| other.passed_on.iter().find_map(|next| opened(other, next, name, hops + 1, work)))
+    };
     if path.extension().is_some_and(|e| e == "vue") {
-        let blocks = crate::sfc::blocks(&text);
-        return blocks
-            .scripts
-            .iter()
-            .find_map(|s| with_script(script.files, &path, s.text, oxc::span::SourceType::ts(), |other| work(other, there)).flatten());
+        let scripts = crate::sfc::blocks(&text).scripts;
+        return scripts.iter().find_map(|s| with_script(script.sources, &path, s.text, oxc::span::SourceType::ts(), within).flatten());
     }
-    with_script(script.files, &path, &text, source_type(&path), |other| {
-        work(other, there).or_else(|| elsewhere(other, there, hops + 1, work))
-    })
-    .flatten()
+    with_script(script.sources, &path, &text, source_type(&path), within).flatten()
 }
 
 fn keys(script: &Script<'_>, ty: &TSType<'_>, hops: usize) -> Option<Type> {

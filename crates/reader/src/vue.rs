@@ -3,18 +3,17 @@
 use std::path::Path;
 
 use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type, event_name};
-use fidelon_source::Files;
 use oxc::ast::ast::{
     ArrayExpression, BindingPattern, CallExpression, Expression, ObjectExpression, ObjectPropertyKind, Statement, TSSignature, TSType,
 };
 use oxc::span::{GetSpan, SourceType};
 
-use crate::program::{Named, Script, key_name, with_script};
+use crate::program::{Named, Script, Sources, key_name, with_script};
 use crate::sfc;
 use crate::types::{self, bare, object_literal};
 
 /// The surface of a single-file component.
-pub fn surface(files: &dyn Files, path: &Path, shown: &str, source: &str) -> Surface {
+pub fn surface(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> Surface {
     let name = path.file_stem().and_then(|s| s.to_str()).unwrap_or("Component");
     let mut out = Surface::new(name, shown, "default", Framework::Vue);
     let blocks = sfc::blocks(source);
@@ -23,8 +22,13 @@ pub fn surface(files: &dyn Files, path: &Path, shown: &str, source: &str) -> Sur
     let setup = blocks.scripts.iter().any(|s| s.setup);
     let kind = if blocks.scripts.iter().any(|s| s.typed) { SourceType::tsx() } else { SourceType::jsx() };
     let kind = if joined.contains('<') && blocks.scripts.iter().any(|s| s.typed) { SourceType::ts() } else { kind };
-    let read =
-        with_script(files, path, &joined, kind, |script| if setup { read_setup(script, &mut out) } else { read_options(script, &mut out) });
+    let read = with_script(
+        sources,
+        path,
+        &joined,
+        kind,
+        |script| if setup { read_setup(script, &mut out) } else { read_options(script, &mut out) },
+    );
     if read.is_none() {
         out.open = true;
     }

@@ -4,7 +4,7 @@ use fidelon_core::judge::{check, equivalence};
 use fidelon_core::observation::{Seen, Tone};
 use fidelon_core::stage::Combination;
 use fidelon_core::surface::Surface;
-use fidelon_dom::{Document, serialize};
+use fidelon_dom::{Document, NodeData, NodeId, serialize};
 use serde_json::json;
 
 /// How it is printed.
@@ -24,18 +24,17 @@ pub enum Form {
 pub fn print(surface: &Surface, combination: &Combination, seen: &Seen, form: Form) -> String {
     let doc = &seen.tree;
     let own = equivalence::container(doc);
-    let elsewhere = doc.body().map(|b| doc.children(b).filter(|c| Some(*c) != own).collect::<Vec<_>>()).unwrap_or_default();
+    let elsewhere = elsewhere(doc, own);
     match form {
         Form::Html => {
             let mut out = own.map(|c| serialize::markup(doc, c)).unwrap_or_default();
             if !elsewhere.is_empty() {
                 out.push_str("<!-- elsewhere in the page -->\n");
-                out.push_str(&elsewhere.iter().map(|e| serialize::outer_html(doc, *e)).collect::<Vec<_>>().join("\n"));
-                out.push('\n');
+                out.extend(elsewhere.iter().map(|e| serialize::outer_html(doc, *e) + "\n"));
             }
             out
         }
-        Form::Raw => own.map(|c| serialize::inner_html(doc, c)).unwrap_or_default() + "\n",
+        Form::Raw => html(doc, own) + &elsewhere.iter().map(|e| serialize::outer_html(doc, *e)).collect::<String>() + "\n",
         Form::Outline => doc.body().map(|b| serialize::outline(doc, b)).unwrap_or_default(),
         Form::Json => {
             let notes: Vec<_> = seen.notes.iter().map(|n| json!({ "tone": n.tone, "text": n.text, "place": n.place })).collect();
@@ -48,7 +47,13 @@ pub fn print(surface: &Surface, combination: &Combination, seen: &Seen, form: Fo
     }
 }
 
-fn html(doc: &Document, own: Option<fidelon_dom::NodeId>) -> String {
+/// What stands in the body beside the component's own place, but for the empty texts and comments that mark a spot.
+fn elsewhere(doc: &Document, own: Option<NodeId>) -> Vec<NodeId> {
+    let shows = |n: &NodeId| doc.element(*n).is_some() || matches!(&doc.node(*n).data, NodeData::Text(t) if !t.trim().is_empty());
+    doc.body().map(|b| doc.children(b).filter(|c| Some(*c) != own).filter(shows).collect()).unwrap_or_default()
+}
+
+fn html(doc: &Document, own: Option<NodeId>) -> String {
     own.map(|c| serialize::inner_html(doc, c)).unwrap_or_default()
 }
 

@@ -1,21 +1,19 @@
 //! One component: its plan, its runs, its verdict.
 
-use std::collections::HashMap;
-
 use fidelon_core::cause::{cause, plainest};
-use fidelon_core::contract::{Contract, Fault, PropValues, check_names, template};
+use fidelon_core::contract::{self, Contract, Fault, check_names, template};
 use fidelon_core::finding::{Failure, Finding, RuleKind, Verdict};
 use fidelon_core::judge::check::in_words;
 use fidelon_core::judge::clause::{self, ExpressionFault};
-use fidelon_core::judge::laws::{self, Checked, Law, Matter, Runs};
-use fidelon_core::observation::Observation;
+use fidelon_core::judge::laws::{self, Checked, Law, Matter, Runs as _};
 use fidelon_core::plan::{self, Domain};
 use fidelon_core::results::{Component, Coverage, FileFault, Met, Reason, Rule};
-use fidelon_core::stage::{Combination, Expressions, Script, Stage, StageError};
-use fidelon_core::surface::{Surface, Type};
-use fidelon_core::{Value, contract};
+use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
+use fidelon_core::surface::Surface;
 use fidelon_source::{Place, place_of};
 
+use crate::planning::{PlanFault, plan_of};
+use crate::remembering::{Realms, Remembering};
 use crate::survey::{Job, in_file};
 
 /// The contract that a component is held to.
@@ -34,47 +32,35 @@ pub fn name_of(surface: &Surface) -> String {
     if surface.export == "default" { surface.file.clone() } else { format!("{}#{}", surface.file, surface.export) }
 }
 
-/// The most observations that are kept for a component: a long run must not fill the memory.
-const MOST_KEPT: usize = 600;
-
-/// A stage that remembers what it saw: several clauses and laws look at the same mount.
-struct Remembering<'a> {
-    stage: &'a mut dyn Stage,
-    known: HashMap<String, Observation>,
-}
-
-impl Runs for Remembering<'_> {
-    fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
-        let plain = script.phases.iter().all(Vec::is_empty);
-        if !plain {
-            return self.stage.play(script);
-        }
-        // Without steps every phase sees the mount; one entry serves any number of them.
-        let bare = Script { phases: vec![Vec::new()], ..script.clone() };
-        let key = serde_json::to_string(&bare).unwrap_or_default();
-        let mut observation = match self.known.get(&key) {
-            Some(known) => known.clone(),
-            None => {
-                let seen = self.stage.play(&bare)?;
-                if self.known.len() < MOST_KEPT {
-                    self.known.insert(key, seen.clone());
-                }
-                seen
-            }
-        };
-        while observation.phases.len() < script.phases.len() + 1 {
-            let last = observation.phases.last().cloned();
-            observation.phases.extend(last);
-        }
-        Ok(observation)
-    }
-}
+/// What stands in the notes of a component whose module remembers earlier cases.
+const CARRIED: &str = "its module keeps state from one case to the next, so each case was played in a realm of its own";
 
 /// Judges one component. What is wrong with its contract comes beside the result.
-pub fn judge(job: &Job, held: Option<Held<'_>>, stage: &mut dyn Stage, engine: &mut dyn Expressions) -> (Component, Vec<FileFault>) {
-    let surface = &job.surface;
-    let mut out = Component {
-        component: name_of(surface),
+///
+/// Cases share a realm, which is brought back in between; what a module keeps in its own variables stays. So a failure is
+/// believed only when a fresh realm shows it too; if one does not, the whole component is judged again with a realm for
+/// each case.
+pub fn judge(
+    job: &Job,
+    held: Option<Held<'_>>,
+    stage: &mut dyn Stage,
+    engine: &mut dyn Expressions,
+    realms: Realms,
+) -> (Component, Vec<FileFault>) {
+    let mut faults = Vec::new();
+    if let Some(judged) = pass(job, held, stage, engine, realms, &mut faults) {
+        return (judged, faults);
+    }
+    faults.clear();
+    let judged = pass(job, held, stage, engine, Realms::Fresh, &mut faults);
+    let mut judged = judged.expect("what a fresh realm shows is not asked for again");
+    judged.notes.insert(0, CARRIED.into());
+    (judged, faults)
+}
+
+fn blank(job: &Job, held: Option<Held<'_>>) -> Component {
+    Component {
+        component: name_of(&job.surface),
         contract: held.map(|h| h.file.to_owned()),
         verdict: Verdict::Holds,
         reason: None,
@@ -84,61 +70,79 @@ pub fn judge(job: &Job, held: Option<Held<'_>>, stage: &mut dyn Stage, engine: &
         laws: Vec::new(),
         findings: Vec::new(),
         notes: Vec::new(),
-    };
-    let mut faults = Vec::new();
+    }
+}
+
+/// One pass over all clauses and laws; none when a failure turned out to be left over from an earlier case.
+fn pass(
+    job: &Job,
+    held: Option<Held<'_>>,
+    stage: &mut dyn Stage,
+    engine: &mut dyn Expressions,
+    realms: Realms,
+    faults: &mut Vec<FileFault>,
+) -> Option<Component> {
+    let surface = &job.surface;
+    let mut out = blank(job, held);
     if let Some(held) = held {
-        faults = match held.contract {
-            Some(contract) => faults_of(contract, surface, engine).into_iter().map(|f| in_file(held.file, held.text, f)).collect(),
-            None => Vec::new(),
-        };
+        let of_contract = held.contract.map_or_else(Vec::new, |contract| faults_of(contract, surface, engine));
+        faults.extend(of_contract.into_iter().map(|f| in_file(held.file, held.text, f)));
         if held.contract.is_none() || !faults.is_empty() {
             out.verdict = Verdict::Unjudged;
-            out.reason = Some(Reason { message: "its contract has faults: see there".into(), place: None, file: true });
-            return (out, faults);
+            out.reason = Some(faulty());
+            return Some(out);
         }
     }
     if let Err(error) = stage.open(surface) {
         unjudged(&mut out, error);
-        return (out, faults);
+        return Some(out);
     }
     match plan_of(surface, held.and_then(|h| h.contract), engine) {
         Ok((domains, combinations)) => {
             let (met, of) = plan::pairs_met(&domains, &combinations);
             out.combinations = combinations.len();
             out.coverage = Coverage { pairs: Met { met, of } };
-            let mut runs = Remembering { stage, known: HashMap::new() };
+            let mut runs = Remembering::new(stage, realms);
             let judged = Judging { surface, held, domains: &domains, combinations: &combinations };
-            if let Err(stop) = judged.all(&mut out, &mut runs, engine, &mut faults) {
-                unjudged(&mut out, stop);
+            match judged.all(&mut out, &mut runs, engine, faults) {
+                Ok(()) => {}
+                Err(Stop::Stage(error)) => unjudged(&mut out, error),
+                Err(Stop::Carried) => return None,
             }
         }
-        Err(PlanFault::Expression(fault)) => {
-            faults.extend(held.map(|h| expression_fault(h, &fault)));
-            out.reason = Some(Reason { message: "its contract has faults: see there".into(), place: None, file: true });
-        }
-        Err(PlanFault::Unknown(props)) => {
-            let names = props.iter().map(|p| format!("`{p}`")).collect::<Vec<_>>().join(", ");
-            let message =
-                format!("its source does not tell which values the required {names} can take: give some under `props:` in a contract");
-            out.reason = Some(Reason { message, place: Some(Place { file: surface.file.clone(), line: 1, column: 1 }), file: false });
-        }
-        Err(PlanFault::Many(count)) => {
-            let message = format!(
-                "`cover: every` asks for {count} combinations, and {} is the most: take fewer values, or `cover: pairs`",
-                plan::MOST_EVER
-            );
-            out.reason = Some(Reason { message, place: None, file: true });
-        }
-        Err(PlanFault::Empty) => {
-            out.reason = Some(Reason { message: "`never` leaves no combination".into(), place: None, file: true });
-        }
+        Err(fault) => no_plan(&mut out, surface, held, fault, faults),
     }
     if out.reason.is_some() {
         out.verdict = Verdict::Unjudged;
     } else if !out.findings.is_empty() {
         out.verdict = Verdict::Broken;
     }
-    (out, faults)
+    Some(out)
+}
+
+fn faulty() -> Reason {
+    Reason { message: "its contract has faults: see there".into(), place: None, file: true }
+}
+
+fn no_plan(out: &mut Component, surface: &Surface, held: Option<Held<'_>>, fault: PlanFault, faults: &mut Vec<FileFault>) {
+    let of_contract = |message: String| Reason { message, place: None, file: true };
+    out.reason = Some(match fault {
+        PlanFault::Expression(fault) => {
+            faults.extend(held.map(|h| expression_fault(h, &fault)));
+            faulty()
+        }
+        PlanFault::Unknown(props) => {
+            let names = props.iter().map(|p| format!("`{p}`")).collect::<Vec<_>>().join(", ");
+            let message =
+                format!("its source does not tell which values the required {names} can take: give some under `props:` in a contract");
+            Reason { message, place: Some(Place { file: surface.file.clone(), line: 1, column: 1 }), file: false }
+        }
+        PlanFault::Many(count) => of_contract(format!(
+            "`cover: every` asks for {count} combinations, and {} is the most: take fewer values, or `cover: pairs`",
+            plan::MOST_EVER
+        )),
+        PlanFault::Empty => of_contract("`never` leaves no combination".into()),
+    });
 }
 
 fn unjudged(out: &mut Component, error: StageError) {
@@ -179,72 +183,17 @@ fn faults_of(contract: &Contract, surface: &Surface, engine: &mut dyn Expression
     faults
 }
 
-enum PlanFault {
-    Expression(ExpressionFault),
-    Unknown(Vec<String>),
-    Many(String),
-    Empty,
+/// Why a pass ends before its end.
+enum Stop {
+    /// The stage could not play a case.
+    Stage(StageError),
+    /// A failure that a fresh realm does not show.
+    Carried,
 }
 
-/// The domains and combinations of a component: the contract's values first, declared types for what it does not name.
-fn plan_of(
-    surface: &Surface,
-    contract: Option<&Contract>,
-    engine: &mut dyn Expressions,
-) -> Result<(Vec<Domain>, Vec<Combination>), PlanFault> {
-    let domains = domains_of(surface, contract).map_err(PlanFault::Unknown)?;
-    let cover = contract.and_then(|c| c.cover);
-    if cover == Some(plan::Cover::Every) && plan::size(&domains).is_none_or(|n| n > plan::MOST_EVER) {
-        return Err(PlanFault::Many(plan::size(&domains).map_or("too many".into(), |n| n.to_string())));
-    }
-    let mut combinations = plan::combinations(&domains, cover);
-    for never in contract.map_or(&[][..], |c| &c.never) {
-        let mut kept = Vec::new();
-        for combination in combinations {
-            if !clause::is_true(never, &combination, &name_of(surface), engine).map_err(PlanFault::Expression)? {
-                kept.push(combination);
-            }
-        }
-        combinations = kept;
-    }
-    if combinations.is_empty() { Err(PlanFault::Empty) } else { Ok((domains, combinations)) }
-}
-
-/// Domains by the contract, or by the declared types where there is none.
-///
-/// # Errors
-/// Required props whose values nobody tells.
-pub fn domains_of(surface: &Surface, contract: Option<&Contract>) -> Result<Vec<Domain>, Vec<String>> {
-    let Some(contract) = contract else { return plan::declared(surface) };
-    let mut domains = Vec::new();
-    let mut unknown = Vec::new();
-    for (name, (values, _)) in &contract.props {
-        let declared = surface.prop(name).map(|p| &p.ty);
-        let values = match values {
-            PropValues::These(values) => values.clone(),
-            PropValues::All => declared.map_or_else(Vec::new, all_values),
-            PropValues::Declared => declared.map_or_else(Vec::new, plan::edge_values),
-        };
-        if values.is_empty() { unknown.push(name.clone()) } else { domains.push(Domain::Prop(name.clone(), values)) }
-    }
-    // A prop that the contract does not name takes a value of its declared type if it is required, and is absent if not.
-    for prop in surface.props.iter().filter(|p| p.required && !contract.props.contains_key(&p.name)) {
-        match plan::edge_values(&prop.ty).into_iter().next() {
-            Some(value) => domains.push(Domain::Prop(prop.name.clone(), vec![value])),
-            None => unknown.push(prop.name.clone()),
-        }
-    }
-    for (name, (slot, _)) in &contract.slots {
-        domains.push(Domain::Slot(name.clone(), slot.fills.clone()));
-    }
-    if unknown.is_empty() { Ok(domains) } else { Err(unknown) }
-}
-
-fn all_values(ty: &Type) -> Vec<Value> {
-    match ty {
-        Type::Boolean => vec![Value::json(false), Value::json(true)],
-        Type::Union { of } => of.iter().cloned().map(Value::Json).collect(),
-        _ => Vec::new(),
+impl From<StageError> for Stop {
+    fn from(error: StageError) -> Self {
+        Self::Stage(error)
     }
 }
 
@@ -259,10 +208,10 @@ impl Judging<'_> {
     fn all(
         &self,
         out: &mut Component,
-        runs: &mut dyn Runs,
+        runs: &mut Remembering<'_>,
         engine: &mut dyn Expressions,
         faults: &mut Vec<FileFault>,
-    ) -> Result<(), StageError> {
+    ) -> Result<(), Stop> {
         let contract = self.held.and_then(|h| h.contract);
         for clause in contract.map_or(&[][..], |c| &c.clauses) {
             self.clause(clause, out, runs, engine, faults)?;
@@ -288,16 +237,16 @@ impl Judging<'_> {
         &self,
         clause: &contract::Clause,
         out: &mut Component,
-        runs: &mut dyn Runs,
+        runs: &mut Remembering<'_>,
         engine: &mut dyn Expressions,
         faults: &mut Vec<FileFault>,
-    ) -> Result<(), StageError> {
+    ) -> Result<(), Stop> {
         let Some(held) = self.held else { return Ok(()) };
         let cases = match clause::cases(clause, self.combinations, &name_of(self.surface), engine) {
             Ok(cases) => cases,
             Err(fault) => {
                 faults.push(expression_fault(held, &fault));
-                out.reason = Some(Reason { message: "its contract has faults: see there".into(), place: None, file: true });
+                out.reason = Some(faulty());
                 return Ok(());
             }
         };
@@ -305,7 +254,7 @@ impl Judging<'_> {
             let fault = Fault::new(clause.span, "this clause applies to no combination")
                 .help("its `where` is true in none of the plan: check it, or add values under `props:`");
             faults.push(in_file(held.file, held.text, fault));
-            out.reason = Some(Reason { message: "its contract has faults: see there".into(), place: None, file: true });
+            out.reason = Some(faulty());
             return Ok(());
         }
         let mut checked = Vec::new();
@@ -315,6 +264,13 @@ impl Judging<'_> {
             let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
             checked.push(Checked { combination: case.combination.clone(), failure, events, about: None });
         }
+        if runs.are_shared()
+            && let Some(shown) = shown(&checked)
+            && let Some(case) = cases.iter().find(|c| c.combination == checked[shown].combination)
+            && clause::judge(case, &runs.afresh().play(&case.script)?).is_empty()
+        {
+            return Err(Stop::Carried);
+        }
         let (line, column) = place_of(held.text, clause.span.start);
         let written = Place { file: held.file.to_owned(), line, column };
         out.clauses.push(rule(Some(clause.name.clone()), None, &checked));
@@ -322,7 +278,18 @@ impl Judging<'_> {
         Ok(())
     }
 
-    fn law(&self, law: &Law, except: &[String], out: &mut Component, runs: &mut dyn Runs) -> Result<(), StageError> {
+    /// Whether a law breaks in the same way where nothing was played before.
+    fn breaks_afresh(&self, law: &Law, except: &[String], shown: &Checked, runs: &mut Remembering<'_>) -> Result<bool, StageError> {
+        let (domains, combinations) = match &shown.about {
+            // A law about a prop goes from the plainest combination to the values of that prop.
+            Some(prop) => (self.domains.iter().filter(|d| d.is_of(prop)).cloned().collect(), self.combinations[..1].to_vec()),
+            None => (self.domains.to_vec(), vec![shown.combination.clone()]),
+        };
+        let matter = Matter { surface: self.surface, domains: &domains, combinations: &combinations, except };
+        Ok((law.check)(&matter, &mut runs.afresh())?.iter().any(|c| c.failure.is_some()))
+    }
+
+    fn law(&self, law: &Law, except: &[String], out: &mut Component, runs: &mut Remembering<'_>) -> Result<(), Stop> {
         let matter = Matter { surface: self.surface, domains: self.domains, combinations: self.combinations, except };
         let checked = (law.check)(&matter, runs)?;
         out.laws.push(rule(None, Some(law.name.to_owned()), &checked));
@@ -335,6 +302,12 @@ impl Judging<'_> {
         }
         for about in abouts {
             let of: Vec<Checked> = checked.iter().filter(|c| c.about == about).cloned().collect();
+            if runs.are_shared()
+                && let Some(shown) = shown(&of)
+                && !self.breaks_afresh(law, except, &of[shown], runs)?
+            {
+                return Err(Stop::Carried);
+            }
             let mut found = finding(self.surface, law.name, RuleKind::Law, &of, None);
             if about.is_some()
                 && let Some(found) = &mut found
@@ -348,23 +321,29 @@ impl Judging<'_> {
     }
 }
 
+/// The failure that a finding shows: the plainest of the broken cases.
+fn shown(checked: &[Checked]) -> Option<usize> {
+    let broken: Vec<&Combination> = checked.iter().filter(|c| c.failure.is_some()).map(|c| &c.combination).collect();
+    let plainest = plainest(&checked.first()?.combination, &broken)?;
+    checked.iter().position(|c| c.failure.is_some() && c.combination == *plainest)
+}
+
 fn rule(clause: Option<String>, law: Option<String>, checked: &[Checked]) -> Rule {
     let broke = checked.iter().filter(|c| c.failure.is_some()).count();
     Rule { clause, law, verdict: if broke == 0 { Verdict::Holds } else { Verdict::Broken }, checked: checked.len(), broke }
 }
 
 fn finding(surface: &Surface, name: &str, kind: RuleKind, checked: &[Checked], written: Option<Place>) -> Option<Finding> {
+    let case = &checked[shown(checked)?];
     let broken: Vec<&Combination> = checked.iter().filter(|c| c.failure.is_some()).map(|c| &c.combination).collect();
     let held: Vec<&Combination> = checked.iter().filter(|c| c.failure.is_none()).map(|c| &c.combination).collect();
-    let shown = plainest(&checked.first()?.combination, &broken)?;
-    let case = checked.iter().find(|c| c.failure.is_some() && c.combination == *shown)?;
     let failure: Failure = case.failure.clone()?;
     Some(Finding {
         rule: name.to_owned(),
         kind,
         cause: cause(&broken, &held),
-        case: format!("{}@{}", surface.name, shown.tag()),
-        combination: shown.in_words(),
+        case: format!("{}@{}", surface.name, case.combination.tag()),
+        combination: case.combination.in_words(),
         events: case.events.clone(),
         checked: checked.len(),
         broke: broken.len(),

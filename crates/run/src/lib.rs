@@ -4,6 +4,8 @@
 //! |---|---|
 //! | [`pipeline`] | the whole line as one function |
 //! | [`survey`] | which components and contracts there are |
+//! | `planning` | what a component's props draw from, and its combinations |
+//! | `remembering` | a stage that plays each script once |
 //! | [`judging`] | one component: plan, run, judge |
 //! | [`rendering`] | one component in one combination |
 //! | [`events`] | what a run tells while it goes on |
@@ -11,10 +13,13 @@
 pub mod events;
 pub mod judging;
 pub mod pipeline;
+mod planning;
+mod remembering;
 pub mod rendering;
 pub mod survey;
 
 pub use events::RunEvent;
 pub use fidelon_stage::Options as StageOptions;
 pub use pipeline::{Request, check};
+pub use remembering::Realms;
 pub use rendering::{RenderError, Rendered, render};

@@ -10,6 +10,7 @@ use fidelon_stage::{Guarded, Limits, Options, Sandbox};
 
 use crate::events::RunEvent;
 use crate::judging;
+use crate::remembering::Realms;
 use crate::survey::{self, Job, Survey, SurveyError};
 
 /// What is to be checked, and how.
@@ -23,6 +24,8 @@ pub struct Request {
     pub stage: Options,
     /// How many components are judged at once.
     pub workers: usize,
+    /// Whether the cases of a component share a realm.
+    pub realms: Realms,
 }
 
 /// The set-up of stages from plain values; no folder keeps nothing between runs.
@@ -69,7 +72,7 @@ fn judge_all(request: &Request, survey: &Survey, tell: &(dyn Fn(RunEvent) + Sync
                 while let Some((index, job)) = take(&next, &survey.jobs) {
                     let name = judging::name_of(&job.surface);
                     tell(RunEvent::Started { component: name.clone() });
-                    let judged = judging::judge(job, contract_of(survey, job), &mut stage, &mut sandbox);
+                    let judged = judging::judge(job, contract_of(survey, job), &mut stage, &mut sandbox, request.realms);
                     let verdict = judged.0.verdict;
                     if let Ok(mut slot) = slots[index].lock() {
                         *slot = Some(judged);

@@ -10,8 +10,8 @@ use fidelon_core::surface::{Surface, Type};
 use fidelon_source::{DiskFiles, Files};
 use fidelon_stage::{Guarded, Options};
 
-use crate::judging::domains_of;
-use crate::survey::{CONTRACT, shown, tidy};
+use crate::planning::domains_of;
+use crate::survey::{CONTRACT, shown, surfaces_of, tidy};
 
 /// What was rendered.
 #[derive(Debug, Clone)]
@@ -95,7 +95,7 @@ fn surface_of(path: &Path, root: &Path, export: Option<&str>) -> Result<Surface,
         let there = if DiskFiles.is_file(path) { "is no component (.vue, .tsx, .jsx)" } else { "does not exist" };
         return Err(wrong(format!("`{file}` {there}")));
     }
-    let found = fidelon_reader::surfaces(&DiskFiles, path, &file).map_err(|m| wrong(format!("`{file}`: {m}")))?;
+    let found = surfaces_of(path, root).map_err(|m| wrong(format!("`{file}`: {m}")))?;
     let chosen = match export {
         Some(export) => found.iter().find(|s| s.export == export || s.name == export),
         None => found.iter().find(|s| s.export == "default").or(found.first()),

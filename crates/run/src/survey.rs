@@ -6,6 +6,8 @@ use std::path::{Component as Part, Path, PathBuf};
 use fidelon_core::Surface;
 use fidelon_core::contract::{Contract, Fault};
 use fidelon_core::results::FileFault;
+use fidelon_loader::Resolvers;
+use fidelon_reader::Imports;
 use fidelon_source::{DiskFiles, Files, Place, Span, place_of};
 
 /// A component to be judged.
@@ -140,7 +142,7 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<Path
             if narrowed && !components.is_empty() && !components.contains(&target) {
                 continue;
             }
-            match fidelon_reader::surfaces(&DiskFiles, &target, &shown(&target, root)) {
+            match surfaces_of(&target, root) {
                 Ok(found) => {
                     let stem = target.file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
                     let chosen = match export {
@@ -184,13 +186,31 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<Path
         let stem = path.file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
         let beside = shown(&path.with_file_name(format!("{stem}{CONTRACT}")), root);
         let faulty = out.contracts.iter().position(|c| c.contract.is_none() && c.file == beside);
-        match fidelon_reader::surfaces(&DiskFiles, &path, &file) {
+        match surfaces_of(&path, root) {
             Ok(found) => out.jobs.extend(found.into_iter().map(|surface| Job { surface, contract: faulty })),
             Err(message) => out.faults.push(whole_file(&file, &message)),
         }
     }
     out.jobs.sort_by(|a, b| (&a.surface.file, &a.surface.export, a.contract).cmp(&(&b.surface.file, &b.surface.export, b.contract)));
     out
+}
+
+/// What the packages and aliases of a project declare.
+#[derive(Default)]
+struct ProjectTypes(Resolvers);
+
+impl Imports for ProjectTypes {
+    fn types(&self, from: &Path, specifier: &str) -> Option<PathBuf> {
+        self.0.types(&from.to_string_lossy(), specifier).map(PathBuf::from)
+    }
+}
+
+/// The surfaces of the components in a file.
+///
+/// # Errors
+/// Why the file cannot be read.
+pub fn surfaces_of(path: &Path, root: &Path) -> Result<Vec<Surface>, String> {
+    fidelon_reader::surfaces(&DiskFiles, &ProjectTypes::default(), path, &shown(path, root))
 }
 
 fn whole_file(file: &str, message: &str) -> FileFault {

@@ -144,6 +144,13 @@ export const open = (adapter, Component, surface) => {
       ran = null;
       return 'done';
     },
+    /** Takes the component off the page, so that what it subscribed to elsewhere lets go of it. */
+    end() {
+      const last = handle;
+      handle = undefined;
+      try { last?.remove(); } catch { /* the case is over: nobody looks any more */ }
+      return '';
+    },
     /** What came since the last time, and what is held now. */
     observe() {
       const out = { events, bound: {}, exposed: null };

@@ -39,12 +39,14 @@ impl RealmCompilers {
         let fault: Rc<RefCell<Option<LoadError>>> = Rc::default();
         let entry = format!(
             "import * as compiler from {};\nconst glue = {};\nconst readFile = (file) => {{ const t = globalThis.__read(file); return t === '' ? null : t.slice(1); }};\n\
-             globalThis.__compile = {{ run: (json) => JSON.stringify(glue(compiler, JSON.parse(json), readFile)) }};\n",
+             const typesOf = (from, specifier) => globalThis.__types(JSON.stringify([from, specifier])) || null;\n\
+             globalThis.__compile = {{ run: (json) => JSON.stringify(glue(compiler, JSON.parse(json), readFile, typesOf)) }};\n",
             serde_json::Value::from(compiler),
             glue.trim().trim_end_matches(';'),
         );
         let ours = BTreeMap::from([("stage:compile".to_owned(), entry.into())]);
         let loader = Rc::new(RefCell::new(Loader::new(self.cache.clone(), Box::new(NoCompilers))));
+        let types = loader.clone();
         let modules = ProjectModules::new(loader, self.cache.clone(), ours, compiler, fault.clone());
         // A compiler may take long over a large file, and is no stranger's code.
         let limits = Limits { deadline: Duration::from_secs(60), ..Limits::default() };
@@ -52,6 +54,11 @@ impl RealmCompilers {
         let realm = Realm::new(limits, Box::new(modules)).map_err(engine)?;
         realm.eval("globalThis.process = { env: { NODE_ENV: 'production' }, cwd: () => '/' }; ''").map_err(engine)?;
         realm.define("__read", |_, file| DiskFiles.read(Path::new(file)).map_or(String::new(), |t| format!("={t}"))).map_err(engine)?;
+        let types_of = move |_: &_, asked: &str| {
+            let asked = serde_json::from_str::<(String, String)>(asked).ok();
+            asked.and_then(|(from, specifier)| types.borrow().types(&from, &specifier)).unwrap_or_default()
+        };
+        realm.define("__types", types_of).map_err(engine)?;
         realm.import("stage:compile").map_err(engine)?;
         Ok(realm)
     }

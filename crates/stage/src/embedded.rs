@@ -1,10 +1,11 @@
 //! The stage in this process.
 
-use std::cell::RefCell;
+use std::cell::{Cell, RefCell};
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::rc::Rc;
 use std::sync::Arc;
+use std::time::{Duration, Instant};
 
 use fidelon_core::observation::{Emitted, Note, Observation, Seen, StepFault, Tone};
 use fidelon_core::stage::{Script, Stage, StageError, Step};
@@ -24,7 +25,7 @@ use crate::places::{own_place, shown};
 /// How long the page may go on, in virtual milliseconds, before it counts as at rest: three frames.
 const SETTLE_WINDOW: f64 = 50.0;
 /// A realm is replaced after so many cases, …
-const MOST_CASES: usize = 250;
+const MOST_CASES: usize = 1000;
 /// … or when it has made so many nodes, …
 const MOST_NODES: usize = 100_000;
 /// … or when its heap holds so many bytes.
@@ -52,6 +53,21 @@ pub struct Options {
     pub limits: Limits,
 }
 
+/// Where the wall time of the cases went so far: what benches print. Never part of a result.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Spent {
+    /// How many cases were played.
+    pub cases: u32,
+    /// Starting realms: window, framework, component.
+    pub start: Duration,
+    /// Bringing the realm back between cases.
+    pub reset: Duration,
+    /// The component at work: mount, steps, coming to rest.
+    pub play: Duration,
+    /// Reading what is to be seen.
+    pub observe: Duration,
+}
+
 /// A component in its realm.
 struct Open {
     surface: Surface,
@@ -64,6 +80,7 @@ pub struct Embedded {
     options: Options,
     loader: Rc<RefCell<Loader>>,
     open: Option<Open>,
+    spent: Cell<Spent>,
 }
 
 impl std::fmt::Debug for Embedded {
@@ -86,10 +103,33 @@ impl Embedded {
         provide_prelude(&options.cache);
         let compilers = RealmCompilers::new(options.cache.clone());
         let loader = Rc::new(RefCell::new(Loader::new(options.cache.clone(), Box::new(compilers))));
-        Self { options, loader, open: None }
+        Self { options, loader, open: None, spent: Cell::default() }
+    }
+
+    /// Where the time went so far.
+    pub fn spent(&self) -> Spent {
+        self.spent.get()
+    }
+
+    /// The realm of the component on the stage, for benches that look inside.
+    pub fn realm(&self) -> Option<&Realm> {
+        self.open.as_ref().map(|o| &o.realm)
+    }
+
+    fn timed<T>(&self, part: impl FnOnce(&mut Spent) -> &mut Duration, work: impl FnOnce() -> T) -> T {
+        let began = Instant::now();
+        let out = work();
+        let mut spent = self.spent.get();
+        *part(&mut spent) += began.elapsed();
+        self.spent.set(spent);
+        out
     }
 
     fn start(&self, surface: &Surface) -> Result<Open, StageError> {
+        self.timed(|s| &mut s.start, || self.start_realm(surface))
+    }
+
+    fn start_realm(&self, surface: &Surface) -> Result<Open, StageError> {
         let file = self.options.root.join(&surface.file);
         let path = file.to_string_lossy().into_owned();
         let fault: Rc<RefCell<Option<LoadError>>> = Rc::default();
@@ -146,16 +186,24 @@ impl Embedded {
 
     fn perform(&self, open: &Open, script: &Script) -> Result<Observation, EngineError> {
         let realm = &open.realm;
-        realm.reset(script.seed)?;
+        self.timed(|s| &mut s.reset, || realm.reset(script.seed))?;
         let request = serde_json::json!({ "combination": script.combination, "parent": script.parent }).to_string();
-        realm.call("__stage", "mount", &request)?;
-        let settled = realm.settle(SETTLE_WINDOW)?;
+        let settled = self.timed(
+            |s| {
+                s.cases += 1;
+                &mut s.play
+            },
+            || {
+                realm.call("__stage", "mount", &request)?;
+                realm.settle(SETTLE_WINDOW)
+            },
+        )?;
         let mut phases = vec![self.observe(realm, Vec::new(), settled.idle)?];
         for steps in &script.phases {
             let mut faults = Vec::new();
             let mut idle = true;
             for (i, step) in steps.iter().enumerate() {
-                match self.step(realm, step)? {
+                match self.timed(|s| &mut s.play, || self.step(realm, step))? {
                     (None, rests) => idle &= rests,
                     (Some(message), _) => {
                         faults.push(StepFault { step: i, message });
@@ -168,8 +216,11 @@ impl Embedded {
                 if steps.is_empty() { phases.last().expect("the mount is there").clone() } else { self.observe(realm, faults, idle)? };
             phases.push(seen);
         }
-        // Frameworks catch what the full heap raises like any error of the component. The realm is unusable all the same.
         let (_, heap) = realm.usage();
+        // All is seen: whatever goes wrong while it is taken off is for the next realm to be rid of. What it set off is played
+        // to its end: a scheduler that still waits for its message would wait in the next case too.
+        let _ = self.timed(|s| &mut s.play, || realm.call("__stage", "end", "").and_then(|_| realm.settle(SETTLE_WINDOW)));
+        // Frameworks catch what the full heap raises like any error of the component. The realm is unusable all the same.
         let full = phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Failed).any(|n| {
             n.text == "InternalError: out of memory" || (n.text.ends_with("null") && heap > (self.options.limits.memory_mib << 20) / 4)
         });
@@ -198,6 +249,10 @@ impl Embedded {
     }
 
     fn observe(&self, realm: &Realm, faults: Vec<StepFault>, settled: bool) -> Result<Seen, EngineError> {
+        self.timed(|s| &mut s.observe, || self.look(realm, faults, settled))
+    }
+
+    fn look(&self, realm: &Realm, faults: Vec<StepFault>, settled: bool) -> Result<Seen, EngineError> {
         let json = realm.call("__stage", "observe", "")?;
         let told: Told = serde_json::from_str(&json).map_err(|e| EngineError::Engine(format!("the session's answer: {e}")))?;
         let tree = realm.document().snapshot();
@@ -253,6 +308,14 @@ impl Stage for Embedded {
             };
             StageError::Unjudged { reason }
         })
+    }
+
+    fn renew(&mut self) {
+        if let Some(open) = &mut self.open
+            && open.cases > 0
+        {
+            open.cases = MOST_CASES;
+        }
     }
 }
 

@@ -16,11 +16,13 @@ const STACK: usize = 32 << 20;
 enum Ask {
     Open(Box<Surface>),
     Play(Box<Script>),
+    Renew,
 }
 
 enum Answer {
     Opened(Result<(), StageError>),
     Played(Result<Box<Observation>, StageError>),
+    Renewed,
 }
 
 struct Worker {
@@ -94,6 +96,10 @@ fn serve(options: Options, asked: &Receiver<Ask>, answers: &Sender<Answer>) {
         let answer = match ask {
             Ask::Open(surface) => Answer::Opened(stage.open(&surface)),
             Ask::Play(script) => Answer::Played(stage.play(&script).map(Box::new)),
+            Ask::Renew => {
+                stage.renew();
+                Answer::Renewed
+            }
         };
         if answers.send(answer).is_err() {
             return;
@@ -106,7 +112,7 @@ impl Stage for Guarded {
         self.open = Some(surface.clone());
         match self.request(Ask::Open(Box::new(surface.clone())))? {
             Answer::Opened(result) => result,
-            Answer::Played(_) => Err(StageError::Unjudged { reason: "the stage answered out of turn".into() }),
+            Answer::Played(_) | Answer::Renewed => Err(StageError::Unjudged { reason: "the stage answered out of turn".into() }),
         }
     }
 
@@ -119,7 +125,13 @@ impl Stage for Guarded {
         }
         match self.request(Ask::Play(Box::new(script.clone())))? {
             Answer::Played(result) => result.map(|o| *o),
-            Answer::Opened(_) => Err(StageError::Unjudged { reason: "the stage answered out of turn".into() }),
+            Answer::Opened(_) | Answer::Renewed => Err(StageError::Unjudged { reason: "the stage answered out of turn".into() }),
+        }
+    }
+    fn renew(&mut self) {
+        // A lost worker is replaced by a fresh one anyway.
+        if self.worker.is_some() {
+            let _ = self.request(Ask::Renew);
         }
     }
 }

@@ -16,7 +16,7 @@ pub mod modules;
 pub mod places;
 pub mod sandbox;
 
-pub use embedded::{Embedded, Options};
+pub use embedded::{Embedded, Options, Spent};
 pub use fidelon_engine::Limits;
 pub use guard::Guarded;
 pub use sandbox::Sandbox;

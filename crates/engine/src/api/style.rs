@@ -21,7 +21,7 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
             list.retain(|d| d.name != name);
         } else if !value.contains(['!', ';']) {
             let important = priority.eq_ignore_ascii_case("important");
-            style::set(&mut list, Declaration { name, value: value.to_owned(), important });
+            style::set(&mut list, Declaration { value: style::canonical(&name, value), name, important });
         }
         style::serialize(&list)
     })

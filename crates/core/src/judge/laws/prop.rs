@@ -41,10 +41,12 @@ pub(super) fn live(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 fn change(from: &Combination, to: &Combination, name: &str, runs: &mut dyn Runs) -> Result<Option<Checked>, crate::stage::StageError> {
-    let fresh = runs.play(&mount(to))?;
     let value = to.props.get(name).cloned().unwrap_or(Value::Absent);
-    let step = Step::Pass { props: IndexMap::from([(name.to_owned(), value.clone())]) };
-    let updated = runs.play(&Script { phases: vec![vec![step]], ..mount(from) })?;
+    let pass = || vec![vec![Step::Pass { props: IndexMap::from([(name.to_owned(), value.clone())]) }]];
+    // The fresh mount is told its own value once more: what only a first rendering shows (a transition that is held back) is
+    // no trace of the old value.
+    let fresh = runs.play(&Script { phases: pass(), ..mount(to) })?;
+    let updated = runs.play(&Script { phases: pass(), ..mount(from) })?;
     if failed(&fresh) {
         // render/succeeds tells of it.
         return Ok(None);
@@ -70,11 +72,13 @@ fn change(from: &Combination, to: &Combination, name: &str, runs: &mut dyn Runs)
 pub(super) fn steady(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let mut out = Vec::new();
     for combination in matter.combinations.iter().take(32) {
-        let script = Script { phases: vec![vec![Step::Pass { props: combination.props.clone() }]], ..mount(combination) };
+        let pass = vec![Step::Pass { props: combination.props.clone() }];
+        // Twice: a first rendering may differ from all later ones (a transition that is held back) and harm nobody.
+        let script = Script { phases: vec![pass.clone(), pass], ..mount(combination) };
         let observation = runs.play(&script)?;
-        let [before, after] = observation.phases.as_slice() else { continue };
+        let [_, before, after] = observation.phases.as_slice() else { continue };
         let (a, b) = (normal(before), normal(after));
-        let events: Vec<String> = after.events.iter().map(in_words).collect();
+        let events: Vec<String> = before.events.iter().chain(&after.events).map(in_words).collect();
         let failure = if a != b {
             let (expected, actual) = difference(&a, &b);
             Some(Failure {

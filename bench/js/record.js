@@ -1,0 +1,40 @@
+// Which calls a component makes to the page, and what they cost alone. `start` lays a recorder over every method and
+// accessor of the page's interfaces; `stop` takes it off again; `again` plays what was recorded without the component.
+globalThis.__record = (() => {
+  const calls = [];
+  let depth = 0;
+  let undo = [];
+  const names = Object.getOwnPropertyNames(globalThis).filter((n) => /^[A-Z]/.test(n) && typeof globalThis[n] === 'function'
+    && (globalThis[n] === EventTarget || globalThis[n].prototype instanceof EventTarget || ['DOMTokenList', 'CSSStyleDeclaration', 'NodeList', 'HTMLCollection'].includes(n)));
+  const over = (f) => function (...args) {
+    if (depth++ === 0) calls.push(f, this, args);
+    try { return f.apply(this, args); } finally { depth--; }
+  };
+  return {
+    start() {
+      calls.length = 0;
+      for (const name of names) {
+        const proto = globalThis[name].prototype;
+        for (const key of Reflect.ownKeys(proto)) {
+          const d = Object.getOwnPropertyDescriptor(proto, key);
+          if (!d.configurable || key === 'constructor') continue;
+          const next = { ...d };
+          if (typeof d.value === 'function') next.value = over(d.value);
+          else if (d.get) { next.get = over(d.get); if (d.set) next.set = over(d.set); } else continue;
+          Object.defineProperty(proto, key, next);
+          undo.push([proto, key, d]);
+        }
+      }
+      return '';
+    },
+    stop() { for (const [proto, key, d] of undo) Object.defineProperty(proto, key, d); undo = []; return String(calls.length / 3); },
+    again(times) {
+      const a = Number(__clock(''));
+      for (let n = 0; n < Number(times); n++) {
+        for (let i = 0; i < calls.length; i += 3) { try { calls[i].apply(calls[i + 1], calls[i + 2]); } catch { /* a node that is gone */ } }
+      }
+      return String((Number(__clock('')) - a) / Number(times));
+    },
+  };
+})();
+''

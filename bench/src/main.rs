@@ -1,0 +1,154 @@
+//! Figures about the embedded stage, all as ratios within one run or as counts: see README.md beside this crate.
+#![allow(clippy::print_stdout, reason = "it prints figures")]
+
+use std::path::{Path, PathBuf};
+use std::time::{Duration, Instant};
+
+use anyhow::{Context, Result, anyhow};
+use clap::{Parser, Subcommand};
+use fidelon_core::plan;
+use fidelon_core::stage::{Combination, Parent, Script, Stage as _};
+use fidelon_engine::modules::NoModules;
+use fidelon_engine::{Limits, Realm};
+use fidelon_loader::Cache;
+use fidelon_reader::NoImports;
+use fidelon_source::DiskFiles;
+use fidelon_stage::{Embedded, Options};
+
+#[derive(Parser)]
+#[command(about = "Figures about the embedded stage")]
+struct Arguments {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Mounts a component again and again: cases per second, where the time goes, the peak of memory
+    Cases {
+        /// The component's file
+        component: PathBuf,
+        /// How many mounts
+        #[arg(long, default_value_t = 1000)]
+        cases: usize,
+    },
+    /// What share of a mount is spent in the page's interfaces rather than in the framework's own code
+    Share {
+        /// The component's file
+        component: PathBuf,
+    },
+    /// Evaluates a script in an empty realm; `__clock('')` gives nanoseconds of real time
+    Script {
+        /// The script
+        file: PathBuf,
+    },
+}
+
+fn main() -> Result<()> {
+    match Arguments::parse().command {
+        Command::Cases { component, cases } => count_cases(&component, cases),
+        Command::Share { component } => share(&component),
+        Command::Script { file } => script(&file),
+    }
+}
+
+/// A component on a stage, with the scripts that mount each of its combinations.
+fn staged(component: &Path) -> Result<(Embedded, Vec<Script>)> {
+    let path = component.canonicalize().with_context(|| component.display().to_string())?;
+    let root = path.parent().context("a file has a folder")?.to_path_buf();
+    let shown = path.file_name().context("a file has a name")?.to_string_lossy().into_owned();
+    let surfaces = fidelon_reader::surfaces(&DiskFiles, &NoImports, &path, &shown).map_err(|m| anyhow!(m))?;
+    let surface = surfaces.first().context("there is no component in it")?;
+    let domains = plan::declared(surface).map_err(|unknown| anyhow!("no values for {}", unknown.join(", ")))?;
+    let cache = std::env::temp_dir().join("fidelon-bench");
+    let mut stage = Embedded::new(Options { root, cache: Cache::at(cache), limits: Limits::default() });
+    stage.open(surface).map_err(|e| anyhow!("{e}"))?;
+    Ok((stage, plan::combinations(&domains, None).into_iter().map(mount).collect()))
+}
+
+fn mount(combination: Combination) -> Script {
+    Script { combination, parent: Parent::Obeys, phases: Vec::new(), seed: 1 }
+}
+
+fn count_cases(component: &Path, cases: usize) -> Result<()> {
+    let (mut stage, scripts) = staged(component)?;
+    let began = Instant::now();
+    let mut early = None;
+    for (i, script) in scripts.iter().cycle().take(cases).enumerate() {
+        stage.play(script).map_err(|e| anyhow!("{e}"))?;
+        if i + 1 == 100 {
+            early = peak();
+        }
+    }
+    let took = began.elapsed();
+    let spent = stage.spent();
+    let part = |d: Duration| format!("{:5.1} %", 100.0 * d.as_secs_f64() / took.as_secs_f64());
+    println!("{} of {} combinations", component.display(), scripts.len());
+    println!("  cases per second and core   {:.0}", cases as f64 / took.as_secs_f64());
+    println!("  the component at work       {}", part(spent.play));
+    println!("  reset between cases         {}", part(spent.reset));
+    println!("  reading what is to be seen  {}", part(spent.observe));
+    println!("  starting fresh realms       {}", part(spent.start));
+    if let (Some(early), Some(late)) = (early, peak()) {
+        println!("  peak memory                 {early} MiB after 100 cases, {late} MiB after {cases}");
+    }
+    Ok(())
+}
+
+/// The largest resident size so far, in MiB; only Linux tells.
+fn peak() -> Option<u64> {
+    let status = std::fs::read_to_string("/proc/self/status").ok()?;
+    let line = status.lines().find(|l| l.starts_with("VmHWM:"))?;
+    Some(line.split_whitespace().nth(1)?.parse::<u64>().ok()? / 1024)
+}
+
+fn share(component: &Path) -> Result<()> {
+    let (mut stage, scripts) = staged(component)?;
+    let wrong = |e: fidelon_engine::EngineError| anyhow!("{e}");
+    let mut total = Duration::ZERO;
+    let mut page = 0.0;
+    let mut calls = 0;
+    let few: Vec<&Script> = scripts.iter().take(24).collect();
+    for script in &few {
+        // Once to warm up, once for its time, once for its calls.
+        stage.play(script).map_err(|e| anyhow!("{e}"))?;
+        let before = stage.spent();
+        let began = Instant::now();
+        stage.play(script).map_err(|e| anyhow!("{e}"))?;
+        total += began.elapsed() - (stage.spent().start - before.start);
+        let realm = stage.realm().context("a component is on the stage")?;
+        clock(realm)?;
+        realm.eval(include_str!("../js/record.js")).map_err(wrong)?;
+        // A reset would take the recorder off: it belongs to what is kept.
+        realm.keep().map_err(wrong)?;
+        realm.call("__record", "start", "").map_err(wrong)?;
+        stage.play(script).map_err(|e| anyhow!("{e}"))?;
+        let realm = stage.realm().context("a component is on the stage")?;
+        calls += realm.call("__record", "stop", "").map_err(wrong)?.parse::<usize>()?;
+        page += realm.call("__record", "again", "5").map_err(wrong)?.parse::<f64>()? / 1e9;
+    }
+    let spent = stage.spent();
+    let around = (spent.reset + spent.observe).as_secs_f64() / (spent.reset + spent.observe + spent.play).as_secs_f64();
+    let page = page / total.as_secs_f64();
+    println!("{} in {} combinations", component.display(), few.len());
+    println!("  calls to the page in a case           {}", calls / few.len().max(1));
+    println!("  the page's interfaces                 {:5.1} %", 100.0 * page);
+    println!("  reset and reading what is to be seen  {:5.1} %", 100.0 * around);
+    println!("  not the framework's own code          {:5.1} %", 100.0 * (page + around));
+    Ok(())
+}
+
+fn clock(realm: &Realm) -> Result<()> {
+    let began = Instant::now();
+    realm.define("__clock", move |_, _| began.elapsed().as_nanos().to_string()).map_err(|e| anyhow!("{e}"))
+}
+
+fn script(file: &Path) -> Result<()> {
+    let limits = Limits { deadline: Duration::from_secs(60), ..Limits::default() };
+    let realm = Realm::new(limits, Box::new(NoModules)).map_err(|e| anyhow!("{e}"))?;
+    clock(&realm)?;
+    realm.keep().map_err(|e| anyhow!("{e}"))?;
+    let source = std::fs::read_to_string(file).with_context(|| file.display().to_string())?;
+    println!("{}", realm.eval(&source).map_err(|e| anyhow!("{e}"))?);
+    Ok(())
+}

@@ -1,0 +1,78 @@
+//! A stage that remembers what it saw: several clauses and laws look at the same mount.
+
+use std::collections::HashMap;
+
+use fidelon_core::judge::laws::Runs;
+use fidelon_core::observation::Observation;
+use fidelon_core::stage::{Script, Stage, StageError};
+
+/// The most observations that are kept for a component: a long run must not fill the memory.
+const MOST_KEPT: usize = 600;
+
+/// Whether cases share a realm.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Realms {
+    /// One for all cases of a component, brought back in between.
+    Shared,
+    /// One for each case.
+    Fresh,
+}
+
+/// Plays scripts on a stage, each once.
+pub(crate) struct Remembering<'a> {
+    stage: &'a mut dyn Stage,
+    realms: Realms,
+    known: HashMap<String, Observation>,
+}
+
+impl<'a> Remembering<'a> {
+    pub(crate) fn new(stage: &'a mut dyn Stage, realms: Realms) -> Self {
+        Self { stage, realms, known: HashMap::new() }
+    }
+
+    /// The same stage with realms that nothing was played in before, and no memory.
+    pub(crate) fn afresh(&mut self) -> Remembering<'_> {
+        Remembering { stage: self.stage, realms: Realms::Fresh, known: HashMap::new() }
+    }
+
+    /// True while a failure may be left over from an earlier case.
+    pub(crate) fn are_shared(&self) -> bool {
+        self.realms == Realms::Shared
+    }
+
+    fn stage(&mut self, script: &Script) -> Result<Observation, StageError> {
+        if self.realms == Realms::Fresh {
+            self.stage.renew();
+        }
+        self.stage.play(script).map_err(|error| match error {
+            StageError::Unjudged { reason } => {
+                StageError::Unjudged { reason: format!("{reason} (with {})", script.combination.in_words()) }
+            }
+            file => file,
+        })
+    }
+}
+
+impl Runs for Remembering<'_> {
+    fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
+        // Without steps every phase sees the mount; one entry serves any number of them.
+        let plain = script.phases.iter().all(Vec::is_empty);
+        let played = if plain { Script { phases: vec![Vec::new()], ..script.clone() } } else { script.clone() };
+        let key = serde_json::to_string(&played).unwrap_or_default();
+        let mut observation = match self.known.get(&key) {
+            Some(known) => known.clone(),
+            None => {
+                let seen = self.stage(&played)?;
+                if self.known.len() < MOST_KEPT {
+                    self.known.insert(key, seen.clone());
+                }
+                seen
+            }
+        };
+        while observation.phases.len() < script.phases.len() + 1 {
+            let last = observation.phases.last().cloned();
+            observation.phases.extend(last);
+        }
+        Ok(observation)
+    }
+}
