@@ -113,7 +113,7 @@ pub fn sanitize(kind: &str, raw: &str, element: &Element) -> String {
             hex.map_or_else(|| "#000000".to_owned(), |h| format!("#{}", h.to_ascii_lowercase()))
         }
         "date" => {
-            if is_digits(raw, "dddd-dd-dd") {
+            if is_date(raw) {
                 raw.to_owned()
             } else {
                 String::new()
@@ -141,7 +141,8 @@ pub fn sanitize(kind: &str, raw: &str, element: &Element) -> String {
             }
         }
         "datetime-local" => {
-            let fits = is_digits(raw, "dddd-dd-ddTdd:dd") || is_digits(raw, "dddd-dd-ddTdd:dd:dd");
+            let fits =
+                raw.split_once('T').is_some_and(|(date, time)| is_date(date) && (is_digits(time, "dd:dd") || is_digits(time, "dd:dd:dd")));
             if fits { raw.to_owned() } else { String::new() }
         }
         _ => raw.to_owned(),
@@ -150,6 +151,20 @@ pub fn sanitize(kind: &str, raw: &str, element: &Element) -> String {
 
 fn is_digits(text: &str, pattern: &str) -> bool {
     text.len() == pattern.len() && text.bytes().zip(pattern.bytes()).all(|(c, p)| if p == b'd' { c.is_ascii_digit() } else { c == p })
+}
+
+/// A valid date (HTML §2.3.5.2): one that the calendar has.
+fn is_date(text: &str) -> bool {
+    let number = |range: std::ops::Range<usize>| text.get(range).and_then(|t| t.parse::<u32>().ok()).unwrap_or(0);
+    let (year, month, day) = (number(0..4), number(5..7), number(8..10));
+    let leap = year % 4 == 0 && (year % 100 != 0 || year % 400 == 0);
+    let days = match month {
+        2 => 28 + u32::from(leap),
+        4 | 6 | 9 | 11 => 30,
+        1..=12 => 31,
+        _ => 0,
+    };
+    is_digits(text, "dddd-dd-dd") && year > 0 && (1..=days).contains(&day)
 }
 
 /// A valid floating-point number (HTML §2.3.4.3).

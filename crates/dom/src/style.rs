@@ -60,8 +60,14 @@ impl RuleBodyItemParser<'_, Declaration, ()> for Reader {
 /// length has a unit, hexadecimal colours become `rgb(…)`, commas are followed by one space. Custom properties and what
 /// stands in strings and addresses stay as written.
 pub fn canonical(name: &str, value: &str) -> String {
-    if name.starts_with("--") || value.contains(['"', '\'']) || value.to_ascii_lowercase().contains("url(") {
+    if name.starts_with("--") || value.contains(['"', '\'']) {
         return value.to_owned();
+    }
+    if let Some((before, rest)) = value.split_once("url(") {
+        return match rest.split_once(')') {
+            Some((address, after)) => format!("{before}url(\"{}\"){after}", address.trim()),
+            None => value.to_owned(),
+        };
     }
     let spaced = space_commas(value);
     let words: Vec<String> = spaced.split(' ').filter(|w| !w.is_empty()).map(|w| canonical_word(name, w)).collect();
@@ -81,8 +87,15 @@ fn canonical_word(name: &str, word: &str) -> String {
     }
     match word.strip_prefix('#').and_then(hex_colour) {
         Some(rgb) => rgb + comma,
+        None if is_keyword(name, word) => word.to_ascii_lowercase() + comma,
         None => format!("{word}{comma}"),
     }
+}
+
+/// Keywords are written in lower case; names that an author made up stay.
+fn is_keyword(name: &str, word: &str) -> bool {
+    const NAMED: [&str; 9] = ["font", "animation", "grid", "counter", "transition", "will-change", "view-", "container", "anchor"];
+    word.bytes().all(|b| b.is_ascii_alphabetic() || b == b'-') && !NAMED.iter().any(|n| name.starts_with(n))
 }
 
 /// Properties in whose values a bare `0` is a length.
@@ -143,23 +156,123 @@ pub fn parse(text: &str) -> Vec<Declaration> {
     let mut parser = Parser::new(text);
     let mut out: Vec<Declaration> = Vec::new();
     for declaration in RuleBodyParser::new(&mut parser, &mut Reader).flatten() {
-        set(&mut out, declaration);
+        // Within one list what is important stays, whatever comes later (CSS Cascade §6.1).
+        let kept = get(&out, &declaration.name).is_some_and(|d| d.important) && !declaration.important;
+        if !kept {
+            set(&mut out, declaration);
+        }
     }
     out
 }
 
-/// Sets one declaration: in place if the property is there, else last.
+/// Shorthands whose parts are written one after the other, and those parts (CSS Cascade §3.1). Two parts stand for both of a
+/// pair, four for the sides.
+const SHORTHANDS: [(&str, &[&str]); 6] = [
+    ("margin", &["margin-top", "margin-right", "margin-bottom", "margin-left"]),
+    ("padding", &["padding-top", "padding-right", "padding-bottom", "padding-left"]),
+    ("inset", &["top", "right", "bottom", "left"]),
+    ("border-width", &["border-top-width", "border-right-width", "border-bottom-width", "border-left-width"]),
+    ("overflow", &["overflow-x", "overflow-y"]),
+    ("gap", &["row-gap", "column-gap"]),
+];
+
+/// A value split at its outer spaces.
+fn words(value: &str) -> Vec<&str> {
+    let mut depth = 0;
+    value
+        .split(|c: char| {
+            match c {
+                '(' => depth += 1,
+                ')' => depth -= 1,
+                _ => {}
+            }
+            depth == 0 && c == ' '
+        })
+        .filter(|w| !w.is_empty())
+        .collect()
+}
+
+/// The values of a shorthand's parts; none where the value cannot be told apart, as with `var()`.
+fn parts<'a>(longhands: &[&str], value: &'a str) -> Option<Vec<&'a str>> {
+    let words = words(value);
+    if value.contains("var(") || words.is_empty() || words.len() > longhands.len() {
+        return None;
+    }
+    Some((0..longhands.len()).map(|i| *words.get(i).or_else(|| words.get(i.wrapping_sub(2))).unwrap_or(&words[0])).collect())
+}
+
+/// The shortest way to write the values of all parts.
+fn joined(values: &[&str]) -> String {
+    let mut shown = values.to_vec();
+    while shown.len() > 1 {
+        let last = shown.len() - 1;
+        let implied = if last == 1 { 0 } else { last - 2 };
+        if shown[last] != shown[implied] {
+            break;
+        }
+        shown.pop();
+    }
+    shown.join(" ")
+}
+
+/// The value of a property, of a shorthand too: `margin` of the four sides. None when it is not set, or not in one piece.
+pub fn get(list: &[Declaration], name: &str) -> Option<Declaration> {
+    if let Some(found) = list.iter().find(|d| d.name == name) {
+        return Some(found.clone());
+    }
+    let longhands = SHORTHANDS.iter().find(|(n, _)| *n == name)?.1;
+    let parts: Vec<&Declaration> = longhands.iter().map(|l| list.iter().find(|d| d.name == *l)).collect::<Option<_>>()?;
+    let important = parts[0].important;
+    let whole = parts.iter().all(|p| p.important == important && !p.value.contains("var("));
+    whole.then(|| Declaration { name: name.to_owned(), value: joined(&parts.iter().map(|p| &*p.value).collect::<Vec<_>>()), important })
+}
+
+/// Takes a property away, all parts of a shorthand with it.
+pub fn remove(list: &mut Vec<Declaration>, name: &str) {
+    let longhands = SHORTHANDS.iter().find(|(n, _)| *n == name).map_or(&[][..], |(_, l)| l);
+    list.retain(|d| d.name != name && !longhands.contains(&&*d.name));
+}
+
+/// Sets one declaration: in place if the property is there, else last. A shorthand sets its parts.
 pub fn set(list: &mut Vec<Declaration>, declaration: Declaration) {
+    if let Some((_, longhands)) = SHORTHANDS.iter().find(|(n, _)| *n == declaration.name)
+        && let Some(values) = parts(longhands, &declaration.value)
+    {
+        for (longhand, value) in longhands.iter().zip(values) {
+            set(list, Declaration { name: (*longhand).to_owned(), value: value.to_owned(), important: declaration.important });
+        }
+        return;
+    }
     match list.iter_mut().find(|d| d.name == declaration.name) {
         Some(old) => *old = declaration,
         None => list.push(declaration),
     }
 }
 
-/// The list as text: `name: value; name: value !important;`.
+/// The list as text: `name: value; name: value !important;`. Parts that are all there are written as their shorthand, where
+/// the first of them stands (CSSOM §6.6 "serialize a CSS declaration block").
 pub fn serialize(list: &[Declaration]) -> String {
-    let parts: Vec<_> = list.iter().map(|d| format!("{}: {}{};", d.name, d.value, if d.important { " !important" } else { "" })).collect();
-    parts.join(" ")
+    let mut done: Vec<&str> = Vec::new();
+    let mut out = Vec::new();
+    for declaration in list {
+        if done.contains(&&*declaration.name) {
+            continue;
+        }
+        let shorthand = SHORTHANDS.iter().find(|(_, longhands)| longhands.contains(&&*declaration.name));
+        let whole = shorthand.and_then(|(name, longhands)| get(list, name).map(|d| (d, *longhands)));
+        match whole {
+            Some((d, longhands)) => {
+                done.extend(longhands);
+                out.push(one(&d));
+            }
+            None => out.push(one(declaration)),
+        }
+    }
+    out.join(" ")
+}
+
+fn one(d: &Declaration) -> String {
+    format!("{}: {}{};", d.name, d.value, if d.important { " !important" } else { "" })
 }
 
 #[cfg(test)]
@@ -184,6 +297,8 @@ mod tests {
             ("background-color", "#00000080", "rgba(0, 0, 0, 0.5)"),
             ("color", "rgb(1,2,3)", "rgb(1, 2, 3)"),
             ("color", "red", "red"),
+            ("color", "Red", "red"),
+            ("animation-name", "Glow", "Glow"),
             ("border", "1px solid #abc", "1px solid rgb(170, 187, 204)"),
             ("--tone", "#fff", "#fff"),
             ("--gap", "0", "0"),
@@ -199,8 +314,17 @@ mod tests {
             ("color:red;WIDTH : 10px", "color: red; width: 10px;"),
             ("--Tone: #c60;color: var(--Tone) !important", "--Tone: #c60; color: var(--Tone) !important;"),
             ("color: red; bogus; width: 1px", "color: red; width: 1px;"),
-            ("background: url(data:image/png;base64,AA==)", "background: url(data:image/png;base64,AA==);"),
+            ("background-image: url(data:image/png;base64,AA==)", "background-image: url(\"data:image/png;base64,AA==\");"),
             ("color: red; color: blue", "color: blue;"),
+            ("margin: 1px 2px", "margin: 1px 2px;"),
+            ("margin: 1px; margin-left: 2px", "margin: 1px 1px 1px 2px;"),
+            ("left: 0; color: red; top: 1px; right: auto; bottom: auto", "inset: 1px auto auto 0px; color: red;"),
+            ("top: 0; left: 0", "top: 0px; left: 0px;"),
+            ("margin: var(--gap) 2px", "margin: var(--gap) 2px;"),
+            ("overflow: hidden", "overflow: hidden;"),
+            ("overflow-x: hidden; overflow-y: auto", "overflow: hidden auto;"),
+            ("color: red !important; color: blue", "color: red !important;"),
+            ("padding: calc(1px + 2%) 0", "padding: calc(1px + 2%) 0px;"),
             ("", ""),
         ] {
             assert_eq!(serialize(&parse(text)), out, "{text}");

@@ -211,7 +211,7 @@ const dispatch = (event, target) => {
   s.dispatching = s.stop = s.stopNow = false;
   if (clicked) {
     if (s.canceled) undo?.();
-    else activate(clicked, event);
+    else if (undo !== NOTHING) activate(clicked, event);
   }
   return !s.canceled;
 };

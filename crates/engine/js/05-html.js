@@ -137,7 +137,7 @@ define('Picture', 'picture'); define('Pre', 'pre listing xmp', 'width:n'); const
 const HTMLScriptElement = define('Script', 'script', 'src:u type noModule:b async:b defer:b crossOrigin integrity referrerPolicy charset event htmlFor');
 const HTMLSelectElement = define('Select', 'select', 'autocomplete disabled:b multiple:b name required:b');
 const HTMLSlotElement = define('Slot', 'slot', 'name'); define('Source', 'source', 'src:u type srcset sizes media width:n height:n'); define('Span', 'span');
-const HTMLStyleElement = define('Style', 'style', 'media type'); define('Table', 'table', 'align border frame rules summary width bgColor cellPadding cellSpacing');
+const HTMLStyleElement = define('Style', 'style', 'media type'); const HTMLTableElement = define('Table', 'table', 'align border frame rules summary width bgColor cellPadding cellSpacing');
 const HTMLTableSectionElement = define('TableSection', 'thead tbody tfoot', 'align ch chOff vAlign');
 const HTMLTableCellElement = define('TableCell', 'td th', 'colSpan:o rowSpan:o headers abbr scope align axis height width ch chOff noWrap:b vAlign bgColor');
 const HTMLTableRowElement = define('TableRow', 'tr', 'align ch chOff vAlign bgColor');
@@ -217,7 +217,52 @@ members(HTMLTableRowElement, {
   deleteCell(i) { this.cells[i < 0 ? this.cells.length - 1 : i]?.remove(); },
 });
 members(HTMLTableCellElement, { get cellIndex() { return this.parentNode instanceof HTMLTableRowElement ? [...this.parentNode.cells].indexOf(this) : -1; } });
-members(HTMLTableSectionElement, { get rows() { return byTag(this, 'tr'); } });
+/** HTML §4.9: rows, sections and captions of tables, found and made. */
+const rowsOf = (parent) => native.child_elements(parent[ID]).filter((i) => native.local_name(i) === 'tr');
+const rowAt = (owner, rows, index) => {
+  if (index < -1 || index > rows.length) throw new DOMException(`There is no place ${index} among ${rows.length} rows.`, 'IndexSizeError');
+  return index === -1 || index === rows.length ? null : rows[index];
+};
+members(HTMLTableSectionElement, {
+  get rows() { return liveCollection(this, 'rows', HTMLCollection, () => rowsOf(this)); },
+  insertRow(index = -1) {
+    const before = rowAt(this, this.rows, index);
+    return this.insertBefore(document.createElement('tr'), before);
+  },
+  deleteRow(index) { (index === -1 ? this.rows[this.rows.length - 1] : rowAt(this, this.rows, index))?.remove(); },
+});
+const tablePart = (table, names) => [...table.children].filter((c) => names.includes(c.localName));
+const makePart = (table, name, before) => tablePart(table, [name])[0] ?? table.insertBefore(document.createElement(name), before());
+const afterHead = (table) => [...table.children].find((c) => !['caption', 'colgroup'].includes(c.localName)) ?? null;
+members(HTMLTableElement, {
+  get caption() { return tablePart(this, ['caption'])[0] ?? null; },
+  get tHead() { return tablePart(this, ['thead'])[0] ?? null; },
+  get tFoot() { return tablePart(this, ['tfoot'])[0] ?? null; },
+  get tBodies() { return liveCollection(this, 'tBodies', HTMLCollection, () => tablePart(this, ['tbody']).map(idOf)); },
+  get rows() {
+    // Those of heads first, of feet last (HTML §4.9.1).
+    return liveCollection(this, 'rows', HTMLCollection, () => {
+      const middle = [...this.children].flatMap((c) => (c.localName === 'tr' ? [c[ID]] : c.localName === 'tbody' ? rowsOf(c) : []));
+      return [...tablePart(this, ['thead']).flatMap(rowsOf), ...middle, ...tablePart(this, ['tfoot']).flatMap(rowsOf)];
+    });
+  },
+  createCaption() { return makePart(this, 'caption', () => this.firstChild); },
+  createTHead() { return makePart(this, 'thead', () => afterHead(this)); },
+  createTFoot() { return makePart(this, 'tfoot', () => null); },
+  createTBody() { return this.insertBefore(document.createElement('tbody'), tablePart(this, ['tbody']).at(-1)?.nextSibling ?? null); },
+  deleteCaption() { this.caption?.remove(); },
+  deleteTHead() { this.tHead?.remove(); },
+  deleteTFoot() { this.tFoot?.remove(); },
+  insertRow(index = -1) {
+    const rows = this.rows;
+    const before = rowAt(this, rows, index);
+    const row = document.createElement('tr');
+    if (before) return before.parentNode.insertBefore(row, before);
+    const parent = rows.length ? rows[rows.length - 1].parentNode : tablePart(this, ['tbody']).at(-1) ?? this.createTBody();
+    return parent.appendChild(row);
+  },
+  deleteRow(index) { (index === -1 ? this.rows[this.rows.length - 1] : rowAt(this, this.rows, index))?.remove(); },
+});
 const numeric = (C, name, fallback) => accessor(C.prototype, name, function () {
   const v = parseFloat(this.getAttribute(name.toLowerCase()) ?? '');
   return Number.isNaN(v) ? fallback : v;
@@ -259,10 +304,19 @@ const SELECTION = {
   },
   setRangeText(text, start = this.selectionStart, end = this.selectionEnd, mode = 'preserve') {
     const v = this.value;
+    let [from, to] = [this.selectionStart, this.selectionEnd];
     this.value = v.slice(0, start) + text + v.slice(end);
     const at = start + String(text).length;
-    if (mode === 'select') this.setSelectionRange(start, at);
-    else this.setSelectionRange(mode === 'start' ? start : at, mode === 'start' ? start : at);
+    if (mode === 'select') [from, to] = [start, at];
+    else if (mode === 'start') from = to = start;
+    else if (mode === 'end') from = to = at;
+    else {
+      // `preserve`: what lay behind the old text moves with its end, what lay within it goes to the ends of the new one.
+      const moved = at - end;
+      from = from > end ? from + moved : from > start ? start : from;
+      to = to > end ? to + moved : to > start ? at : to;
+    }
+    this.setSelectionRange(from, to);
   },
   select() {
     if (selectable(this)) native.set_selection(this[ID], 0, this.value.length);
@@ -464,6 +518,11 @@ members(HTMLFormElement, {
   },
   *[Symbol.iterator]() { yield* this.elements; },
 });
+// Named properties of forms (HTML §4.10.3): `form.label` is the control of that name. The names come after all that the
+// interfaces have, so that a script's own members stay what they are.
+Object.setPrototypeOf(HTMLFormElement.prototype, new Proxy(HTMLElement.prototype, {
+  get: (target, key, form) => (key in target || typeof key !== 'string' || form?.[ID] === undefined ? Reflect.get(target, key, form) : form.elements.namedItem(key) ?? undefined),
+}));
 members(HTMLDialogElement, {
   get returnValue() { return this[FILES] ?? ''; },
   set returnValue(v) { hide(this, FILES, String(v)); },

@@ -14,6 +14,8 @@ const hasActivation = (e) =>
 const isSummary = (e) => e.localName === 'summary' && e.parentNode instanceof HTMLDetailsElement &&
   [...e.parentNode.children].find((c) => c.localName === 'summary') === e;
 
+/** What undoes a click on a radio button that is on already: it stays on, and nothing is told. */
+const NOTHING = () => {};
 /** The legacy pre-activation behaviour of checkboxes and radio buttons; gives what undoes it. */
 const beforeActivation = (e) => {
   if (!(e instanceof HTMLInputElement) || native.disabled(e[ID])) return null;
@@ -24,7 +26,8 @@ const beforeActivation = (e) => {
     return () => { e.checked = checked; e.indeterminate = indeterminate; };
   }
   if (e.type === 'radio') {
-    const was = e.checked ? e : native.radio_group(e[ID]).map(wrap).find((r) => r.checked);
+    if (e.checked) return NOTHING;
+    const was = native.radio_group(e[ID]).map(wrap).find((r) => r.checked);
     e.checked = true;
     return () => { e.checked = false; if (was) was.checked = true; };
   }

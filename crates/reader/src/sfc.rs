@@ -1,6 +1,9 @@
 //! Single-file components: their blocks, and the slots that a template renders.
 
+use std::cell::RefCell;
+
 use fidelon_core::surface::Slot;
+use html5ever::tokenizer::{BufferQueue, TagKind, Token, TokenSink, TokenSinkResult, Tokenizer, TokenizerOpts};
 
 /// A `<script>` block.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -89,66 +92,73 @@ fn closing(source: &str, from: usize, name: &str) -> usize {
     }
 }
 
-/// The slots that a template renders, in its order: `<slot name="caption" :reading="reading"/>`.
+/// The slots that a template renders, in its order: `<slot name="caption" :reading="reading"/>`. Those with a computed
+/// name are not known from source and left out.
 pub fn slots(template: &str) -> Vec<Slot> {
+    let tokenizer = Tokenizer::new(Tags::default(), TokenizerOpts::default());
+    let input = BufferQueue::default();
+    input.push_back(without_expressions(template).into());
+    let _ = tokenizer.feed(&input);
+    tokenizer.end();
     let mut out: Vec<Slot> = Vec::new();
-    for (at, _) in template.match_indices("<slot") {
-        let rest = &template[at + 5..];
-        if !rest.starts_with(|c: char| c.is_whitespace() || c == '/' || c == '>') {
-            continue;
-        }
-        let attributes = tag_end(rest).map_or(rest, |end| &rest[..end]);
-        let mut name = "default".to_owned();
-        let mut exposes = false;
-        for (attribute, value) in pairs(attributes) {
-            match attribute {
-                "name" => name = value.to_owned(),
-                // A computed name is not known from source.
-                ":name" | "v-bind:name" => name = String::new(),
-                "key" | ":key" | "ref" => {}
-                a if a.starts_with("v-if") || a.starts_with("v-else") || a.starts_with("v-for") => {}
-                "" | "/" => {}
-                _ => exposes = true,
-            }
-        }
-        if name.is_empty() {
-            continue;
-        }
-        match out.iter_mut().find(|s| s.name == name) {
-            Some(slot) => slot.exposes |= exposes,
-            None => out.push(Slot { name, exposes }),
+    for found in tokenizer.sink.slots.into_inner() {
+        match out.iter_mut().find(|s| s.name == found.name) {
+            Some(slot) => slot.exposes |= found.exposes,
+            None => out.push(found),
         }
     }
     out
 }
 
-fn pairs(attributes: &str) -> Vec<(&str, &str)> {
-    let mut out = Vec::new();
-    let mut rest = attributes.trim();
-    while !rest.is_empty() {
-        let end = rest.find(|c: char| c.is_whitespace() || c == '=').unwrap_or(rest.len());
-        let name = &rest[..end];
-        rest = rest[end..].trim_start();
-        let mut value = "";
-        if let Some(after) = rest.strip_prefix('=') {
-            let after = after.trim_start();
-            match after.chars().next() {
-                Some(q @ ('"' | '\'')) => {
-                    let close = after[1..].find(q).map_or(after.len(), |i| i + 1);
-                    value = &after[1..close.min(after.len())];
-                    rest = after.get(close + 1..).unwrap_or("");
-                }
-                _ => {
-                    let close = after.find(char::is_whitespace).unwrap_or(after.len());
-                    value = &after[..close];
-                    rest = &after[close..];
-                }
-            }
-        }
-        out.push((name, value));
-        rest = rest.trim_start();
+/// `{{ … }}` may hold text that looks like a tag.
+fn without_expressions(template: &str) -> String {
+    let mut out = String::with_capacity(template.len());
+    let mut rest = template;
+    while let Some(open) = rest.find("{{") {
+        out.push_str(&rest[..open]);
+        rest = rest[open..].find("}}").map_or("", |close| &rest[open + close + 2..]);
     }
-    out
+    out + rest
+}
+
+/// Hears the tags of a template (HTML §13.2.5) and keeps its slots.
+#[derive(Default)]
+struct Tags {
+    slots: RefCell<Vec<Slot>>,
+}
+
+impl TokenSink for Tags {
+    type Handle = ();
+
+    fn process_token(&self, token: Token, _: u64) -> TokenSinkResult<()> {
+        if let Token::TagToken(tag) = token
+            && tag.kind == TagKind::StartTag
+            && &*tag.name == "slot"
+        {
+            self.slots.borrow_mut().extend(slot(tag.attrs.iter().map(|a| (&*a.name.local, &*a.value))));
+        }
+        TokenSinkResult::Continue
+    }
+}
+
+fn slot<'a>(attributes: impl Iterator<Item = (&'a str, &'a str)>) -> Option<Slot> {
+    let mut slot = Slot { name: "default".into(), exposes: false };
+    for (attribute, value) in attributes {
+        match attribute {
+            "name" => slot.name = value.to_owned(),
+            ":name" | "v-bind:name" => slot.name = quoted(value)?.to_owned(),
+            "key" | ":key" | "ref" => {}
+            a if a.starts_with("v-if") || a.starts_with("v-else") || a.starts_with("v-for") => {}
+            _ => slot.exposes = true,
+        }
+    }
+    Some(slot)
+}
+
+/// What an expression says that is one quoted text.
+fn quoted(expression: &str) -> Option<&str> {
+    let inner = |quote: char| expression.trim().strip_prefix(quote)?.strip_suffix(quote);
+    inner('\'').or_else(|| inner('`')).filter(|t| !t.contains("${") && !t.contains('\''))
 }
 
 #[cfg(test)]

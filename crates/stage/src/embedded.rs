@@ -28,8 +28,8 @@ const SETTLE_WINDOW: f64 = 50.0;
 const MOST_CASES: usize = 1000;
 /// … or when it has made so many nodes, …
 const MOST_NODES: usize = 100_000;
-/// … or when its heap holds so many bytes.
-const MOST_HEAP: usize = 192 << 20;
+/// … or when its heap has grown by so many bytes since it was new: what frameworks keep in weak maps is not always freed.
+const MOST_GROWTH: usize = 24 << 20;
 
 const SESSION: &str = include_str!("../js/session.js");
 const ACT: &str = include_str!("../js/act.js");
@@ -72,6 +72,8 @@ pub struct Spent {
 struct Open {
     surface: Surface,
     realm: Realm,
+    /// Bytes on its heap when it was new.
+    heap: usize,
     cases: usize,
 }
 
@@ -161,7 +163,7 @@ impl Embedded {
             });
         }
         realm.keep().map_err(wrong)?;
-        Ok(Open { surface: surface.clone(), realm, cases: 0 })
+        Ok(Open { surface: surface.clone(), heap: realm.usage().1, realm, cases: 0 })
     }
 
     fn cannot_open(&self, error: EngineError, fault: Option<LoadError>) -> StageError {
@@ -283,7 +285,7 @@ impl Stage for Embedded {
     fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
         let Some(open) = &self.open else { return Err(StageError::Unjudged { reason: "no component is on the stage".into() }) };
         let (nodes, heap) = open.realm.usage();
-        if open.realm.is_broken() || open.cases >= MOST_CASES || nodes > MOST_NODES || heap > MOST_HEAP {
+        if open.realm.is_broken() || open.cases >= MOST_CASES || nodes > MOST_NODES || heap > open.heap + MOST_GROWTH {
             let surface = open.surface.clone();
             self.open = None;
             self.open = Some(self.start(&surface)?);

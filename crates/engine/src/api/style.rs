@@ -8,7 +8,7 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     n.add("style_normal", |text: String| style::serialize(&style::parse(&text)))?;
     n.add("style_names", |text: String| style::parse(&text).into_iter().map(|d| d.name).collect::<Vec<_>>())?;
     n.add("style_get", |text: String, name: String| {
-        let found = style::parse(&text).into_iter().find(|d| d.name == name);
+        let found = style::get(&style::parse(&text), &name);
         found.map_or_else(
             || vec![String::new(), String::new()],
             |d| vec![d.value, if d.important { "important".to_owned() } else { String::new() }],
@@ -18,7 +18,7 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         let mut list = style::parse(&text);
         let value = value.trim();
         if value.is_empty() {
-            list.retain(|d| d.name != name);
+            style::remove(&mut list, &name);
         } else if !value.contains(['!', ';']) {
             let important = priority.eq_ignore_ascii_case("important");
             style::set(&mut list, Declaration { value: style::canonical(&name, value), name, important });

@@ -1,0 +1,129 @@
+//! The realm: limits, virtual time, seeded chance, the reset between cases.
+
+mod page;
+
+use std::time::{Duration, Instant};
+
+use fidelon_engine::modules::NoModules;
+use fidelon_engine::{EngineError, Limits, LogLevel, Realm};
+use page::{check, realm};
+
+#[test]
+fn the_clock_is_virtual_and_chance_is_seeded() {
+    let realm = realm();
+    realm.keep().expect("kept");
+    let script = "globalThis.seen = []; globalThis.t0 = Date.now(); setTimeout(() => seen.push('b' + (Date.now() - t0)), 20); setTimeout(() => seen.push('a'), 5); \
+                  setTimeout(() => seen.push('late'), 5000); requestAnimationFrame((t) => seen.push('f')); Promise.resolve().then(() => seen.push('m')); seen.push(Math.random()); ''";
+    let mut runs = Vec::new();
+    let began = Instant::now();
+    for _ in 0..2 {
+        realm.eval(script).expect("runs");
+        let settled = realm.settle(50.0).expect("settles");
+        assert!(settled.idle);
+        runs.push(realm.eval("seen.slice(1).join() + seen[0]").expect("read"));
+        realm.reset(1).expect("reset");
+    }
+    assert!(runs[0].starts_with("m,a,f,b20"), "{}", runs[0]);
+    realm.reset(1).expect("reset");
+    assert!(runs[1].len() > 12, "{runs:?}");
+    assert!(began.elapsed() < Duration::from_secs(2), "nothing waits for real");
+    let random = |seed| {
+        realm.reset(seed).expect("reset");
+        realm.eval("Math.random() + crypto.randomUUID()").expect("read")
+    };
+    assert_eq!(random(7), random(7));
+    assert_ne!(random(7), random(8));
+}
+
+#[test]
+fn a_reset_leaves_nothing_of_the_case_before() {
+    let realm = realm();
+    realm.eval("globalThis.own = 1; const s = document.createElement('style'); document.head.append(s); ''").expect("runs");
+    realm.keep().expect("kept");
+    realm
+        .eval(
+            "own = 2; globalThis.left = 3; document.marker = 4; document.body.innerHTML = '<p>x</p>'; document.head.append(document.createElement('style'), document.createElement('meta')); \
+             document.documentElement.className = 'dark'; localStorage.a = 'b'; setTimeout(() => { document.title = 'late' }, 10); \
+             window.addEventListener('x', () => { document.title = 'heard' }); location.hash = 'here'; Array.isArray = null; ''",
+        )
+        .expect("runs");
+    realm.reset(1).expect("reset");
+    realm.settle(100.0).expect("settles");
+    let state = realm
+        .eval(
+            "window.dispatchEvent(new Event('x')); [own, typeof left, document.marker, document.body.innerHTML, document.head.innerHTML, document.documentElement.className, \
+             localStorage.length, document.title, location.href].join('|')",
+        )
+        .expect("read");
+    assert_eq!(state, "1|undefined|||<style></style><style></style>||0||http://stage.test/", "styles stay: their library holds on to them");
+}
+
+#[test]
+fn what_never_ends_is_stopped() {
+    let limits = Limits { deadline: Duration::from_millis(150), memory_mib: 64, ..Limits::default() };
+    for (script, deadline) in [
+        ("for (;;) {}", true),
+        ("for (;;) { try { for (;;) {} } catch {} }", true),
+        ("/(a+)+$/.test('a'.repeat(40) + 'b')", true),
+        ("(function f() { Promise.resolve().then(f) })(); ''", true),
+        ("const a = []; for (;;) a.push(new Array(1000).fill(1))", false),
+        ("'x'.repeat(2 ** 29).split('')", false),
+    ] {
+        let realm = Realm::new(limits, Box::new(NoModules)).expect("starts");
+        let outcome = realm.eval(script).and_then(|_| realm.drain());
+        match outcome {
+            Err(EngineError::Deadline(_)) if deadline => assert!(realm.is_broken(), "{script}"),
+            Err(EngineError::Memory(_)) if !deadline => assert!(realm.is_broken(), "{script}"),
+            other => panic!("{script}: {other:?}"),
+        }
+        drop(realm);
+    }
+}
+
+#[test]
+fn deep_recursion_is_an_error_like_any_other() {
+    let worker = std::thread::Builder::new().stack_size(16 << 20).spawn(|| {
+        let realm = realm();
+        let error = realm.eval("(function f() { f() })()").expect_err("too deep");
+        assert!(matches!(&error, EngineError::Thrown(t) if t.message.contains("stack")), "{error:?}");
+        assert_eq!(realm.eval("1 + 1"), Ok("2".into()), "the realm lives on");
+    });
+    worker.expect("spawns").join().expect("no panic");
+}
+
+#[test]
+fn errors_and_rejections_are_on_record() {
+    let realm = realm();
+    realm.eval("setTimeout(() => { throw new Error('in a timer') }); Promise.reject(new TypeError('unheard')); const p = Promise.reject(1); p.catch(() => {}); console.error('%s is %d', 'kiln', 7.9, { a: [1] }); ''").expect("runs");
+    realm.settle(10.0).expect("settles");
+    let log: Vec<_> = realm.take_log().into_iter().map(|e| (e.level, e.text)).collect();
+    assert_eq!(
+        log,
+        [
+            (LogLevel::Error, "kiln is 7 {a: [1]}".to_owned()),
+            (LogLevel::Rejected, "TypeError: unheard".to_owned()),
+            (LogLevel::Uncaught, "Error: in a timer".to_owned()),
+        ]
+    );
+}
+
+#[test]
+fn web_helpers() {
+    check(&[
+        ("return new URL('../b?x=1#y', 'https://kiln.test/a/c').href", "https://kiln.test/b?x=1#y"),
+        ("const u = new URL('https://kiln.test/'); u.searchParams.set('q', 'a b'); return u.href", "https://kiln.test/?q=a+b"),
+        ("return btoa('kiln') + atob('a2lsbg==')", "a2lsbg==kiln"),
+        (
+            "const a = { d: new Date(0), m: new Map([[1, { x: 1 }]]) }; a.self = a; const b = structuredClone(a); return b !== a && b.self === b && b.m.get(1).x",
+            "1",
+        ),
+        ("return new TextDecoder().decode(new TextEncoder().encode('öß€'))", "öß€"),
+        (
+            "const c = new AbortController(); let n = 0; c.signal.onabort = () => n++; c.abort(); return n + c.signal.reason.name",
+            "1AbortError",
+        ),
+        ("return matchMedia('(min-width: 600px)').matches + '' + matchMedia('(prefers-color-scheme: dark)').matches", "truefalse"),
+        ("return new Date().toISOString() + typeof Date() + (new Date() instanceof Date)", "2031-03-01T09:00:00.000Zstringtrue"),
+        ("return CSS.escape('1a.b')", "\\31 a\\.b"),
+    ]);
+}

@@ -1,0 +1,178 @@
+//! What React components declare: typed props, defaults, events, slots, handles, and every way to export.
+
+mod told;
+
+use fidelon_source::MemoryFiles;
+use told::{Shelves, assert_told, told, told_among};
+
+#[test]
+fn typed_props_are_sorted_into_props_events_and_slots() {
+    let source = r#"
+import { type ReactNode, useImperativeHandle, type Ref } from 'react'
+interface Reading { count: number }
+export interface KilnDialProps {
+  /** Shown beside the dial. */
+  label: string
+  target?: number
+  onTargetChange?: (target: number) => void
+  unit?: 'C' | 'F'
+  locked?: boolean
+  onFire(payload: { target: number }): void
+  children?: ReactNode
+  heading?: React.ReactNode
+  footer?: (reading: Reading) => ReactNode
+  ref?: Ref<{ reset(): void }>
+}
+export default function KilnDial({ label, target = 600, unit = 'C', locked = false, ref, ...rest }: KilnDialProps) {
+  useImperativeHandle(ref, () => ({ reset() {}, nudge: (n: number) => n }))
+  return <p>{label}</p>
+}
+"#;
+    assert_told(
+        &told("KilnDial.tsx", source),
+        r#"
+        KilnDial (default)
+          label: text // Shown beside the dial.
+          target?: number = 600 two-way
+          unit?: "C" | "F" = 'C'
+          locked?: boolean = false
+          on target (onTargetChange) reports target
+          on fire (onFire)
+          slot default
+          slot heading
+          slot footer exposes
+          member reset
+          member nudge
+        "#,
+    );
+}
+
+#[test]
+fn every_way_to_make_and_export_a_component() {
+    let wanted = |export: &str| format!("Badge ({export})\n  glaze: text");
+    for (source, export) in [
+        ("export default function Badge(p: { glaze: string }) { return <b/> }", "default"),
+        ("export function Badge(p: { glaze: string }) { return <b/> }", "Badge"),
+        ("export const Badge = (p: { glaze: string }) => <b/>", "Badge"),
+        ("export const Badge = function (p: { glaze: string }) { return <b/> }", "Badge"),
+        ("function Badge(p: { glaze: string }) { return <b/> }\nexport default Badge", "default"),
+        ("function Badge(p: { glaze: string }) { return <b/> }\nexport { Badge }", "Badge"),
+        ("const Badge = (p: { glaze: string }) => <b/>\nexport { Badge as default }", "default"),
+        ("import { memo } from 'react'\nexport const Badge = memo((p: { glaze: string }) => <b/>)", "Badge"),
+        ("import { memo } from 'react'\nconst Badge = (p: { glaze: string }) => <b/>\nexport default memo(Badge)", "default"),
+        ("import React from 'react'\nexport const Badge = React.forwardRef<HTMLElement, { glaze: string }>((p, r) => <b/>)", "Badge"),
+        ("import { FC } from 'react'\nexport const Badge: FC<{ glaze: string }> = ({ glaze }) => <b/>", "Badge"),
+        (
+            "import { memo, forwardRef } from 'react'\nexport default memo(forwardRef<HTMLElement, { glaze: string }>(function Badge(p, r) { return <b/> }))",
+            "default",
+        ),
+    ] {
+        assert_eq!(told("Badge.tsx", source), wanted(export), "{source}");
+    }
+}
+
+#[test]
+fn several_components_of_a_file() {
+    let source = "export function Mug(p: { a: string }) { return <b/> }\nexport const Bowl = (p: { b?: number }) => <i/>\nexport const glaze = 1\nexport function useKiln() {}\nexport type T = 1\n";
+    assert_eq!(told("pots.tsx", source), "Mug (Mug)\n  a: text\n---\nBowl (Bowl)\n  b?: number");
+}
+
+#[test]
+fn types_of_the_language() {
+    for (ty, words) in [
+        ("string", "text"),
+        ("string | undefined", "text"),
+        ("string | null", "text"),
+        ("'a' | 'b' | 3 | true", "\"a\" | \"b\" | 3 | true"),
+        ("true | false", "boolean"),
+        ("-1 | 1", "-1 | 1"),
+        ("string | number", "(text or number)"),
+        ("'a' | string[]", "(\"a\" or [text])"),
+        ("Array<{ x: Date }>", "[{ x: date }]"),
+        ("readonly string[]", "[text]"),
+        ("ReadonlyArray<number>", "[number]"),
+        ("() => void", "function"),
+        ("keyof typeof TONES", "\"warm\" | \"cold\""),
+        ("(typeof SIZES)[number]", "\"s\" | \"m\""),
+        ("keyof Pot", "\"name\" | \"weight\" | \"lid\""),
+        ("Partial<Pick<Pot, 'name'>>", "{ name?: text }"),
+        ("Omit<Pot, 'name' | 'lid'>", "{ weight: number }"),
+        ("Required<Pot>['x']", "?Required<Pot>['x']?"),
+        ("Pot & { glaze: string }", "{ name: text, weight: number, lid?: boolean, glaze: text }"),
+        ("unknown", "?unknown?"),
+        ("Map<string, number>", "?Map<string, number>?"),
+        ("T extends 1 ? 2 : 3", "?T extends 1 ? 2 : 3?"),
+    ] {
+        let source = format!(
+            "const TONES = {{ warm: 1, cold: 2 }} as const\nconst SIZES = ['s', 'm'] as const\ninterface Pot {{ name: string; weight: number; lid?: boolean }}\n\
+             export function A<T>(p: {{ x: {ty} }}) {{ return <b/> }}"
+        );
+        let optional = if ty.contains("undefined") { "?" } else { "" };
+        assert_eq!(told("A.tsx", &source), format!("A (A)\n  x{optional}: {words}"), "{ty}");
+    }
+}
+
+#[test]
+fn attributes_of_the_page_are_passed_on_and_not_listed() {
+    let source = "import type { ButtonHTMLAttributes, ComponentProps } from 'react'\n\
+        export interface Props extends ButtonHTMLAttributes<HTMLButtonElement> { tone: 'a' | 'b' }\nexport function A({ tone, ...rest }: Props) { return <button {...rest}/> }";
+    assert_eq!(told("A.tsx", source), "A (A)\n  tone: \"a\" | \"b\"\n  and more");
+}
+
+#[test]
+fn props_may_be_declared_elsewhere() {
+    let shelves = Shelves(vec![("@/types", "src/types.ts")]);
+    let files = MemoryFiles::default()
+        .with("src/A.tsx", "import type { Props } from '@/types'\nexport const A = (p: Omit<Props, 'b'> & { c?: number }) => <b/>")
+        .with("src/types.ts", "export type Props = { a: string; b: number }");
+    assert_eq!(told_among("src/A.tsx", files, &shelves), "A (A)\n  a: text\n  c?: number");
+}
+
+#[test]
+fn without_types_the_destructured_names_are_all_that_is_known() {
+    let source = "export function Card({ title, onClose, children, wide = false }) { return <b/> }";
+    assert_told(
+        &told("Card.jsx", source),
+        r#"
+        Card (Card)
+          title?: ?any?
+          wide?: ?any? = false
+          on close (onClose)
+          slot default
+          and more
+        "#,
+    );
+}
+
+#[test]
+fn value_and_checked_are_two_way_with_on_change() {
+    let told = told(
+        "A.tsx",
+        "export const A = (p: { value: string; onChange: (v: string) => void; checked?: boolean; onCheckedChange?: (c: boolean) => void }) => <b/>",
+    );
+    assert_told(
+        &told,
+        r#"
+        A (A)
+          value: text two-way
+          checked?: boolean two-way
+          on value (onChange) reports value
+          on checked (onCheckedChange) reports checked
+        "#,
+    );
+}
+
+#[test]
+fn what_is_no_component_is_left_alone() {
+    for source in [
+        "export const a = 1",
+        "export function helper() { return 1 }",
+        "import { h } from 'vue'\nexport function A() { return h('p') }",
+        "import { createSignal } from 'solid-js'\nexport function A() { return <p/> }",
+        "export const TONES = ['a']",
+        "",
+    ] {
+        assert_eq!(told("A.tsx", source), "", "{source}");
+    }
+    assert_eq!(told("A.tsx", "export default function A( {"), "A (default)\n  and more", "the loader tells the fault");
+}

@@ -1,0 +1,217 @@
+//! What Vue components declare: macros by type and by value, the options form, slots of templates.
+
+mod told;
+
+use fidelon_source::MemoryFiles;
+use told::{Shelves, assert_told, told, told_among};
+
+#[test]
+fn macros_by_type() {
+    let source = r#"
+<script setup lang="ts">
+interface Glaze { name: string; cone?: number }
+type Finish = 'gloss' | 'satin' | 'matte'
+interface Props {
+  /** What it is called. */
+  label: string
+  finish?: Finish
+  cone: 6 | 10
+  glazes?: Glaze[]
+  fired: Date | null
+  pick?: (glaze: Glaze) => void
+  foodSafe?: boolean
+}
+const props = withDefaults(defineProps<Props>(), { finish: 'satin', glazes: () => [] })
+const emit = defineEmits<{ pick: [glaze: Glaze]; 'glaze-chosen': []; (e: 'fire' | 'cool', at: number): void }>()
+defineSlots<{ default(props: { glaze: Glaze }): any; icon(): any }>()
+defineExpose({ reset: () => {}, cone: props.cone })
+</script>
+<template><div><slot :glaze="1" /><slot name="icon" /></div></template>
+"#;
+    assert_told(
+        &told("GlazeList.vue", source),
+        r#"
+        GlazeList (default)
+          label: text // What it is called.
+          finish?: "gloss" | "satin" | "matte" = 'satin'
+          cone: 6 | 10
+          glazes?: [{ name: text, cone?: number }] = () => []
+          fired: date
+          pick?: function
+          foodSafe?: boolean
+          on pick (pick)
+          on glazeChosen (glaze-chosen)
+          on fire (fire)
+          on cool (cool)
+          slot default exposes
+          slot icon
+          member reset
+          member cone
+        "#,
+    );
+}
+
+#[test]
+fn macros_by_value() {
+    let source = r#"
+<script setup>
+const UNITS = ['C', 'F']
+const { step = 10 } = defineProps({
+  label: String,
+  target: { type: Number, required: true },
+  unit: { type: String, default: 'C', validator: (u) => UNITS.includes(u) },
+  locked: Boolean,
+  size: [String, Number],
+  step: Number,
+})
+const emit = defineEmits(['fire', 'update:target'])
+</script>
+<template><p>{{ label }}<slot /></p></template>
+"#;
+    assert_told(
+        &told("KilnDial.vue", source),
+        r#"
+        KilnDial (default)
+          label?: text
+          target: number two-way
+          unit?: text = 'C'
+          locked?: boolean
+          size?: (text or number)
+          step?: number = 10
+          on fire (fire)
+          on target (update:target) reports target
+          slot default
+        "#,
+    );
+}
+
+#[test]
+fn models_are_two_way_props() {
+    let source = r#"
+<script setup lang="ts">
+const text = defineModel<string>()
+const open = defineModel<boolean>('open', { default: true })
+const cone = defineModel('cone', { type: Number, required: true })
+</script>
+<template><p /></template>
+"#;
+    assert_told(
+        &told("Vent.vue", source),
+        r#"
+        Vent (default)
+          modelValue?: text two-way
+          open?: boolean = true two-way
+          cone: number two-way
+          on modelValue (update:modelValue) reports modelValue
+          on open (update:open) reports open
+          on cone (update:cone) reports cone
+        "#,
+    );
+}
+
+#[test]
+fn the_options_form() {
+    let source = r#"
+<script>
+import { defineComponent } from 'vue'
+export default defineComponent({
+  name: 'ShelfCard',
+  props: { title: { type: String, required: true }, pieces: Array, wide: { type: Boolean, default: false } },
+  emits: { tidy: null, 'update:wide': (v) => typeof v === 'boolean' },
+  expose: ['tidy'],
+})
+</script>
+<template>
+  <section><slot name="heading">{{ title }}</slot><slot v-for="p in pieces" :piece="p" /><slot :name="'foot'" /></section>
+</template>
+"#;
+    let shelf = told("ShelfCard.vue", source);
+    assert_told(
+        &shelf,
+        r#"
+        ShelfCard (default)
+          title: text
+          pieces?: [text]
+          wide?: boolean = false two-way
+          on tidy (tidy)
+          on wide (update:wide) reports wide
+          slot heading
+          slot default exposes
+          slot foot
+          member tidy
+        "#,
+    );
+    assert_eq!(told("ShelfCard.vue", &source.replace("defineComponent(", "(")), shelf, "a plain object says the same");
+}
+
+#[test]
+fn what_the_source_does_not_tell_leaves_the_surface_open() {
+    for (why, script) in [
+        ("spread", "defineProps({ ...shared, label: String })"),
+        ("imported", "import { shared } from './shared'\ndefineProps(shared)"),
+        ("conditional", "type P = string extends 'a' ? { a: 1 } : { b: 2 }\ndefineProps<P>()"),
+        ("from a package that is not there", "import type { Kiln } from 'kilns'\ndefineProps<Kiln>()"),
+        ("syntax error", "defineProps<{ a: string }>(\nconst = 1"),
+    ] {
+        let told = told("A.vue", &format!("<script setup lang=\"ts\">\n{script}\n</script>\n<template><p/></template>"));
+        assert!(told.ends_with("and more"), "{why}: {told}");
+    }
+    let mixin = told("A.vue", "<script>\nexport default { mixins: [x], props: ['a'] }\n</script>\n<template><p/></template>");
+    assert!(mixin.ends_with("and more") && mixin.contains("a?: ?any?"), "{mixin}");
+}
+
+#[test]
+fn types_are_followed_through_files_packages_and_aliases() {
+    let component =
+        |import: &str| format!("<script setup lang=\"ts\">\n{import}\ndefineProps<Kiln>()\n</script>\n<template><p/></template>");
+    let shelves = Shelves(vec![("@/kiln", "src/kiln.ts"), ("kilns", "node_modules/kilns/index.d.ts")]);
+    for (import, way) in [
+        ("import type { Kiln } from './kiln'", "a file beside"),
+        ("import type { Kiln } from './kiln.js'", "a file beside, by the name it will have"),
+        ("import { type Kiln } from './barrel'", "passed on by name"),
+        ("import type { Furnace as Kiln } from './barrel'", "passed on under another name"),
+        ("import type { Kiln } from './all'", "passed on with all"),
+        ("import type { Kiln } from '@/kiln'", "an alias"),
+        ("import type { Kiln } from 'kilns'", "a package"),
+    ] {
+        let files = MemoryFiles::default()
+            .with("src/A.vue", component(import))
+            .with("src/kiln.ts", "export interface Kiln extends Heated { name: string }\nimport type { Heated } from './heated'\n")
+            .with("src/heated.ts", "export type Heated = { hot?: boolean }")
+            .with("src/barrel.ts", "export { type Kiln, type Kiln as Furnace } from './kiln'")
+            .with("src/all.ts", "export * from './other'\nexport * from './kiln'")
+            .with("src/other.ts", "export type Other = 1")
+            .with("node_modules/kilns/index.d.ts", "export * from './kiln'")
+            .with("node_modules/kilns/kiln.d.ts", "export interface Kiln { hot?: boolean; name: string }");
+        let told = told_among("src/A.vue", files, &shelves);
+        assert_eq!(told, "A (default)\n  hot?: boolean\n  name: text", "{way}");
+    }
+}
+
+#[test]
+fn a_circle_of_files_ends() {
+    let files = MemoryFiles::default()
+        .with(
+            "A.vue",
+            "<script setup lang=\"ts\">\nimport type { Kiln } from './a'\ndefineProps<Kiln>()\n</script>\n<template><p/></template>",
+        )
+        .with("a.ts", "export * from './b'\nexport type Loop = Loop")
+        .with("b.ts", "export * from './a'\nexport * from './b'");
+    assert_eq!(told_among("A.vue", files, &Shelves::default()), "A (default)\n  and more");
+}
+
+#[test]
+fn slots_are_read_from_the_template() {
+    let template = |t: &str| told("A.vue", &format!("<template>{t}</template>"));
+    for (html, slots) in [
+        ("<slot></slot>", "  slot default"),
+        ("<slot/>", "  slot default"),
+        ("<slot name=\"a\" :x=\"1\"/>", "  slot a exposes"),
+        ("<slot name=\"a\" v-bind=\"all\"/>", "  slot a exposes"),
+        ("<slot name='a' /><slot name='a' :x='1' />", "  slot a exposes"),
+        ("<p title=\"<slot name='no'/>\">{{ '<slot>' }}</p><!-- <slot name=\"no\"/> --><slot name=\"yes\"/>", "  slot yes"),
+        ("<p v-if=\"a\"><slot name=\"x\">fallback <slot name=\"y\"/></slot></p>", "  slot x\n  slot y"),
+    ] {
+        assert_eq!(template(html), format!("A (default)\n{slots}"), "{html}");
+    }
+}
