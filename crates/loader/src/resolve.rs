@@ -37,6 +37,7 @@ impl Default for Resolvers {
                 (".mjs".into(), vec![".mjs".into(), ".mts".into()]),
                 (".jsx".into(), vec![".jsx".into(), ".tsx".into()]),
             ],
+            alias_fields: vec![vec!["browser".into()]],
             tsconfig: Some(TsconfigDiscovery::Auto),
             ..ResolveOptions::default()
         };

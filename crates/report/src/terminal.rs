@@ -84,8 +84,9 @@ fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&s
     say("breaks", &when(finding));
     say("so", &finding.failure.message);
     if let (Some(expected), Some(actual)) = (&finding.failure.expected, &finding.failure.actual) {
-        say("expected", expected);
-        say("actual", actual);
+        let (expected, actual) = brief(expected, actual);
+        say("expected", &expected);
+        say("actual", &actual);
     }
     if let Some(node) = &finding.failure.node {
         say("at", node);
@@ -106,6 +107,28 @@ fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&s
         let _ = writeln!(out, "  {} {}", style.quiet(&format!("{:<9}", "promised")), style.quiet(&written.to_string()));
     }
     out
+}
+
+/// The longest text that is shown whole.
+const SHORT: usize = 280;
+
+/// Two texts cut to where they first differ, with a little before it, when they are long. The results file has them whole.
+fn brief(expected: &str, actual: &str) -> (String, String) {
+    let same = expected.chars().zip(actual.chars()).take_while(|(a, b)| a == b).count();
+    let cut = |text: &str| {
+        let length = text.chars().count();
+        if length <= SHORT {
+            return text.to_owned();
+        }
+        let from = if same > 60 { same - 40 } else { 0 };
+        let piece: String = text.chars().skip(from).take(SHORT - 40).collect();
+        // It begins with a tag or a word.
+        let start = if from > 0 { piece.find(['<', ' ']).filter(|at| *at < 40).unwrap_or(0) } else { 0 };
+        let piece = &piece[start..];
+        let (before, after) = (if from > 0 { "… " } else { "" }, if from + SHORT - 40 < length { " …" } else { "" });
+        format!("{before}{}{after}", piece.trim())
+    };
+    (cut(expected), cut(actual))
 }
 
 /// Exactly when it breaks, with the counts on both sides.

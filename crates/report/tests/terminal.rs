@@ -1,0 +1,188 @@
+//! What a person reads: every part of the report, without colour and with it.
+
+use fidelon_core::contract::Fault;
+use fidelon_core::finding::{Condition, Failure, Finding, RuleKind, Verdict};
+use fidelon_core::results::{Component, Coverage, FileFault, Reason, Results, Rule, Totals};
+use fidelon_core::value::Value;
+use fidelon_report::{Style, terminal};
+use fidelon_source::{Place, Span};
+
+fn place(file: &str, line: u32, column: u32) -> Place {
+    Place { file: file.into(), line, column }
+}
+
+fn component(name: &str, verdict: Verdict) -> Component {
+    let rule = Rule { clause: None, law: Some("render/quiet".into()), verdict, checked: 12, broke: 0 };
+    Component {
+        component: name.into(),
+        contract: None,
+        verdict,
+        reason: None,
+        combinations: 4,
+        coverage: Coverage::default(),
+        clauses: Vec::new(),
+        laws: vec![rule],
+        findings: Vec::new(),
+        notes: Vec::new(),
+    }
+}
+
+fn finding() -> Finding {
+    Finding {
+        rule: "a locked dial is inert".into(),
+        kind: RuleKind::Clause,
+        failure: Failure {
+            message: "something was emitted".into(),
+            expected: Some("nothing".into()),
+            actual: Some("fire { target: 610 }".into()),
+            node: Some("div.dial > button.raise".into()),
+            place: Some(place("KilnDial.vue", 2, 3)),
+        },
+        cause: Some(vec![
+            Condition { prop: "unit".into(), is: Value::json("F") },
+            Condition { prop: "locked".into(), is: Value::json(true) },
+            Condition { prop: "slots.caption".into(), is: Value::Absent },
+        ]),
+        case: "KilnDial@7f3a91".into(),
+        combination: "unit = \"F\", locked = true".into(),
+        events: vec!["fire { target: 610 }".into(), "target ← 610".into()],
+        checked: 24,
+        broke: 12,
+        written: Some(place("KilnDial.contract.yaml", 31, 13)),
+    }
+}
+
+fn results(components: Vec<Component>, faults: Vec<FileFault>) -> Results {
+    let of = |v: Verdict| components.iter().filter(|c| c.verdict == v).count();
+    let totals =
+        Totals { components: components.len(), combinations: 8, checks: 48, broken: of(Verdict::Broken), unjudged: of(Verdict::Unjudged) };
+    Results { fidelon: "0.1.0".into(), format: 1, totals, components, faults }
+}
+
+fn told(results: &Results) -> String {
+    let read = |file: &str| match file {
+        "KilnDial.vue" => Some("<template>\n  <button @click=\"fire\">Raise</button>\n".to_owned()),
+        "K.contract.yaml" => Some("component: ./KilnDial.vue\nprosp: {}\n".to_owned()),
+        _ => None,
+    };
+    terminal::report(results, Style { colour: false, width: 80 }, &read)
+}
+
+#[test]
+fn a_finding_tells_promise_cause_difference_and_place() {
+    let mut broken = component("vue/KilnDial.vue", Verdict::Broken);
+    broken.findings = vec![finding()];
+    let report = told(&results(vec![broken, component("vue/VentSwitch.vue", Verdict::Holds)], Vec::new()));
+    let wanted = "\
+✗ vue/KilnDial.vue    broken    1 promise of 1 in 4 combinations
+✓ vue/VentSwitch.vue  holds     12 checks in 4 combinations
+
+vue/KilnDial.vue “a locked dial is inert”
+  breaks    exactly when unit = \"F\" and locked and slots.caption is empty (broke
+            in 12 of 24 cases)
+  so        something was emitted
+  expected  nothing
+  actual    fire { target: 610 }
+  at        div.dial > button.raise
+  events    fire { target: 610 }, then target ← 610
+  shown by  KilnDial@7f3a91 with unit = \"F\", locked = true
+  source    KilnDial.vue:2:3
+            <button @click=\"fire\">Raise</button>
+  promised  KilnDial.contract.yaml:31:13
+
+2 components: 1 hold, 1 broken · 8 combinations · 48 checks
+";
+    assert_eq!(report, wanted, "\n{report}");
+}
+
+#[test]
+fn when_it_breaks_is_told_in_every_shape() {
+    for (cause, broke, wanted) in [
+        (Some(Vec::new()), 24, "always (broke in 24 of 24 cases)"),
+        (None, 3, "in 3 of 24 cases"),
+        (Some(vec![Condition { prop: "step".into(), is: Value::Absent }]), 2, "exactly when step is not passed (broke in 2 of 24 cases)"),
+        (Some(vec![Condition { prop: "locked".into(), is: Value::json(false) }]), 2, "exactly when not locked (broke in 2 of 24 cases)"),
+    ] {
+        let mut broken = component("A.vue", Verdict::Broken);
+        broken.findings = vec![Finding { cause, broke, ..finding() }];
+        let report = told(&results(vec![broken], Vec::new()));
+        assert!(report.contains(&format!("  breaks    {wanted}\n")), "{report}");
+    }
+}
+
+#[test]
+fn a_law_says_what_it_demands() {
+    let mut broken = component("A.vue", Verdict::Broken);
+    broken.findings = vec![Finding { rule: "prop/live".into(), kind: RuleKind::Law, ..finding() }];
+    assert!(told(&results(vec![broken], Vec::new())).contains("A.vue prop/live (a changed prop shows as it would in a fresh mount)"));
+}
+
+#[test]
+fn long_markup_is_cut_to_where_it_differs() {
+    let long = |end: &str| format!("{}<p class=\"reading\">{end}</p>{}", "<i></i>".repeat(60), "<b></b>".repeat(60));
+    let mut broken = component("A.vue", Verdict::Broken);
+    let mut one = finding();
+    one.failure.expected = Some(long("600"));
+    one.failure.actual = Some(long("610"));
+    broken.findings = vec![one];
+    let report = told(&results(vec![broken], Vec::new()));
+    let lines: Vec<&str> = report.lines().skip_while(|l| !l.contains("expected")).take_while(|l| !l.contains("  at ")).collect();
+    assert!(lines.len() < 12, "{report}");
+    assert!(report.contains("600") && report.contains("610") && report.contains("… <i>"), "{report}");
+}
+
+#[test]
+fn what_could_not_be_judged_says_why_and_where() {
+    let mut lost = component("A.vue", Verdict::Unjudged);
+    lost.reason = Some(Reason { message: "it needed more than 96 MiB of memory".into(), place: Some(place("A.vue", 4, 5)), file: false });
+    lost.notes = vec!["`prop/live` is off: all is initial".into()];
+    let report = told(&results(vec![lost], Vec::new()));
+    assert_eq!(
+        report,
+        "? A.vue  unjudged\n    A.vue:4:5: it needed more than 96 MiB of memory\n    `prop/live` is off: all is initial\n\n1 component: 0 hold, 1 unjudged · 8 combinations · 48 checks\n"
+    );
+}
+
+#[test]
+fn a_fault_of_a_file_underlines_the_text() {
+    let fault = FileFault {
+        place: place("K.contract.yaml", 2, 1),
+        fault: Fault::new(Span::new(26, 31), "`prosp` is no key of a contract").help("did you mean `props`?"),
+    };
+    let report = told(&results(Vec::new(), vec![fault]));
+    for part in [
+        "error: `prosp` is no key of a contract",
+        "K.contract.yaml:2:1",
+        "2 | prosp: {}",
+        "^^^^^",
+        "help: did you mean `props`?",
+        "1 fault in files",
+    ] {
+        assert!(report.contains(part), "{part}: {report}");
+    }
+    let nowhere = FileFault { place: place("gone.yaml", 1, 1), fault: Fault::new(Span::default(), "there is no such file") };
+    let report = told(&results(Vec::new(), vec![nowhere]));
+    assert!(report.contains("error: there is no such file") && report.contains("in gone.yaml"), "{report}");
+}
+
+#[test]
+fn nothing_found_says_what_to_do() {
+    assert!(told(&results(Vec::new(), Vec::new())).contains("fidelon check src"));
+}
+
+#[test]
+fn colour_changes_no_word() {
+    let mut broken = component("vue/KilnDial.vue", Verdict::Broken);
+    broken.findings = vec![finding()];
+    let results = results(vec![broken], Vec::new());
+    let coloured = terminal::report(&results, Style { colour: true, width: 80 }, &|_| None);
+    let mut plain = String::new();
+    let mut rest = coloured.as_str();
+    while let Some((before, after)) = rest.split_once('\u{1b}') {
+        plain.push_str(before);
+        rest = after.split_once('m').map_or("", |(_, r)| r);
+    }
+    plain.push_str(rest);
+    assert!(coloured.contains('\u{1b}'));
+    assert_eq!(plain, terminal::report(&results, Style { colour: false, width: 80 }, &|_| None));
+}
