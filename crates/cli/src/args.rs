@@ -42,8 +42,8 @@ pub struct Common {
     /// Where transforms and compiled modules are kept [default: the user's cache folder].
     #[arg(long, global = true, value_name = "DIR", env = "FIDELON_CACHE")]
     pub cache: Option<PathBuf>,
-    /// Keep nothing between runs, and use nothing that was kept.
-    #[arg(long, global = true, conflicts_with = "cache")]
+    /// Keep nothing between runs, and use nothing that was kept, whatever --cache says.
+    #[arg(long, global = true)]
     pub no_cache: bool,
     /// Longest time that one call into a component may take, in milliseconds.
     #[arg(long, global = true, default_value_t = 5000, value_name = "MS", value_parser = clap::value_parser!(u64).range(10..=600_000))]

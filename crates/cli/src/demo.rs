@@ -31,10 +31,11 @@ pub fn run(args: &Demo, common: &Common) -> anyhow::Result<i32> {
     let flawed = check::judge(&dir, vec!["flawed".into()], None, Realms::Shared, common)?;
     check::report(&dir, &flawed, style);
 
-    let json = dir.join("results.json");
-    setting::write_whole(&json, &(serde_json::to_string_pretty(&serde_json::json!({ "sound": sound, "flawed": flawed }))? + "\n"))?;
+    for (file, results) in [("sound.results.json", &sound), ("flawed.results.json", &flawed)] {
+        setting::write_whole(&dir.join(file), &(serde_json::to_string_pretty(results)? + "\n"))?;
+    }
     setting::print(&format!(
-        "\nThe kit is in {name}, its results in {name}/results.json. Look around:\n  cd {name}\n  fidelon check flawed\n  fidelon render vue/KilnDial.vue --with locked=true --as outline\n"
+        "\nThe kit is in {name}, the results in {name}/*.results.json. Look around:\n  cd {name}\n  fidelon check flawed\n  fidelon render vue/KilnDial.vue --with locked=true --as outline\n"
     ));
     let as_told = sound.components.iter().all(|c| c.verdict == Verdict::Holds)
         && sound.faults.is_empty()

@@ -11,6 +11,11 @@ use std::process::ExitCode;
 
 use clap::Parser as _;
 
+/// Engines take and give back small pieces all the time, on threads of their own, where the system's allocator grows its heap
+/// page by page.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 fn main() -> ExitCode {
     // Components see one time zone everywhere, or the same run would give other bytes elsewhere.
     // SAFETY: no other thread runs yet.

@@ -52,9 +52,9 @@ fn what_throws_is_a_broken_promise_with_its_line() {
         assert_eq!((bad["verdict"].as_str(), code), (Some("broken"), 1), "{file}: {bad:#}");
         let finding = &bad["findings"][0];
         assert_eq!(finding["rule"], "render/succeeds", "{file}");
-        assert!(finding["failure"]["actual"].as_str().is_some_and(|a| a.contains(text)), "{file}: {finding:#}");
+        assert!(finding["actual"].as_str().is_some_and(|a| a.contains(text)), "{file}: {finding:#}");
         assert_eq!(
-            (finding["failure"]["place"]["file"].as_str(), finding["failure"]["place"]["line"].as_u64()),
+            (finding["source"]["file"].as_str(), finding["source"]["line"].as_u64()),
             (Some(file), Some(line)),
             "{file}: {finding:#}"
         );
@@ -69,7 +69,7 @@ fn what_throws_in_a_handler_breaks_the_clause_that_presses() {
     let results = studio.results(&[]);
     let finding = &results["components"][0]["findings"][0];
     assert_eq!(finding["rule"], "can be turned", "{results:#}");
-    assert_eq!(finding["failure"]["place"]["line"], 3, "{finding:#}");
+    assert_eq!(finding["source"]["line"], 3, "{finding:#}");
 }
 
 #[test]

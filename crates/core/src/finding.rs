@@ -1,7 +1,7 @@
 //! A promise that broke, and how it is told.
 
 use fidelon_source::Place;
-use serde::{Deserialize, Serialize};
+use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
 use crate::value::Value;
 
@@ -32,8 +32,17 @@ pub enum RuleKind {
 pub struct Condition {
     /// The prop, or `slots.<name>`.
     pub prop: String,
-    /// The value.
+    /// The value; in JSON as [`Value::to_plain`] writes it.
+    #[serde(serialize_with = "plain", deserialize_with = "from_plain")]
     pub is: Value,
+}
+
+fn plain<S: Serializer>(value: &Value, serializer: S) -> Result<S::Ok, S::Error> {
+    value.to_plain().serialize(serializer)
+}
+
+fn from_plain<'de, D: Deserializer<'de>>(deserializer: D) -> Result<Value, D::Error> {
+    serde_json::Value::deserialize(deserializer).map(Value::from_plain)
 }
 
 impl std::fmt::Display for Condition {
@@ -60,6 +69,7 @@ pub struct Failure {
     /// The node that was looked at.
     pub node: Option<String>,
     /// The place in the component's source, where it is known.
+    #[serde(rename = "source")]
     pub place: Option<Place>,
 }
 
@@ -71,6 +81,7 @@ pub struct Finding {
     /// What kind of promise.
     pub kind: RuleKind,
     /// How it failed in the case below.
+    #[serde(flatten)]
     pub failure: Failure,
     /// The condition that makes it break; empty when it breaks always, none when no simple one tells.
     pub cause: Option<Vec<Condition>>,

@@ -25,6 +25,27 @@ impl Value {
         Self::Json(value.into())
     }
 
+    /// The value in a results file: JSON as it is; what JSON cannot say as an object with one key, `$absent`, `$js` or `$other`.
+    pub fn to_plain(&self) -> Json {
+        match self {
+            Self::Json(json) => json.clone(),
+            Self::Absent => serde_json::json!({ "$absent": true }),
+            Self::Js(text) => serde_json::json!({ "$js": text }),
+            Self::Other(text) => serde_json::json!({ "$other": text }),
+        }
+    }
+
+    /// What [`Value::to_plain`] wrote.
+    pub fn from_plain(json: Json) -> Self {
+        let text = |key: &str| json.as_object().filter(|o| o.len() == 1).and_then(|o| o.get(key));
+        match (text("$absent"), text("$js").and_then(Json::as_str), text("$other").and_then(Json::as_str)) {
+            (Some(_), ..) => Self::Absent,
+            (_, Some(js), _) => Self::Js(js.to_owned()),
+            (_, _, Some(other)) => Self::Other(other.to_owned()),
+            _ => Self::Json(json),
+        }
+    }
+
     /// True for a value that JavaScript takes as false.
     pub fn is_falsy(&self) -> bool {
         match self {
@@ -74,6 +95,20 @@ impl fmt::Display for Value {
 mod tests {
     use super::*;
     use serde_json::json;
+
+    #[test]
+    fn plain_values_come_back() {
+        for value in [
+            Value::Absent,
+            Value::json(1),
+            Value::Json(json!({ "a": [1], "$js": 2 })),
+            Value::Js("new Date(0)".into()),
+            Value::Other("function".into()),
+        ] {
+            assert_eq!(Value::from_plain(value.to_plain()), value);
+        }
+        assert_eq!(Value::json("F").to_plain(), json!("F"));
+    }
 
     #[test]
     fn numbers_compare_by_value_and_objects_without_order() {

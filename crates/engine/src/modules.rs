@@ -37,8 +37,6 @@ pub enum Format {
 pub struct Code {
     /// What it is.
     pub format: Format,
-    /// The text; may be empty when there is bytecode.
-    pub source: Arc<str>,
     /// The compiled form from an earlier run of the same engine.
     pub bytecode: Option<Arc<[u8]>>,
 }
@@ -55,6 +53,11 @@ pub trait Modules {
     /// # Errors
     /// A message for the person who wrote the file.
     fn load(&mut self, name: &str) -> Result<Code, String>;
+    /// The text of a module: asked for when there is no bytecode, or none that this engine takes.
+    ///
+    /// # Errors
+    /// A message for the person who wrote the file.
+    fn source(&mut self, name: &str) -> Result<Arc<str>, String>;
     /// Takes compiled code to give it back at a later `load`.
     fn keep(&mut self, name: &str, bytecode: &[u8]);
 }
@@ -68,6 +71,9 @@ impl Modules for NoModules {
         Err(format!("nothing can be imported here, so not `{specifier}` either"))
     }
     fn load(&mut self, name: &str) -> Result<Code, String> {
+        Err(format!("nothing can be imported here, so not `{name}` either"))
+    }
+    fn source(&mut self, name: &str) -> Result<Arc<str>, String> {
         Err(format!("nothing can be imported here, so not `{name}` either"))
     }
     fn keep(&mut self, _: &str, _: &[u8]) {}
@@ -127,7 +133,8 @@ impl Bridge {
             }
             let _ = ctx.catch();
         }
-        let module = self.watch.excuse(|| Module::declare(ctx.clone(), name, code.source.as_bytes()))?;
+        let source = self.modules.borrow_mut().source(file).map_err(|m| fail(ctx, &m))?;
+        let module = self.watch.excuse(|| Module::declare(ctx.clone(), name, source.as_bytes()))?;
         // The source stays in: compilers print functions and evaluate the text again.
         if let Ok(bytes) = module.write(WriteOptions::default()) {
             self.modules.borrow_mut().keep(file, &bytes);

@@ -12,7 +12,7 @@ pub struct Cache {
 }
 
 /// Part of every key: another version of this crate or of what it calls makes other entries.
-const VERSION: &str = concat!("fidelon-loader ", env!("CARGO_PKG_VERSION"), " oxc 0.146.0 quickjs-ng 0.16 layout 5");
+const VERSION: &str = concat!("fidelon-loader ", env!("CARGO_PKG_VERSION"), " oxc 0.146.0 quickjs-ng 0.16 layout 6");
 
 impl Cache {
     /// A cache in this folder; it is made when the first entry is.
@@ -29,6 +29,8 @@ impl Cache {
     pub fn key(parts: &[&[u8]]) -> String {
         let mut hasher = blake3::Hasher::new();
         hasher.update(VERSION.as_bytes());
+        // Bytecode is of one kind of machine.
+        hasher.update(std::env::consts::ARCH.as_bytes());
         for part in parts {
             hasher.update(&(part.len() as u64).to_le_bytes());
             hasher.update(part);

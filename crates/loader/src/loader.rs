@@ -46,12 +46,22 @@ pub enum Kind {
 pub struct Module {
     /// What it is.
     pub kind: Kind,
-    /// The text that runs.
-    pub code: Arc<str>,
+    /// The text; see [`Module::runnable`].
+    pub code: Arc<String>,
     /// Source maps, the one nearest to the source first.
     pub maps: Arc<[String]>,
     /// The key under which its bytecode is kept.
     pub bytecode_key: String,
+}
+
+impl Module {
+    /// The text as an engine takes it: a CommonJS file within its wrapper.
+    pub fn runnable(&self) -> Arc<str> {
+        match self.kind {
+            Kind::Module => self.code.as_str().into(),
+            Kind::CommonJs => format!("{}{}{}", script::WRAPPER.0, self.code, script::WRAPPER.1).into(),
+        }
+    }
 }
 
 /// What the cache holds of a module. No `code` means that the source runs as it stands.
@@ -155,7 +165,7 @@ impl Loader {
         if name == EMPTY {
             return Ok(Module {
                 kind: Kind::Module,
-                code: "export default {};".into(),
+                code: Arc::new("export default {};".into()),
                 maps: Arc::new([]),
                 bytecode_key: Cache::key(&[EMPTY.as_bytes()]),
             });
@@ -167,7 +177,7 @@ impl Loader {
             return Ok(Module {
                 kind: Kind::Module,
                 bytecode_key: Cache::key(&[name.as_bytes(), code.as_bytes()]),
-                code: code.into(),
+                code: Arc::new(code),
                 maps: Arc::new([]),
             });
         }
@@ -183,13 +193,10 @@ impl Loader {
                 entry
             }
         };
-        let text = entry.code.unwrap_or(source);
-        let code = match entry.kind {
-            Kind::Module => text,
-            Kind::CommonJs => format!("{}{text}{}", script::WRAPPER.0, script::WRAPPER.1),
-        };
-        let bytecode_key = Cache::key(&[b"bytecode", name.as_bytes(), code.as_bytes()]);
-        Ok(Module { kind: entry.kind, code: code.into(), maps: entry.maps.into(), bytecode_key })
+        // The text follows from the source and from what else was read: no need to hash it too.
+        let reads: Vec<&[u8]> = entry.reads.iter().flat_map(|(file, hash)| [file.as_bytes(), hash.as_bytes()]).collect();
+        let bytecode_key = Cache::key(&[&[b"bytecode", key.as_bytes()], reads.as_slice()].concat());
+        Ok(Module { kind: entry.kind, code: Arc::new(entry.code.unwrap_or(source)), maps: entry.maps.into(), bytecode_key })
     }
 
     fn cached(&self, key: &str) -> Option<Entry> {

@@ -38,8 +38,9 @@ pub fn transform(path: &str, source: &str, language: Option<&str>) -> Result<Scr
     let plain = source_type.is_javascript();
     // Whether a file is a module is told by what it holds; JSX is common in files named .js.
     source_type = source_type.with_unambiguous(true);
+    let jsx = !plain || !path.contains("/node_modules/") || path.ends_with(".jsx");
     if plain {
-        source_type = source_type.with_jsx(!path.contains("/node_modules/") || path.ends_with(".jsx"));
+        source_type = source_type.with_jsx(jsx);
     }
     let allocator = Allocator::default();
     let parsed = Parser::new(&allocator, source, source_type).parse();
@@ -47,7 +48,7 @@ pub fn transform(path: &str, source: &str, language: Option<&str>) -> Result<Scr
         return Err(syntax_error(path, source, fault));
     }
     let is_module = parsed.module_record.has_module_syntax;
-    let needs_work = !plain || source.contains("</") || source.contains("/>");
+    let needs_work = !plain || (jsx && (source.contains("</") || source.contains("/>")));
     if !needs_work {
         return Ok(Script { code: None, common: !is_module && looks_common(source), map: None });
     }

@@ -62,9 +62,9 @@ impl Modules for ProjectModules {
     }
 
     fn load(&mut self, name: &str) -> Result<Code, String> {
-        if let Some(code) = self.ours.get(name) {
+        if self.ours.contains_key(name) {
             let bytecode = self.key_of_ours(name).and_then(|k| self.cache.get(&k)).map(Arc::from);
-            return Ok(Code { format: Format::Module, source: code.clone(), bytecode });
+            return Ok(Code { format: Format::Module, bytecode });
         }
         let loaded = self.loader.borrow_mut().load(name);
         let module = loaded.map_err(|e| self.failed(e))?;
@@ -73,7 +73,15 @@ impl Modules for ProjectModules {
             Kind::Module => Format::Module,
             Kind::CommonJs => Format::CommonJs,
         };
-        Ok(Code { format, source: module.code, bytecode })
+        Ok(Code { format, bytecode })
+    }
+
+    fn source(&mut self, name: &str) -> Result<Arc<str>, String> {
+        if let Some(code) = self.ours.get(name) {
+            return Ok(code.clone());
+        }
+        let loaded = self.loader.borrow_mut().load(name);
+        loaded.map(|module| module.runnable()).map_err(|e| self.failed(e))
     }
 
     fn keep(&mut self, name: &str, bytecode: &[u8]) {

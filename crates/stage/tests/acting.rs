@@ -1,0 +1,305 @@
+//! The steps of a person and of a parent, on real components of both frameworks: which events come, in which order, and
+//! what is seen afterwards.
+
+use std::cell::{OnceCell, RefCell};
+use std::path::PathBuf;
+
+use fidelon_core::locator::Locator;
+use fidelon_core::observation::{Observation, Seen, Tone};
+use fidelon_core::stage::{Combination, Parent, Script, Stage, Step};
+use fidelon_core::surface::Surface;
+use fidelon_core::value::Value;
+use fidelon_loader::Cache;
+use fidelon_reader::NoImports;
+use fidelon_source::DiskFiles;
+use fidelon_stage::{Embedded, Limits, Options};
+use indexmap::IndexMap;
+
+/// The packed framework packages.
+static PACKAGES: &[u8] = include_bytes!("../../../demo/packages.tar.zst");
+
+/// A project with Vue and React, and one component in it.
+struct Stand {
+    folder: tempfile::TempDir,
+    surface: Surface,
+    stage: OnceCell<RefCell<Embedded>>,
+}
+
+impl Stand {
+    fn new(file: &str, source: &str) -> Self {
+        let folder = tempfile::tempdir().expect("a temporary folder");
+        let tar = zstd::decode_all(PACKAGES).expect("packed by xtask");
+        tar::Archive::new(tar.as_slice()).unpack(folder.path()).expect("unpacks");
+        let path = folder.path().join(file);
+        std::fs::write(&path, source).expect("written");
+        let surface = fidelon_reader::surfaces(&DiskFiles, &NoImports, &path, file).expect("reads").remove(0);
+        Self { folder, surface, stage: OnceCell::new() }
+    }
+
+    fn stage(&self) -> Embedded {
+        let root: PathBuf = self.folder.path().canonicalize().expect("there");
+        let mut stage = Embedded::new(Options { root, cache: Cache::at(self.folder.path().join(".cache")), limits: Limits::default() });
+        stage.open(&self.surface).unwrap_or_else(|e| panic!("{e}"));
+        stage
+    }
+
+    fn play(&self, script: &Script) -> Observation {
+        self.stage.get_or_init(|| RefCell::new(self.stage())).borrow_mut().play(script).unwrap_or_else(|e| panic!("{e}"))
+    }
+
+    /// What is seen after these steps, from a mount with no props.
+    fn after(&self, steps: Vec<Step>) -> Seen {
+        self.play(&script(steps)).phases.remove(1)
+    }
+}
+
+fn script(steps: Vec<Step>) -> Script {
+    Script { combination: Combination::default(), parent: Parent::Obeys, phases: vec![steps], seed: 1 }
+}
+
+fn at(locator: &str) -> Locator {
+    Locator::parse(locator).unwrap_or_else(|e| panic!("{locator}: {}", e.message))
+}
+
+fn press(locator: &str) -> Step {
+    Step::Press { at: at(locator), times: 1 }
+}
+
+fn key(key: &str, locator: &str) -> Step {
+    Step::Key { key: key.into(), at: Some(at(locator)) }
+}
+
+fn typed(text: &str, locator: &str, replace: bool) -> Step {
+    Step::Type { text: text.into(), at: at(locator), replace }
+}
+
+fn html(seen: &Seen, selector: &str) -> String {
+    let found = at(selector).find(&seen.tree, fidelon_dom::Document::ROOT);
+    found.iter().map(|n| fidelon_dom::serialize::inner_html(&seen.tree, *n)).collect::<Vec<_>>().join("|")
+}
+
+/// A page that tells which events passed it, `<body>` of the component given.
+fn listening(template: &str) -> Stand {
+    let source = format!(
+        r#"<script setup>
+import {{ onMounted, ref }} from 'vue'
+const root = ref(null)
+const heard = []
+const TYPES = 'pointerover pointerenter mouseover mouseenter pointermove mousemove pointerdown mousedown pointerup mouseup click focusin focusout keydown keypress beforeinput input keyup change submit pointerout mouseout invalid'.split(' ')
+onMounted(() => {{
+  for (const type of TYPES) root.value.addEventListener(type, (e) => {{
+    if (e.target === root.value) return
+    heard.push(type + (e.key && e.key !== 'Unidentified' ? ':' + e.key : '') + (e.inputType ? ':' + e.data : ''))
+  }}, true)
+}})
+defineExpose({{ heard: () => heard, get all() {{ return heard.join(' ') }} }})
+</script>
+<template><div ref="root" @submit.prevent>{template}</div></template>
+"#
+    );
+    Stand::new("Listening.vue", &source)
+}
+
+fn heard(seen: &Seen) -> String {
+    assert!(seen.faults.is_empty(), "{:?}", seen.faults);
+    match seen.exposed.as_ref().and_then(|e| e.get("all")) {
+        Some(Value::Json(serde_json::Value::String(text))) => text.clone(),
+        other => panic!("{other:?}"),
+    }
+}
+
+#[test]
+fn a_click_is_all_that_a_hand_does() {
+    let page = listening("<button>Raise</button><button disabled>Lower</button>");
+    assert_eq!(
+        heard(&page.after(vec![press("button \"Raise\"")])),
+        "pointerover pointerenter mouseover mouseenter pointermove mousemove pointerdown mousedown focusin pointerup mouseup click"
+    );
+    let twice = heard(&page.after(vec![Step::Press { at: at("button \"Raise\""), times: 2 }]));
+    assert_eq!(twice.matches("click").count(), 2);
+    assert_eq!(twice.matches("focusin").count(), 1, "it has the focus already");
+    let dead = heard(&page.after(vec![press("button \"Lower\"")]));
+    assert!(!dead.contains("mouse") && !dead.contains("click") && !dead.contains("focus"), "{dead}");
+}
+
+#[test]
+fn a_key_is_pressed_and_let_go() {
+    let page = listening("<input><button>Go</button>");
+    assert_eq!(heard(&page.after(vec![key("a", "input")])), "focusin keydown:a keypress:a beforeinput:a input:a keyup:a");
+    assert_eq!(heard(&page.after(vec![key("Enter", "button")])), "focusin keydown:Enter keypress:Enter click keyup:Enter");
+    assert_eq!(heard(&page.after(vec![key("Space", "button")])), "focusin keydown:  keypress:  keyup:  click");
+    assert_eq!(heard(&page.after(vec![key("Escape", "input")])), "focusin keydown:Escape keyup:Escape");
+    let left = heard(&page.after(vec![typed("x", "input", false), key("Tab", "input")]));
+    assert!(left.ends_with("keydown:Tab change focusout focusin keyup:Tab"), "an edited field tells its change when it is left: {left}");
+}
+
+#[test]
+fn typing_edits_where_the_caret_stands() {
+    let page = listening(
+        "<input value=\"kiln\"><textarea>a</textarea><input type=\"number\" value=\"6\"><input readonly value=\"r\"><input maxlength=\"3\">",
+    );
+    for (steps, field, value) in [
+        (vec![typed("s", "input[value=kiln]", false)], "textbox", "kilns"),
+        (vec![typed("mug", "input[value=kiln]", true)], "textbox", "mug"),
+        (vec![key("Backspace", "input[value=kiln]")], "textbox", "kil"),
+        (vec![key("Control+a", "input[value=kiln]"), key("x", "input[value=kiln]")], "textbox", "x"),
+        (vec![typed("b\nc", "textarea", false)], "textarea", "ab\nc"),
+        (vec![typed("10", "role(spinbutton)", true)], "number", "10"),
+        (vec![typed("-5", "role(spinbutton)", true)], "number", "-5"),
+        (vec![key("ArrowUp", "role(spinbutton)")], "number", "7"),
+        (vec![typed("abcd", "input[maxlength]", false)], "maxlength", "abc"),
+    ] {
+        let seen = page.after(steps.clone());
+        assert!(seen.faults.is_empty(), "{steps:?}: {:?}", seen.faults);
+        let locator = match field {
+            "textbox" => "input[value=kiln]",
+            "textarea" => "textarea",
+            "number" => "input[type=number]",
+            _ => "input[maxlength]",
+        };
+        let node = at(locator).find(&seen.tree, fidelon_dom::Document::ROOT)[0];
+        assert_eq!(fidelon_dom::form::value(&seen.tree, node), value, "{steps:?}");
+    }
+}
+
+#[test]
+fn what_a_person_cannot_do_is_a_fault_that_says_why() {
+    let page = listening(
+        "<input disabled value=\"d\"><input readonly value=\"r\"><p>text</p><button>a</button><button>a</button><select><option>Cone 6</option></select>",
+    );
+    for (step, part) in [
+        (typed("x", "input[disabled]", false), "the field is disabled"),
+        (typed("x", "input[readonly]", false), "cannot type into"),
+        (typed("x", "p", false), "cannot type into"),
+        (press("button \"a\""), "finds 2 nodes"),
+        (press("button \"b\""), "There is: button \"a\""),
+        (Step::Focus { at: at("p") }, "cannot take the focus"),
+        (Step::Choose { option: "Cone 9".into(), at: at("select") }, "There is: Cone 6"),
+        (Step::Call { member: "nudge".into(), with: vec![], gives: None }, "`nudge` is no function"),
+    ] {
+        let seen = page.after(vec![step.clone(), press("p")]);
+        assert_eq!(seen.faults.len(), 1, "{step:?}: {:?}", seen.faults);
+        assert!(seen.faults[0].message.contains(part), "{step:?}: {}", seen.faults[0].message);
+        assert_eq!(seen.faults[0].step, 0, "the steps after it are not played");
+    }
+}
+
+#[test]
+fn choices_are_made_as_a_person_makes_them() {
+    let page = listening(
+        "<select><option value=\"c\">Celsius</option><option value=\"f\">Fahrenheit</option></select>\
+         <label><input type=\"checkbox\" name=\"v\">Vent</label><label><input type=\"radio\" name=\"g\" value=\"1\">Gloss</label><label><input type=\"radio\" name=\"g\" value=\"2\">Matte</label>",
+    );
+    let chosen = page.after(vec![Step::Choose { option: "Fahrenheit".into(), at: at("select") }]);
+    assert!(heard(&chosen).ends_with("focusin input change"), "{}", heard(&chosen));
+    let same = page.after(vec![Step::Choose { option: "Celsius".into(), at: at("select") }]);
+    assert!(!heard(&same).contains("change"), "nothing changed: {}", heard(&same));
+    let ticked =
+        page.after(vec![Step::Tick { at: at("checkbox \"Vent\""), on: true }, Step::Tick { at: at("checkbox \"Vent\""), on: true }]);
+    assert_eq!(heard(&ticked).matches("change").count(), 1, "ticking what is ticked does nothing");
+    let moved = page.after(vec![press("radio \"Gloss\""), key("ArrowDown", "radio \"Gloss\"")]);
+    let matte = at("radio \"Matte\"").find(&moved.tree, fidelon_dom::Document::ROOT)[0];
+    assert!(moved.tree.element(matte).is_some_and(fidelon_dom::form::is_checked), "arrows choose within a group");
+}
+
+const DIAL_VUE: &str = r#"<script setup>
+const props = defineProps({ target: { type: Number, default: 600 }, label: String })
+const emit = defineEmits(['update:target', 'fire'])
+const raise = () => { emit('update:target', props.target + 10); emit('fire', { at: props.target }) }
+defineExpose({ raise, double: (n) => n * 2 })
+</script>
+<template><p class="label">{{ label }}</p><button @click="raise">Raise</button><output>{{ target }}</output><slot name="note" :target="target">no note</slot></template>
+"#;
+const DIAL_REACT: &str = r#"import { useImperativeHandle, type ReactNode, type Ref } from 'react'
+type Props = { target?: number; onTargetChange?: (t: number) => void; onFire?: (p: { at: number }) => void; label?: string; note?: (s: { target: number }) => ReactNode; ref?: Ref<unknown> }
+export default function Dial({ target = 600, onTargetChange, onFire, label, note, ref }: Props) {
+  const raise = () => { onTargetChange?.(target + 10); onFire?.({ at: target }) }
+  useImperativeHandle(ref, () => ({ raise, double: (n: number) => n * 2 }))
+  return <><p className="label">{label}</p><button onClick={raise}>Raise</button><output>{target}</output>{note ? note({ target }) : 'no note'}</>
+}
+"#;
+
+fn dials() -> [Stand; 2] {
+    [Stand::new("Dial.vue", DIAL_VUE), Stand::new("Dial.tsx", DIAL_REACT)]
+}
+
+fn with(target: Option<i64>) -> Combination {
+    let value = target.map_or(Value::Absent, Value::json);
+    Combination { props: IndexMap::from([("target".to_owned(), value)]), fills: IndexMap::new() }
+}
+
+fn one(name: &str, value: Value) -> IndexMap<String, Value> {
+    IndexMap::from([(name.to_owned(), value)])
+}
+
+#[test]
+fn a_binding_goes_both_ways_in_both_frameworks() {
+    for dial in dials() {
+        let raised = |parent| dial.play(&Script { combination: with(Some(600)), parent, phases: vec![vec![press("button")]], seed: 1 });
+        let obeys = raised(Parent::Obeys).phases.remove(1);
+        assert_eq!((html(&obeys, "output"), obeys.bound.get("target")), ("610".into(), Some(&Value::json(610))), "{}", dial.surface.file);
+        let events: Vec<_> = obeys.events.iter().map(|e| (e.name.as_str(), e.binding, e.value())).collect();
+        assert_eq!(events, [("target", true, Value::json(610)), ("fire", false, Value::Json(serde_json::json!({ "at": 600 })))]);
+        let keeps = raised(Parent::Keeps).phases.remove(1);
+        assert_eq!(html(&keeps, "output"), "600", "a parent that keeps its value keeps the view");
+    }
+}
+
+#[test]
+fn a_parent_passes_assigns_fills_calls_and_removes_in_both_frameworks() {
+    for dial in dials() {
+        let fill = |content: Option<&str>| Step::Fill { fills: IndexMap::from([("note".to_owned(), content.map(str::to_owned))]) };
+        let phases = vec![
+            vec![Step::Pass { props: one("label", Value::json("Bisque")) }],
+            vec![Step::Assign { props: one("target", Value::json(700)) }],
+            vec![fill(Some("<b>at ${target}</b>"))],
+            vec![Step::Call { member: "raise".into(), with: vec![], gives: None }],
+            vec![Step::Call { member: "double".into(), with: vec![Value::json(4)], gives: Some(Value::json(8)) }],
+            vec![Step::Call { member: "double".into(), with: vec![Value::json(4)], gives: Some(Value::json(9)) }],
+            vec![fill(None), Step::Pass { props: one("label", Value::Absent) }],
+            vec![Step::Remove],
+        ];
+        let played = dial.play(&Script { combination: with(Some(600)), parent: Parent::Obeys, phases, seed: 1 });
+        let told: Vec<String> =
+            played.phases.iter().map(|p| format!("{} {} {}", html(p, ".label"), html(p, "output"), html(p, "b"))).collect();
+        let file = &dial.surface.file;
+        assert_eq!(told[1], "Bisque 600 ", "{file}");
+        assert_eq!(told[2], "Bisque 700 ", "{file}");
+        assert_eq!(told[3], "Bisque 700 at 700", "{file}");
+        assert_eq!(told[4], "Bisque 710 at 710", "{file}: what the slot exposes follows");
+        assert!(played.phases[5].faults.is_empty(), "{file}: {:?}", played.phases[5].faults);
+        assert!(played.phases[6].faults[0].message.contains("gave 8 instead of 9"), "{file}: {:?}", played.phases[6].faults);
+        assert_eq!(told[7], " 710 ", "{file}");
+        assert_eq!(html(&played.phases[8], "p"), "", "{file}");
+        assert!(played.phases[8].exposed.is_none(), "{file}: the ref is empty after removal");
+    }
+}
+
+#[test]
+fn one_case_leaves_nothing_for_the_next() {
+    for dial in dials() {
+        let mut stage = dial.stage();
+        let mounted = |stage: &mut Embedded| stage.play(&script(Vec::new())).unwrap_or_else(|e| panic!("{e}"));
+        let first = mounted(&mut stage);
+        stage.play(&script(vec![press("button"), press("button"), Step::Focus { at: at("button") }])).unwrap_or_else(|e| panic!("{e}"));
+        assert_eq!(mounted(&mut stage), first, "{}", dial.surface.file);
+        stage.renew();
+        assert_eq!(mounted(&mut stage), first, "{}: a fresh realm shows the same", dial.surface.file);
+        assert_eq!(stage.spent().cases, 4);
+    }
+}
+
+#[test]
+fn time_is_virtual_and_errors_have_their_place() {
+    let timer = Stand::new(
+        "Timer.vue",
+        "<script setup>\nimport { ref, onMounted } from 'vue'\nconst n = ref(0)\nonMounted(() => {\n  setInterval(() => {\n    n.value++\n    if (n.value === 3) throw new Error('done')\n  }, 1000)\n})\n</script>\n<template><p>{{ n }}</p></template>\n",
+    );
+    let began = std::time::Instant::now();
+    let seen = timer.after(vec![Step::Elapse { milliseconds: 2500 }]);
+    assert_eq!(html(&seen, "p"), "2");
+    let seen = timer.after(vec![Step::Elapse { milliseconds: 3_600_000 }]);
+    assert!(began.elapsed().as_secs() < 20, "an hour does not take an hour");
+    let failed = seen.notes.iter().find(|n| n.tone == Tone::Failed).expect("told");
+    assert_eq!(failed.place.as_ref().map(|p| (p.file.as_str(), p.line)), Some(("Timer.vue", 7)), "{failed:?}");
+}
