@@ -75,8 +75,10 @@ pub struct Reason {
 /// Coverage of a plan.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct Coverage {
-    /// Pairs of values.
+    /// Pairs of values, of those that can occur.
     pub pairs: Met,
+    /// Pairs that cannot occur, by proof.
+    pub impossible: usize,
 }
 
 /// So many of so many.

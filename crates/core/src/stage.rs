@@ -36,7 +36,7 @@ impl Combination {
     /// In words: `unit = "F", locked = true`; what is absent or empty is left out.
     pub fn in_words(&self) -> String {
         let props = self.props.iter().filter(|(_, v)| **v != Value::Absent).map(|(k, v)| format!("{k} = {v}"));
-        let fills = self.fills.iter().filter_map(|(k, v)| v.as_ref().map(|v| format!("slot {k} = {v:?}")));
+        let fills = self.fills.iter().filter_map(|(k, v)| v.as_ref().map(|v| format!("slot {k} = `{v}`")));
         let all: Vec<_> = props.chain(fills).collect();
         if all.is_empty() { "nothing passed".into() } else { all.join(", ") }
     }

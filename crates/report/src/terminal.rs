@@ -150,7 +150,10 @@ fn totals(results: &Results, style: Style) -> String {
         return "No component was found. Name a folder or a file: fidelon check src\n".into();
     }
     let holding = t.components - t.broken - t.unjudged;
-    let mut parts = vec![style.good(&format!("{holding} hold"))];
+    let mut parts = Vec::new();
+    if holding > 0 || t.components == 0 {
+        parts.push(style.good(&format!("{holding} hold")));
+    }
     if t.broken > 0 {
         parts.push(style.bad(&format!("{} broken", t.broken)));
     }

@@ -139,7 +139,7 @@ fn what_could_not_be_judged_says_why_and_where() {
     let report = told(&results(vec![lost], Vec::new()));
     assert_eq!(
         report,
-        "? A.vue  unjudged\n    A.vue:4:5: it needed more than 96 MiB of memory\n    `prop/live` is off: all is initial\n\n1 component: 0 hold, 1 unjudged · 8 combinations · 48 checks\n"
+        "? A.vue  unjudged\n    A.vue:4:5: it needed more than 96 MiB of memory\n    `prop/live` is off: all is initial\n\n1 component: 1 unjudged · 8 combinations · 48 checks\n"
     );
 }
 

@@ -6,7 +6,7 @@ use fidelon_core::finding::{Failure, Finding, RuleKind, Verdict};
 use fidelon_core::judge::check::in_words;
 use fidelon_core::judge::clause::{self, ExpressionFault};
 use fidelon_core::judge::laws::{self, Checked, Law, Matter, Runs as _};
-use fidelon_core::plan::{self, Domain};
+use fidelon_core::plan::{Domain, Unplanned};
 use fidelon_core::results::{Component, Coverage, FileFault, Met, Reason, Rule};
 use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
 use fidelon_core::surface::Surface;
@@ -98,12 +98,11 @@ fn pass(
         return Some(out);
     }
     match plan_of(surface, held.and_then(|h| h.contract), engine) {
-        Ok((domains, combinations)) => {
-            let (met, of) = plan::pairs_met(&domains, &combinations);
-            out.combinations = combinations.len();
-            out.coverage = Coverage { pairs: Met { met, of } };
+        Ok((domains, plan)) => {
+            out.combinations = plan.combinations.len();
+            out.coverage = Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible };
             let mut runs = Remembering::new(stage, realms);
-            let judged = Judging { surface, held, domains: &domains, combinations: &combinations };
+            let judged = Judging { surface, held, domains: &domains, combinations: &plan.combinations };
             match judged.all(&mut out, &mut runs, engine, faults) {
                 Ok(()) => {}
                 Err(Stop::Stage(error)) => unjudged(&mut out, error),
@@ -137,11 +136,16 @@ fn no_plan(out: &mut Component, surface: &Surface, held: Option<Held<'_>>, fault
                 format!("its source does not tell which values the required {names} can take: give some under `props:` in a contract");
             Reason { message, place: Some(Place { file: surface.file.clone(), line: 1, column: 1 }), file: false }
         }
-        PlanFault::Many(count) => of_contract(format!(
-            "`cover: every` asks for {count} combinations, and {} is the most: take fewer values, or `cover: pairs`",
-            plan::MOST_EVER
-        )),
-        PlanFault::Empty => of_contract("`never` leaves no combination".into()),
+        PlanFault::Wide(span, most) => {
+            let fault = Fault::new(span, format!("the values that this expression names have more than {most} combinations"))
+                .help("name fewer props in one expression, or give them fewer values");
+            faults.extend(held.map(|h| in_file(h.file, h.text, fault)));
+            faulty()
+        }
+        PlanFault::Unplanned(Unplanned::Many(count)) => {
+            of_contract(format!("`cover` asks for {count}, which is more than can be played: take fewer values, or `cover: pairs`"))
+        }
+        PlanFault::Unplanned(Unplanned::Empty) => of_contract("`never` leaves no combination".into()),
     });
 }
 
@@ -313,7 +317,7 @@ impl Judging<'_> {
                 && let Some(found) = &mut found
             {
                 // The change of the prop is what makes it break; the values that it changed to say no more.
-                found.cause = None;
+                found.cause = (found.broke == found.checked).then(Vec::new);
             }
             out.findings.extend(found);
         }

@@ -1,9 +1,9 @@
 //! From a component's surface and contract to what its props draw from, and the combinations.
 
 use fidelon_core::Value;
-use fidelon_core::contract::{Contract, PropValues};
+use fidelon_core::contract::{Contract, Expression, PropValues};
 use fidelon_core::judge::clause::{self, ExpressionFault};
-use fidelon_core::plan::{self, Domain};
+use fidelon_core::plan::{self, Domain, Plan, Rule, Rules, Unplanned};
 use fidelon_core::stage::{Combination, Expressions};
 use fidelon_core::surface::{Surface, Type};
 
@@ -13,12 +13,12 @@ use crate::judging::name_of;
 pub(crate) enum PlanFault {
     /// An expression of `never` that cannot be evaluated.
     Expression(ExpressionFault),
+    /// An expression of `never` about so many values that it cannot be tabulated.
+    Wide(fidelon_source::Span, usize),
     /// Required props whose values nobody tells.
     Unknown(Vec<String>),
-    /// So many combinations are asked for.
-    Many(String),
-    /// `never` leaves none.
-    Empty,
+    /// See there.
+    Unplanned(Unplanned),
 }
 
 /// The domains and combinations of a component: the contract's values first, declared types for what it does not name.
@@ -26,23 +26,36 @@ pub(crate) fn plan_of(
     surface: &Surface,
     contract: Option<&Contract>,
     engine: &mut dyn Expressions,
-) -> Result<(Vec<Domain>, Vec<Combination>), PlanFault> {
+) -> Result<(Vec<Domain>, Plan), PlanFault> {
     let domains = domains_of(surface, contract).map_err(PlanFault::Unknown)?;
-    let cover = contract.and_then(|c| c.cover);
-    if cover == Some(plan::Cover::Every) && plan::size(&domains).is_none_or(|n| n > plan::MOST_EVER) {
-        return Err(PlanFault::Many(plan::size(&domains).map_or("too many".into(), |n| n.to_string())));
-    }
-    let mut combinations = plan::combinations(&domains, cover);
+    let sizes: Vec<usize> = domains.iter().map(Domain::len).collect();
+    let mut rules = Vec::new();
     for never in contract.map_or(&[][..], |c| &c.never) {
-        let mut kept = Vec::new();
-        for combination in combinations {
-            if !clause::is_true(never, &combination, &name_of(surface), engine).map_err(PlanFault::Expression)? {
-                kept.push(combination);
-            }
-        }
-        combinations = kept;
+        rules.push(rule_of(never, &domains, &name_of(surface), engine)?);
     }
-    if combinations.is_empty() { Err(PlanFault::Empty) } else { Ok((domains, combinations)) }
+    let planned = plan::plan(&domains, contract.and_then(|c| c.cover), &Rules::new(&sizes, rules));
+    planned.map(|plan| (domains, plan)).map_err(PlanFault::Unplanned)
+}
+
+/// Rows of one table: each costs an evaluation.
+const MOST_ROWS: usize = 20_000;
+
+/// What an expression forbids, tabulated over the domains that it names.
+fn rule_of(never: &Expression, domains: &[Domain], component: &str, engine: &mut dyn Expressions) -> Result<Rule, PlanFault> {
+    let words: Vec<&str> = never.text.split(|c: char| !(c.is_alphanumeric() || c == '_' || c == '$')).collect();
+    let about: Vec<usize> = (0..domains.len()).filter(|d| words.contains(&domains[*d].name())).collect();
+    let named: Vec<Domain> = about.iter().map(|d| domains[*d].clone()).collect();
+    if plan::size(&named).is_none_or(|n| n > MOST_ROWS) {
+        return Err(PlanFault::Wide(never.span, MOST_ROWS));
+    }
+    let mut plain = Combination::default();
+    domains.iter().filter(|d| !d.is_empty()).for_each(|d| d.put(0, &mut plain));
+    let forbids = plan::every(&named)
+        .iter()
+        .map(|row| clause::is_true(never, &plain.with(row), component, engine))
+        .collect::<Result<Vec<bool>, _>>()
+        .map_err(PlanFault::Expression)?;
+    Ok(Rule { about, forbids })
 }
 
 /// Domains by the contract, or by the declared types where there is none.

@@ -184,8 +184,12 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<Path
         }
         let file = shown(&path, root);
         let stem = path.file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
-        let beside = shown(&path.with_file_name(format!("{stem}{CONTRACT}")), root);
-        let faulty = out.contracts.iter().position(|c| c.contract.is_none() && c.file == beside);
+        let beside = path.with_file_name(format!("{stem}{CONTRACT}"));
+        let faulty = out.contracts.iter().position(|c| {
+            let file = root.join(&c.file);
+            let means = |name: &String| tidy(&file.parent().unwrap_or(root).join(name.split('#').next().unwrap_or(name))) == path;
+            c.contract.is_none() && (file == beside || fidelon_core::contract::named_components(&c.text).iter().any(means))
+        });
         match surfaces_of(&path, root) {
             Ok(found) => out.jobs.extend(found.into_iter().map(|surface| Job { surface, contract: faulty })),
             Err(message) => out.faults.push(whole_file(&file, &message)),

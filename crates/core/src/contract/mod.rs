@@ -21,4 +21,4 @@ pub mod yaml;
 pub use checks::{Check, Predicate, Subject};
 pub use fault::Fault;
 pub use model::{Clause, Contract, Exemption, Expression, Phase, PropValues, SlotContract};
-pub use read::{check_names, read};
+pub use read::{check_names, named_components, read};

@@ -57,6 +57,11 @@ pub fn read(text: &str) -> Result<Contract, Vec<Fault>> {
     }
 }
 
+/// Whose contract a text is, whatever else is wrong with it.
+pub fn named_components(text: &str) -> Vec<String> {
+    yaml::parse(text).map_or_else(|_| Vec::new(), |root| components(&root, &mut Vec::new()).into_iter().map(|(name, _)| name).collect())
+}
+
 fn components(root: &Node, faults: &mut Vec<Fault>) -> Vec<(String, Span)> {
     let Some(node) = root.get("component") else {
         if faults.iter().any(|f| f.help.as_deref() == Some("did you mean `component`?")) {
@@ -116,21 +121,32 @@ fn props(root: &Node, faults: &mut Vec<Fault>) -> IndexMap<String, (PropValues, 
 fn cover(root: &Node, faults: &mut Vec<Fault>) -> Option<Cover> {
     let node = root.get("cover")?;
     match node.text() {
-        Some("every") => Some(Cover::Every),
-        Some("pairs") => Some(Cover::Pairs),
-        Some("triples") => {
-            faults.push(Fault::not_yet(node.span, "triples"));
-            None
-        }
-        _ if node.get("sample").is_some() => {
-            faults.push(Fault::not_yet(node.span, "sample"));
-            None
-        }
-        other => {
-            faults.push(Fault::unknown(node.span, "way to cover", other.unwrap_or_default(), &["every", "pairs"]));
-            None
-        }
+        Some("every") => return Some(Cover::Every),
+        Some("pairs") => return Some(Cover::Pairs),
+        Some("triples") => return Some(Cover::Triples),
+        _ => {}
     }
+    let Some(sample) = node.get("sample") else {
+        let ways = ["every", "pairs", "triples", "{ sample: 400, seed: 7 }"];
+        faults.push(Fault::unknown(node.span, "way to cover", node.text().unwrap_or_default(), &ways));
+        return None;
+    };
+    keys_of(node, "key of a sample", &["sample", "seed"], faults);
+    let count = whole(sample, "sample", faults)?;
+    let seed = node.get("seed").map_or(Some(1), |n| whole(n, "seed", faults))?;
+    if count == 0 {
+        faults.push(Fault::new(sample.span, "a sample of none judges nothing"));
+        return None;
+    }
+    Some(Cover::Sample { count: usize::try_from(count).unwrap_or(usize::MAX), seed })
+}
+
+fn whole(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Option<u64> {
+    let number = node.to_json().as_u64();
+    if number.is_none() {
+        faults.push(Fault::kind(node.span, key, "a whole number", node.kind()));
+    }
+    number
 }
 
 fn slots(root: &Node, faults: &mut Vec<Fault>) -> IndexMap<String, (SlotContract, Span)> {

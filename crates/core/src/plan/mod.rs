@@ -1,0 +1,22 @@
+//! From values to combinations.
+//!
+//! | module | subject |
+//! |---|---|
+//! | [`domain`] | what one prop or slot draws from |
+//! | [`values`] | values made from declared types |
+//! | [`rules`] | what cannot occur, and the proof that something cannot |
+//! | [`cover`] | which combinations are wanted, and the plan |
+//! | `array` | covering arrays: few combinations that meet every pair or triple |
+//! | `chance` | seeded choice |
+
+mod array;
+mod chance;
+pub mod cover;
+pub mod domain;
+pub mod rules;
+pub mod values;
+
+pub use cover::{Cover, MOST_BY_DEFAULT, MOST_EVER, Plan, Unplanned, plan};
+pub use domain::{Domain, every, size};
+pub use rules::{Rule, Rules};
+pub use values::{declared, edge_values};

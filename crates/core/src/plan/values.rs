@@ -1,0 +1,97 @@
+//! Values made from declared types.
+
+use serde_json::{Value as Json, json};
+
+use super::Domain;
+use crate::surface::{Surface, Type};
+use crate::value::Value;
+
+/// The values that a declared type has at its edges, the plainest first.
+pub fn edge_values(ty: &Type) -> Vec<Value> {
+    let json = |values: &[Json]| values.iter().cloned().map(Value::Json).collect::<Vec<_>>();
+    match ty {
+        Type::Boolean => json(&[json!(false), json!(true)]),
+        Type::String => json(&[
+            json!("mug"),
+            json!(""),
+            json!("A long line about a glaze that ran down the side of a tall vase and onto the shelf below it"),
+            json!("<b>&\"'"),
+            json!("כוס"),
+            json!("🏺"),
+        ]),
+        Type::Number => json(&[json!(1), json!(0), json!(-1), json!(0.5), json!(1_000_000)]),
+        Type::Union { of } => json(of),
+        Type::Array { of } => {
+            let one: Vec<Json> = edge_values(of).into_iter().filter_map(plain_json).take(3).collect();
+            let first: Vec<Json> = one.iter().take(1).cloned().collect();
+            json(&[Json::from(first), json!([]), Json::from(one)])
+        }
+        Type::Object { fields } => {
+            let build = |all: bool| -> Json {
+                let of = fields.iter().filter(|f| f.required || all);
+                Json::Object(of.filter_map(|f| Some((f.name.clone(), edge_values(&f.ty).into_iter().find_map(plain_json)?))).collect())
+            };
+            let (few, all) = (build(false), build(true));
+            if few == all { json(&[all]) } else { json(&[all, few]) }
+        }
+        Type::Function => vec![Value::Js("() => {}".into())],
+        Type::Node => json(&[json!("mug"), json!("")]),
+        Type::Date => vec![Value::Js("new Date(0)".into()), Value::Js("new Date(Date.UTC(2028, 1, 29))".into())],
+        Type::Either { of } => of.iter().flat_map(|t| edge_values(t).into_iter().take(2)).collect(),
+        Type::Unresolved { .. } => Vec::new(),
+    }
+}
+
+fn plain_json(value: Value) -> Option<Json> {
+    match value {
+        Value::Json(json) => Some(json),
+        _ => None,
+    }
+}
+
+/// Domains from the declared surface alone. Optional props can be absent, first of all.
+///
+/// # Errors
+/// The names of required props whose type the source does not tell.
+pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
+    let mut unknown = Vec::new();
+    let mut domains = Vec::new();
+    for prop in &surface.props {
+        let mut values = edge_values(&prop.ty);
+        if values.is_empty() && prop.required {
+            unknown.push(prop.name.clone());
+        }
+        if !prop.required {
+            values.insert(0, Value::Absent);
+        }
+        if !values.is_empty() {
+            domains.push(Domain::Prop(prop.name.clone(), values));
+        }
+    }
+    for slot in &surface.slots {
+        domains.push(Domain::Slot(slot.name.clone(), vec![None, Some("<p>Mug</p>".into()), Some("<p>Mug</p><p>Bowl</p>".into())]));
+    }
+    if unknown.is_empty() { Ok(domains) } else { Err(unknown) }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::surface::{Framework, Prop};
+
+    #[test]
+    fn optional_props_start_absent() {
+        let mut surface = Surface::new("Dial", "Dial.vue", "default", Framework::Vue);
+        let prop = |name: &str, ty, required| Prop { name: name.into(), ty, required, default: None, two_way: false, about: None };
+        surface.props = vec![
+            prop("label", Type::String, true),
+            prop("locked", Type::Boolean, false),
+            prop("x", Type::Unresolved { text: "T".into() }, false),
+        ];
+        let domains = declared(&surface).expect("known");
+        assert_eq!(domains[1], Domain::Prop("locked".into(), vec![Value::Absent, Value::json(false), Value::json(true)]));
+        assert_eq!(domains[2], Domain::Prop("x".into(), vec![Value::Absent]));
+        surface.props[2].required = true;
+        assert_eq!(declared(&surface), Err(vec!["x".into()]));
+    }
+}
