@@ -41,6 +41,8 @@ enum Command {
         /// The component's file
         component: PathBuf,
     },
+    /// How many combinations meet every pair, and how long it takes to find them
+    Arrays,
     /// Evaluates a script in an empty realm; `__clock('')` gives nanoseconds of real time
     Script {
         /// The script
@@ -52,6 +54,10 @@ fn main() -> Result<()> {
     match Arguments::parse().command {
         Command::Cases { component, cases } => count_cases(&component, cases),
         Command::Share { component } => share(&component),
+        Command::Arrays => {
+            arrays();
+            Ok(())
+        }
         Command::Script { file } => script(&file),
     }
 }
@@ -149,6 +155,21 @@ fn share(component: &Path) -> Result<()> {
 fn clock(realm: &Realm) -> Result<()> {
     let began = Instant::now();
     realm.define("__clock", move |_, _| began.elapsed().as_nanos().to_string()).map_err(|e| anyhow!("{e}"))
+}
+
+/// The arrays by which generators are compared: so many props of so many values.
+fn arrays() {
+    for shape in [&[(3, 4)][..], &[(3, 13)], &[(4, 15), (3, 17), (2, 29)], &[(4, 1), (3, 39), (2, 35)], &[(2, 100)], &[(10, 20)]] {
+        let sizes = shape.iter().flat_map(|(size, times)| std::iter::repeat_n(*size, *times));
+        let domains: Vec<plan::Domain> =
+            sizes.enumerate().map(|(i, n)| plan::Domain::Prop(format!("p{i}"), (0..n).map(fidelon_core::Value::json).collect())).collect();
+        let sizes: Vec<usize> = domains.iter().map(plan::Domain::len).collect();
+        let began = Instant::now();
+        let planned = plan::plan(&domains, Some(plan::Cover::Pairs), &plan::Rules::new(&sizes, Vec::new()));
+        let words: Vec<String> = shape.iter().map(|(size, times)| format!("{size}^{times}")).collect();
+        let rows = planned.map_or(0, |p| p.combinations.len());
+        println!("{:24} {rows:4} combinations  {:.2} s", words.join(" "), began.elapsed().as_secs_f64());
+    }
 }
 
 fn script(file: &Path) -> Result<()> {

@@ -35,6 +35,17 @@ pub struct Condition {
     /// The value; in JSON as [`Value::to_plain`] writes it.
     #[serde(serialize_with = "plain", deserialize_with = "from_plain")]
     pub is: Value,
+    /// Or one of these.
+    #[serde(serialize_with = "plain_list", deserialize_with = "from_plain_list", skip_serializing_if = "Vec::is_empty", default)]
+    pub or: Vec<Value>,
+}
+
+fn plain_list<S: Serializer>(values: &[Value], serializer: S) -> Result<S::Ok, S::Error> {
+    values.iter().map(Value::to_plain).collect::<Vec<_>>().serialize(serializer)
+}
+
+fn from_plain_list<'de, D: Deserializer<'de>>(deserializer: D) -> Result<Vec<Value>, D::Error> {
+    Vec::<serde_json::Value>::deserialize(deserializer).map(|list| list.into_iter().map(Value::from_plain).collect())
 }
 
 fn plain<S: Serializer>(value: &Value, serializer: S) -> Result<S::Ok, S::Error> {
@@ -47,6 +58,10 @@ fn from_plain<'de, D: Deserializer<'de>>(deserializer: D) -> Result<Value, D::Er
 
 impl std::fmt::Display for Condition {
     fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        if !self.or.is_empty() {
+            let values: Vec<String> = std::iter::once(&self.is).chain(&self.or).map(ToString::to_string).collect();
+            return write!(f, "{} = {}", self.prop, values.join(" or "));
+        }
         match &self.is {
             Value::Absent if self.prop.starts_with("slots.") => write!(f, "{} is empty", self.prop),
             Value::Absent => write!(f, "{} is not passed", self.prop),
@@ -85,6 +100,10 @@ pub struct Finding {
     pub failure: Failure,
     /// The condition that makes it break; empty when it breaks always, none when no simple one tells.
     pub cause: Option<Vec<Condition>>,
+    /// Other conditions, each of which makes it break by itself.
+    pub also: Vec<Vec<Condition>>,
+    /// How many combinations were played beyond the plan to find the causes.
+    pub asked: usize,
     /// The plainest case that shows it.
     pub case: String,
     /// That case in words.

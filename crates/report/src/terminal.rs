@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use fidelon_core::finding::{Finding, RuleKind};
+use fidelon_core::finding::{Condition, Finding, RuleKind};
 use fidelon_core::results::{Component, Results};
 use fidelon_core::{Verdict, judge::laws};
 
@@ -82,6 +82,9 @@ fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&s
         let _ = writeln!(out, "  {} {}", style.quiet(&format!("{label:<9}")), style.fold(text, 12));
     };
     say("breaks", &when(finding));
+    for cause in &finding.also {
+        say("also", &format!("when {}", in_words(cause)));
+    }
     say("so", &finding.failure.message);
     if let (Some(expected), Some(actual)) = (&finding.failure.expected, &finding.failure.actual) {
         let (expected, actual) = brief(expected, actual);
@@ -133,15 +136,19 @@ fn brief(expected: &str, actual: &str) -> (String, String) {
 
 /// Exactly when it breaks, with the counts on both sides.
 fn when(finding: &Finding) -> String {
-    let counts = format!("broke in {} of {}", finding.broke, count(finding.checked, "case"));
+    let asked = if finding.asked > 0 { format!("; {} more played to tell", finding.asked) } else { String::new() };
+    let counts = format!("broke in {} of {}{asked}", finding.broke, count(finding.checked, "case"));
     match &finding.cause {
         Some(cause) if cause.is_empty() => format!("always ({counts})"),
-        Some(cause) => {
-            let parts: Vec<String> = cause.iter().map(ToString::to_string).collect();
-            format!("exactly when {} ({counts})", parts.join(" and "))
-        }
+        // With other causes beside it, it is no longer the only one.
+        Some(cause) if !finding.also.is_empty() => format!("when {} ({counts})", in_words(cause)),
+        Some(cause) => format!("exactly when {} ({counts})", in_words(cause)),
         None => format!("in {} of {}", finding.broke, count(finding.checked, "case")),
     }
+}
+
+fn in_words(cause: &[Condition]) -> String {
+    cause.iter().map(ToString::to_string).collect::<Vec<_>>().join(" and ")
 }
 
 fn totals(results: &Results, style: Style) -> String {

@@ -39,10 +39,12 @@ fn finding() -> Finding {
             place: Some(place("KilnDial.vue", 2, 3)),
         },
         cause: Some(vec![
-            Condition { prop: "unit".into(), is: Value::json("F") },
-            Condition { prop: "locked".into(), is: Value::json(true) },
-            Condition { prop: "slots.caption".into(), is: Value::Absent },
+            Condition { prop: "unit".into(), is: Value::json("F"), or: Vec::new() },
+            Condition { prop: "locked".into(), is: Value::json(true), or: Vec::new() },
+            Condition { prop: "slots.caption".into(), is: Value::Absent, or: Vec::new() },
         ]),
+        also: Vec::new(),
+        asked: 0,
         case: "KilnDial@7f3a91".into(),
         combination: "unit = \"F\", locked = true".into(),
         events: vec!["fire { target: 610 }".into(), "target ← 610".into()],
@@ -100,13 +102,36 @@ fn when_it_breaks_is_told_in_every_shape() {
     for (cause, broke, wanted) in [
         (Some(Vec::new()), 24, "always (broke in 24 of 24 cases)"),
         (None, 3, "in 3 of 24 cases"),
-        (Some(vec![Condition { prop: "step".into(), is: Value::Absent }]), 2, "exactly when step is not passed (broke in 2 of 24 cases)"),
-        (Some(vec![Condition { prop: "locked".into(), is: Value::json(false) }]), 2, "exactly when not locked (broke in 2 of 24 cases)"),
+        (
+            Some(vec![Condition { prop: "step".into(), is: Value::Absent, or: Vec::new() }]),
+            2,
+            "exactly when step is not passed (broke in 2 of 24 cases)",
+        ),
+        (
+            Some(vec![Condition { prop: "locked".into(), is: Value::json(false), or: Vec::new() }]),
+            2,
+            "exactly when not locked (broke in 2 of 24 cases)",
+        ),
     ] {
         let mut broken = component("A.vue", Verdict::Broken);
         broken.findings = vec![Finding { cause, broke, ..finding() }];
         let report = told(&results(vec![broken], Vec::new()));
         assert!(report.contains(&format!("  breaks    {wanted}\n")), "{report}");
+    }
+}
+
+#[test]
+fn several_causes_and_what_it_took_to_find_them() {
+    let mut broken = component("A.vue", Verdict::Broken);
+    let cone = Condition { prop: "cone".into(), is: Value::json(6), or: vec![Value::json(10)] };
+    broken.findings = vec![Finding { also: vec![vec![cone]], asked: 12, ..finding() }];
+    let report = told(&results(vec![broken], Vec::new()));
+    for line in [
+        "  breaks    when unit = \"F\" and locked and slots.caption is empty (broke in",
+        "; 12 more played",
+        "  also      when cone = 6 or 10\n",
+    ] {
+        assert!(report.contains(line), "{line}: {report}");
     }
 }
 

@@ -1,18 +1,18 @@
 //! One component: its plan, its runs, its verdict.
 
-use fidelon_core::cause::{cause, plainest};
+use fidelon_core::cause::{self, Explained, plainest};
 use fidelon_core::contract::{self, Contract, Fault, check_names, template};
-use fidelon_core::finding::{Failure, Finding, RuleKind, Verdict};
+use fidelon_core::finding::{Finding, RuleKind, Verdict};
 use fidelon_core::judge::check::in_words;
 use fidelon_core::judge::clause::{self, ExpressionFault};
 use fidelon_core::judge::laws::{self, Checked, Law, Matter, Runs as _};
-use fidelon_core::plan::{Domain, Unplanned};
+use fidelon_core::plan::Unplanned;
 use fidelon_core::results::{Component, Coverage, FileFault, Met, Reason, Rule};
 use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
 use fidelon_core::surface::Surface;
 use fidelon_source::{Place, place_of};
 
-use crate::planning::{PlanFault, plan_of};
+use crate::planning::{PlanFault, Planned, plan_of};
 use crate::remembering::{Realms, Remembering};
 use crate::survey::{Job, in_file};
 
@@ -31,6 +31,9 @@ pub struct Held<'a> {
 pub fn name_of(surface: &Surface) -> String {
     if surface.export == "default" { surface.file.clone() } else { format!("{}#{}", surface.file, surface.export) }
 }
+
+/// Combinations that are played beyond the plan to explain one finding.
+const MOST_ASKED: usize = 120;
 
 /// What stands in the notes of a component whose module remembers earlier cases.
 const CARRIED: &str = "its module keeps state from one case to the next, so each case was played in a realm of its own";
@@ -98,11 +101,12 @@ fn pass(
         return Some(out);
     }
     match plan_of(surface, held.and_then(|h| h.contract), engine) {
-        Ok((domains, plan)) => {
+        Ok(planned) => {
+            let plan = &planned.plan;
             out.combinations = plan.combinations.len();
             out.coverage = Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible };
             let mut runs = Remembering::new(stage, realms);
-            let judged = Judging { surface, held, domains: &domains, combinations: &plan.combinations };
+            let judged = Judging { surface, held, planned: &planned };
             match judged.all(&mut out, &mut runs, engine, faults) {
                 Ok(()) => {}
                 Err(Stop::Stage(error)) => unjudged(&mut out, error),
@@ -204,8 +208,7 @@ impl From<StageError> for Stop {
 struct Judging<'a> {
     surface: &'a Surface,
     held: Option<Held<'a>>,
-    domains: &'a [Domain],
-    combinations: &'a [Combination],
+    planned: &'a Planned,
 }
 
 impl Judging<'_> {
@@ -246,7 +249,7 @@ impl Judging<'_> {
         faults: &mut Vec<FileFault>,
     ) -> Result<(), Stop> {
         let Some(held) = self.held else { return Ok(()) };
-        let cases = match clause::cases(clause, self.combinations, &name_of(self.surface), engine) {
+        let cases = match clause::cases(clause, &self.planned.plan.combinations, &name_of(self.surface), engine) {
             Ok(cases) => cases,
             Err(fault) => {
                 faults.push(expression_fault(held, &fault));
@@ -263,14 +266,19 @@ impl Judging<'_> {
         }
         let mut checked = Vec::new();
         for case in &cases {
-            let observation = runs.play(&case.script)?;
-            let failure = clause::judge(case, &observation).into_iter().next();
-            let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
-            checked.push(Checked { combination: case.combination.clone(), failure, events, about: None });
+            checked.push(check_case(case, runs)?);
         }
-        if runs.are_shared()
-            && let Some(shown) = shown(&checked)
-            && let Some(case) = cases.iter().find(|c| c.combination == checked[shown].combination)
+        let name = name_of(self.surface);
+        let explained = self.explained(&checked, &mut |combination| {
+            // What the clause holds fixed cannot be changed to see what comes of it.
+            let Ok(cases) = clause::cases(clause, std::slice::from_ref(combination), &name, engine) else { return Ok(None) };
+            let case = cases.iter().find(|c| c.combination == *combination);
+            case.map(|case| check_case(case, runs)).transpose()
+        })?;
+        if let Some((_, shown)) = &explained
+            && runs.are_shared()
+            && let Ok(cases) = clause::cases(clause, std::slice::from_ref(&shown.combination), &name, engine)
+            && let Some(case) = cases.first()
             && clause::judge(case, &runs.afresh().play(&case.script)?).is_empty()
         {
             return Err(Stop::Carried);
@@ -278,23 +286,61 @@ impl Judging<'_> {
         let (line, column) = place_of(held.text, clause.span.start);
         let written = Place { file: held.file.to_owned(), line, column };
         out.clauses.push(rule(Some(clause.name.clone()), None, &checked));
-        out.findings.extend(finding(self.surface, &clause.name, RuleKind::Clause, &checked, Some(written)));
+        let found = explained.and_then(|(e, shown)| finding(self.surface, (&clause.name, RuleKind::Clause), &checked, e, &shown));
+        out.findings.extend(found.map(|f| Finding { written: Some(written), ..f }));
         Ok(())
+    }
+
+    /// Why a promise breaks, and the case that shows it; none when it broke in no case. Beyond the cases of the plan others
+    /// are played, as long as the stage plays them: what cannot be played tells nothing and costs no verdict.
+    fn explained(
+        &self,
+        checked: &[Checked],
+        play: &mut dyn FnMut(&Combination) -> Result<Option<Checked>, StageError>,
+    ) -> Result<Option<(Explained, Checked)>, StageError> {
+        let known: Vec<(Combination, bool)> = checked.iter().map(|c| (c.combination.clone(), c.failure.is_some())).collect();
+        let mut others: Vec<Checked> = Vec::new();
+        let mut lost = false;
+        let mut ask = |combination: &Combination| {
+            if lost || !self.planned.allows(combination) {
+                return Ok::<_, StageError>(None);
+            }
+            match play(combination) {
+                Ok(Some(checked)) => {
+                    let broke = checked.failure.is_some();
+                    others.push(checked);
+                    Ok(Some(broke))
+                }
+                Ok(None) => Ok(None),
+                Err(_) => {
+                    lost = true;
+                    Ok(None)
+                }
+            }
+        };
+        let plain = &self.planned.plan.combinations[0];
+        let Some(explained) = cause::explain(&self.planned.domains, plain, &known, MOST_ASKED, &mut ask)? else { return Ok(None) };
+        let shown = checked.iter().chain(&others).find(|c| c.failure.is_some() && c.combination == explained.shown).cloned();
+        Ok(shown.map(|shown| (explained, shown)))
     }
 
     /// Whether a law breaks in the same way where nothing was played before.
     fn breaks_afresh(&self, law: &Law, except: &[String], shown: &Checked, runs: &mut Remembering<'_>) -> Result<bool, StageError> {
         let (domains, combinations) = match &shown.about {
             // A law about a prop goes from the plainest combination to the values of that prop.
-            Some(prop) => (self.domains.iter().filter(|d| d.is_of(prop)).cloned().collect(), self.combinations[..1].to_vec()),
-            None => (self.domains.to_vec(), vec![shown.combination.clone()]),
+            Some(prop) => {
+                let plain = self.planned.plan.combinations[..1].to_vec();
+                (self.planned.domains.iter().filter(|d| d.is_of(prop)).cloned().collect(), plain)
+            }
+            None => (self.planned.domains.clone(), vec![shown.combination.clone()]),
         };
         let matter = Matter { surface: self.surface, domains: &domains, combinations: &combinations, except };
         Ok((law.check)(&matter, &mut runs.afresh())?.iter().any(|c| c.failure.is_some()))
     }
 
     fn law(&self, law: &Law, except: &[String], out: &mut Component, runs: &mut Remembering<'_>) -> Result<(), Stop> {
-        let matter = Matter { surface: self.surface, domains: self.domains, combinations: self.combinations, except };
+        let combinations = &self.planned.plan.combinations;
+        let matter = Matter { surface: self.surface, domains: &self.planned.domains, combinations, except };
         let checked = (law.check)(&matter, runs)?;
         out.laws.push(rule(None, Some(law.name.to_owned()), &checked));
         // A law about props is told prop by prop: each is a fault of its own.
@@ -306,30 +352,37 @@ impl Judging<'_> {
         }
         for about in abouts {
             let of: Vec<Checked> = checked.iter().filter(|c| c.about == about).cloned().collect();
-            if runs.are_shared()
-                && let Some(shown) = shown(&of)
-                && !self.breaks_afresh(law, except, &of[shown], runs)?
-            {
+            let explained = match about {
+                None => self.explained(&of, &mut |combination| {
+                    let matter = Matter { combinations: std::slice::from_ref(combination), ..matter };
+                    Ok((law.check)(&matter, runs)?.into_iter().next())
+                })?,
+                Some(_) => change_of(&of, &combinations[0]),
+            };
+            let Some((explained, shown)) = explained else { continue };
+            if runs.are_shared() && !self.breaks_afresh(law, except, &shown, runs)? {
                 return Err(Stop::Carried);
             }
-            let mut found = finding(self.surface, law.name, RuleKind::Law, &of, None);
-            if about.is_some()
-                && let Some(found) = &mut found
-            {
-                // The change of the prop is what makes it break; the values that it changed to say no more.
-                found.cause = (found.broke == found.checked).then(Vec::new);
-            }
-            out.findings.extend(found);
+            out.findings.extend(finding(self.surface, (law.name, RuleKind::Law), &of, explained, &shown));
         }
         Ok(())
     }
 }
 
-/// The failure that a finding shows: the plainest of the broken cases.
-fn shown(checked: &[Checked]) -> Option<usize> {
+/// For a law about a prop: the change of the prop is what makes it break; the values that it changed to say no more.
+fn change_of(checked: &[Checked], plain: &Combination) -> Option<(Explained, Checked)> {
     let broken: Vec<&Combination> = checked.iter().filter(|c| c.failure.is_some()).map(|c| &c.combination).collect();
-    let plainest = plainest(&checked.first()?.combination, &broken)?;
-    checked.iter().position(|c| c.failure.is_some() && c.combination == *plainest)
+    let nearest = plainest(plain, &broken)?;
+    let shown = checked.iter().find(|c| c.failure.is_some() && c.combination == *nearest)?;
+    let causes = if broken.len() == checked.len() { vec![Vec::new()] } else { Vec::new() };
+    Some((Explained { causes, shown: nearest.clone(), asked: 0 }, shown.clone()))
+}
+
+fn check_case(case: &clause::Case, runs: &mut Remembering<'_>) -> Result<Checked, StageError> {
+    let observation = runs.play(&case.script)?;
+    let failure = clause::judge(case, &observation).into_iter().next();
+    let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
+    Ok(Checked { combination: case.combination.clone(), failure, events, about: None })
 }
 
 fn rule(clause: Option<String>, law: Option<String>, checked: &[Checked]) -> Rule {
@@ -337,21 +390,26 @@ fn rule(clause: Option<String>, law: Option<String>, checked: &[Checked]) -> Rul
     Rule { clause, law, verdict: if broke == 0 { Verdict::Holds } else { Verdict::Broken }, checked: checked.len(), broke }
 }
 
-fn finding(surface: &Surface, name: &str, kind: RuleKind, checked: &[Checked], written: Option<Place>) -> Option<Finding> {
-    let case = &checked[shown(checked)?];
-    let broken: Vec<&Combination> = checked.iter().filter(|c| c.failure.is_some()).map(|c| &c.combination).collect();
-    let held: Vec<&Combination> = checked.iter().filter(|c| c.failure.is_none()).map(|c| &c.combination).collect();
-    let failure: Failure = case.failure.clone()?;
+fn finding(
+    surface: &Surface,
+    (name, kind): (&str, RuleKind),
+    checked: &[Checked],
+    explained: Explained,
+    shown: &Checked,
+) -> Option<Finding> {
+    let mut causes = explained.causes.into_iter();
     Some(Finding {
         rule: name.to_owned(),
         kind,
-        cause: cause(&broken, &held),
-        case: format!("{}@{}", surface.name, case.combination.tag()),
-        combination: case.combination.in_words(),
-        events: case.events.clone(),
+        cause: causes.next(),
+        also: causes.collect(),
+        asked: explained.asked,
+        case: format!("{}@{}", surface.name, shown.combination.tag()),
+        combination: shown.combination.in_words(),
+        events: shown.events.clone(),
         checked: checked.len(),
-        broke: broken.len(),
-        failure,
-        written,
+        broke: checked.iter().filter(|c| c.failure.is_some()).count(),
+        failure: shown.failure.clone()?,
+        written: None,
     })
 }

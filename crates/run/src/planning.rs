@@ -21,20 +21,31 @@ pub(crate) enum PlanFault {
     Unplanned(Unplanned),
 }
 
-/// The domains and combinations of a component: the contract's values first, declared types for what it does not name.
-pub(crate) fn plan_of(
-    surface: &Surface,
-    contract: Option<&Contract>,
-    engine: &mut dyn Expressions,
-) -> Result<(Vec<Domain>, Plan), PlanFault> {
+/// What a component's props draw from, what cannot occur, and the combinations to be played.
+pub(crate) struct Planned {
+    pub(crate) domains: Vec<Domain>,
+    pub(crate) rules: Rules,
+    pub(crate) plan: Plan,
+}
+
+impl Planned {
+    /// True for a combination that can occur.
+    pub(crate) fn allows(&self, combination: &Combination) -> bool {
+        plan::row(&self.domains, combination).is_none_or(|row| self.rules.allow(&row))
+    }
+}
+
+/// The plan of a component: the contract's values first, declared types for what it does not name.
+pub(crate) fn plan_of(surface: &Surface, contract: Option<&Contract>, engine: &mut dyn Expressions) -> Result<Planned, PlanFault> {
     let domains = domains_of(surface, contract).map_err(PlanFault::Unknown)?;
     let sizes: Vec<usize> = domains.iter().map(Domain::len).collect();
     let mut rules = Vec::new();
     for never in contract.map_or(&[][..], |c| &c.never) {
         rules.push(rule_of(never, &domains, &name_of(surface), engine)?);
     }
-    let planned = plan::plan(&domains, contract.and_then(|c| c.cover), &Rules::new(&sizes, rules));
-    planned.map(|plan| (domains, plan)).map_err(PlanFault::Unplanned)
+    let rules = Rules::new(&sizes, rules);
+    let plan = plan::plan(&domains, contract.and_then(|c| c.cover), &rules).map_err(PlanFault::Unplanned)?;
+    Ok(Planned { domains, rules, plan })
 }
 
 /// Rows of one table: each costs an evaluation.

@@ -2,7 +2,7 @@
 //! exemptions, what cannot be judged, and what is left over from an earlier case.
 
 use fidelon_core::Value;
-use fidelon_core::finding::Verdict;
+use fidelon_core::finding::{Condition, Verdict};
 use fidelon_core::observation::{Emitted, Note, Observation, Seen, Tone};
 use fidelon_core::results::Component;
 use fidelon_core::stage::{Script, Stage, StageError, Step};
@@ -169,19 +169,24 @@ fn each_law_breaks_on_what_breaks_it_and_on_nothing_else() {
 
 #[test]
 fn the_cause_is_the_smallest_condition() {
-    let rows: [(Shows, Option<&str>); 4] = [
+    let rows: [(Shows, Option<&str>); 5] = [
         (|life| if life.word("unit") == "F" { "!hot".into() } else { String::new() }, Some("unit = \"F\"")),
         (
             |life| if life.word("unit") == "F" && life.word("locked") == "true" { "!hot".into() } else { String::new() },
             Some("unit = \"F\" and locked"),
         ),
         (|_| "!hot".into(), Some("")),
-        (|life| if life.word("unit") == "F" || life.word("cone") == "10" { "!hot".into() } else { String::new() }, None),
+        (
+            |life| if life.word("unit") == "F" || life.word("cone") == "10" { "!hot".into() } else { String::new() },
+            Some("cone = 10 / unit = \"F\""),
+        ),
+        (|life| if life.word("cone") != "6" { "!hot".into() } else { String::new() }, Some("cone = 10 or 12")),
     ];
     for (shows, cause) in rows {
         let component = judged(shows, None);
         let finding = component.findings.first().expect("broken");
-        let told = finding.cause.as_ref().map(|c| c.iter().map(ToString::to_string).collect::<Vec<_>>().join(" and "));
+        let words = |c: &Vec<Condition>| c.iter().map(ToString::to_string).collect::<Vec<_>>().join(" and ");
+        let told = finding.cause.as_ref().map(|c| std::iter::once(c).chain(&finding.also).map(words).collect::<Vec<_>>().join(" / "));
         assert_eq!(told.as_deref(), cause, "{finding:#?}");
         assert_eq!(finding.rule, "render/succeeds");
         assert!(finding.case.starts_with("KilnDial@"), "{}", finding.case);

@@ -10,9 +10,9 @@ use super::rules::{Found, Rules};
 
 /// Greedy candidates for each row, and how often the whole array is begun anew.
 const CANDIDATES: usize = 12;
-const STARTS: usize = 12;
-/// The work of the search that takes rows away, in cells looked at.
-const WORK: usize = 120_000_000;
+const STARTS: usize = 6;
+/// The work of the search that takes rows away, in cells looked at: at most so many, fewer for small arrays.
+const WORK: usize = 25_000_000;
 const SEED: u64 = 7;
 
 /// An array, and what it could not meet.
@@ -255,15 +255,19 @@ impl<'a> Shrinking<'a> {
 
     fn shrink(mut self, chance: &mut Chance) -> Vec<Vec<usize>> {
         let k = self.sizes.len();
+        let most = WORK.min(1_000_000 + 3_000 * self.wanted.len() / 2);
         let mut work = 0;
-        // The first row stays: it holds every plainest value.
-        while self.rows.len() > 2 && k > 2 {
+        // No array has fewer rows than the two largest domains have pairs.
+        let mut sizes = self.sizes.to_vec();
+        sizes.sort_unstable_by(|a, b| b.cmp(a));
+        let bound = if self.rules.is_empty() { sizes.iter().take(2).product() } else { 2 };
+        while self.rows.len() > bound && k > 2 {
             let Some(mut attempt) = self.without_weakest() else { break };
             let mut step = 0;
             while let Some(pair) = (!attempt.open.is_empty()).then(|| attempt.open[chance.below(attempt.open.len())]) {
                 step += 1;
                 work += attempt.rows.len() * k;
-                if work > WORK {
+                if work > most {
                     return self.rows;
                 }
                 if let Some(row) = self.best_row(&attempt, pair, step, chance) {

@@ -61,6 +61,15 @@ pub fn combination(domains: &[Domain], row: &[usize]) -> Combination {
     out
 }
 
+/// The row of a combination; none when it holds a value that is in no domain.
+pub fn row(domains: &[Domain], combination: &Combination) -> Option<Vec<usize>> {
+    let index = |domain: &Domain| match domain {
+        Domain::Prop(name, values) => values.iter().position(|v| combination.props.get(name) == Some(v)),
+        Domain::Slot(name, fills) => fills.iter().position(|f| combination.fills.get(name) == Some(f)),
+    };
+    domains.iter().map(index).collect()
+}
+
 /// All rows of value indices; the last domain varies fastest.
 pub(super) fn rows(sizes: &[usize]) -> impl Iterator<Item = Vec<usize>> + '_ {
     let mut next = Some(vec![0; sizes.len()]).filter(|_| sizes.iter().all(|s| *s > 0));

@@ -17,6 +17,6 @@ pub mod rules;
 pub mod values;
 
 pub use cover::{Cover, MOST_BY_DEFAULT, MOST_EVER, Plan, Unplanned, plan};
-pub use domain::{Domain, every, size};
+pub use domain::{Domain, every, row, size};
 pub use rules::{Rule, Rules};
 pub use values::{declared, edge_values};

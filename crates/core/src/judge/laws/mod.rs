@@ -23,7 +23,7 @@ pub trait Runs {
 }
 
 /// What a law knows of the component at hand.
-#[derive(Debug)]
+#[derive(Debug, Clone, Copy)]
 pub struct Matter<'a> {
     /// What it declares.
     pub surface: &'a Surface,
