@@ -7,7 +7,7 @@ use std::time::{Duration, Instant};
 use anyhow::{Context, Result, anyhow};
 use clap::{Parser, Subcommand};
 use fidelon_core::plan;
-use fidelon_core::stage::{Combination, Parent, Script, Stage as _};
+use fidelon_core::stage::{Combination, Parent, Script, Stage as _, Surroundings};
 use fidelon_engine::modules::NoModules;
 use fidelon_engine::{Limits, Realm};
 use fidelon_loader::Cache;
@@ -79,7 +79,7 @@ fn staged(component: &Path) -> Result<(Embedded, Vec<Script>)> {
 }
 
 fn mount(combination: Combination) -> Script {
-    Script { combination, parent: Parent::Obeys, phases: Vec::new(), seed: 1 }
+    Script { combination, parent: Parent::Obeys, phases: Vec::new(), seed: 1, surroundings: Surroundings::default() }
 }
 
 fn count_cases(component: &Path, cases: usize) -> Result<()> {

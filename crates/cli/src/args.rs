@@ -31,6 +31,8 @@ pub enum Command {
     Render(Render),
     /// Unpack a made-up pottery studio's components and check them, offline.
     Demo(Demo),
+    /// Print a JSON Schema, by which editors complete and explain contracts.
+    Schema(Schema),
 }
 
 /// Options of every command.
@@ -116,6 +118,25 @@ pub enum RenderForm {
     Outline,
     /// All that was seen.
     Json,
+}
+
+/// `fidelon schema`
+#[derive(Debug, ClapArgs)]
+#[command(after_help = "Examples:\n  fidelon schema > contract.schema.json\n  then, as the first line of a contract:\n  \
+    # yaml-language-server: $schema=./contract.schema.json")]
+pub struct Schema {
+    /// Of which files.
+    #[arg(value_enum, default_value = "contract")]
+    pub of: SchemaOf,
+}
+
+/// What a schema describes.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum SchemaOf {
+    /// Contract files.
+    Contract,
+    /// The results of `check --json`.
+    Results,
 }
 
 /// `fidelon demo`

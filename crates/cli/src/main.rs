@@ -25,6 +25,13 @@ fn main() -> ExitCode {
         args::Command::Check(check) => check::run(check, &args.common),
         args::Command::Render(render) => render::run(render, &args.common),
         args::Command::Demo(demo) => demo::run(demo, &args.common),
+        args::Command::Schema(schema) => {
+            setting::print(match schema.of {
+                args::SchemaOf::Contract => include_str!("../../../docs/contract.schema.json"),
+                args::SchemaOf::Results => include_str!("../../../docs/results.schema.json"),
+            });
+            Ok(exit::HOLDS)
+        }
     };
     let code = outcome.unwrap_or_else(|error| {
         setting::note(&format!("fidelon: {error:#}"));

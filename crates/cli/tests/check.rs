@@ -132,3 +132,58 @@ fn help_teaches() {
     let nothing = studio.run(&["check"]);
     assert!(nothing.out.contains("No component was found"), "{}", nothing.out);
 }
+
+const LOG: &str = "<script setup>\nimport { onMounted, ref } from 'vue'\nconst props = defineProps({ kiln: { type: Number, required: true } })\nconst rows = ref(null)\nconst failed = ref(false)\n\
+    const load = async () => {\n  failed.value = false\n  try {\n    const reply = await fetch(`/api/kilns/${props.kiln}/log?last=2`)\n    rows.value = await reply.json()\n  } catch { failed.value = true }\n}\nonMounted(load)\n\
+    const note = (text) => fetch('/api/notes', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ text }) })\n</script>\n\
+    <template><p v-if=\"failed\" role=\"alert\">No log</p><p v-else-if=\"!rows\">Loading</p><ul v-else><li v-for=\"r in rows\" :key=\"r\">{{ r }}</li></ul><button @click=\"note('checked')\">Note</button><button @click=\"load\">Again</button></template>\n";
+
+const LOG_CONTRACT: &str = "component: ./FiringLog.vue\nprops: { kiln: [1, 2, 3] }\nnetwork:\n\
+    \x20 - on: GET /api/kilns/1/log\n    reply: { json: [\"600 °C\", \"610 °C\"], after: 5s }\n\
+    \x20 - { on: GET /api/kilns/2/*, fail: true, after: 1s }\n\
+    \x20 - { on: POST /api/notes, reply: { status: 201 } }\nlaws: { render/quiet: { off: true, because: the third kiln has no log } }\nclauses:\n\
+    \x20 - clause: shows that it loads\n    hold: { kiln: 1 }\n    expect: [{ text: p, is: Loading }, { requested: GET /api/kilns/1/log, times: 1 }]\n\
+    \x20 - clause: shows the rows in order\n    hold: { kiln: 1 }\n    do: [{ elapse: 5s }]\n    expect: [{ order: li, is: [600 °C, 610 °C] }, { requested: nothing }]\n\
+    \x20 - clause: says that there is no log\n    hold: { kiln: 2 }\n    do: [{ elapse: 1s }]\n    expect: [{ text: role(alert), is: No log }]\n\
+    \x20 - clause: posts a note once\n    hold: { kiln: 1 }\n    do: [{ press: button \"Note\" }]\n    expect: [{ requested: POST /api/notes, times: 1, with: { text: checked } }]\n\
+    \x20 - clause: asks for nothing else\n    where: kiln === 3\n    expect: [{ present: button \"Again\" }]\n";
+
+#[test]
+fn requests_get_canned_replies_in_virtual_time() {
+    let began = std::time::Instant::now();
+    let results = Studio::new().with("FiringLog.vue", LOG).with("FiringLog.contract.yaml", LOG_CONTRACT).results(&[]);
+    let component = &results["components"][0];
+    let verdicts: Vec<_> = component["clauses"].as_array().expect("a list").iter().map(|c| c["verdict"].as_str().unwrap_or("")).collect();
+    assert_eq!(verdicts, ["holds", "holds", "holds", "holds", "broken"], "{results:#}");
+    let finding = &component["findings"][0];
+    assert_eq!(finding["message"], "a request was made for which no reply is canned");
+    assert_eq!(finding["actual"], "GET /api/kilns/3/log?last=2");
+    assert!(began.elapsed().as_secs() < 30, "five seconds of a reply take none");
+}
+
+#[test]
+fn the_clock_starts_when_the_contract_says() {
+    let results = Studio::new()
+        .with("Today.tsx", "export default function Today() {\n  return <p>{new Date().toISOString()}</p>\n}\n")
+        .with("Today.contract.yaml", "component: ./Today.tsx\nclock: { starts: 2028-02-29T12:00:00Z }\nclauses:\n  - clause: is a leap day\n    expect: [{ text: p, is: '2028-02-29T12:00:00.000Z' }]\n")
+        .results(&[]);
+    assert_eq!(results["components"][0]["verdict"], "holds", "{results:#}");
+}
+
+#[test]
+fn members_and_fallbacks_that_a_contract_promises_are_judged() {
+    let contract = |member: &str, fallback: &str| {
+        format!(
+            "component: ./Card.vue\nexposes: {{ tidy: {member} }}\nslots: {{ note: {{ fills: [absent, '<b>new</b>'], fallback: {fallback} }} }}\n"
+        )
+    };
+    let card = "<script setup>\ndefineExpose({ tidy: () => 1 })\n</script>\n<template><section><slot name=\"note\">none yet</slot></section></template>\n";
+    let judged = |member, fallback| {
+        let results = Studio::new().with("Card.vue", card).with("Card.contract.yaml", contract(member, fallback)).results(&[]);
+        let findings = results["components"][0]["findings"].as_array().expect("a list").clone();
+        findings.iter().map(|f| f["rule"].as_str().unwrap_or("").to_owned()).collect::<Vec<_>>()
+    };
+    assert_eq!(judged("function", "none yet"), Vec::<String>::new());
+    assert_eq!(judged("number", "none yet"), ["exposes `tidy`"]);
+    assert_eq!(judged("function", "nothing"), ["the slot `note` shows its fallback when left empty"]);
+}

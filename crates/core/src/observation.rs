@@ -85,6 +85,8 @@ pub struct Seen {
     pub faults: Vec<StepFault>,
     /// False when it never came to rest.
     pub settled: bool,
+    /// Requests that were made since the phase began.
+    pub requests: Vec<Requested>,
 }
 
 /// All phases of a script; the first is the mount.
@@ -99,4 +101,17 @@ impl Observation {
     pub fn mount(&self) -> Option<&Seen> {
         self.phases.first()
     }
+}
+
+/// A request that was made.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Requested {
+    /// `GET`.
+    pub method: String,
+    /// The path with its query, or the whole address when it is elsewhere.
+    pub url: String,
+    /// The body, as text.
+    pub body: Option<String>,
+    /// True when a canned reply answers it.
+    pub answered: bool,
 }

@@ -163,6 +163,43 @@ pub struct Script {
     pub phases: Vec<Vec<Step>>,
     /// Seeds chance.
     pub seed: i32,
+    /// What is around the component.
+    pub surroundings: Surroundings,
+}
+
+/// What is around a component: the time, and what requests are answered with.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+pub struct Surroundings {
+    /// When the virtual clock starts, in milliseconds since 1970; the stage's own time when it is not said.
+    pub clock: Option<i64>,
+    /// Canned replies, the first that matches answers; none where no network is told of, and every request fails.
+    pub network: Option<Vec<Canned>>,
+}
+
+/// A canned reply.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Canned {
+    /// `GET`.
+    pub method: String,
+    /// A path, or a whole address elsewhere; `*` stands for anything.
+    pub path: String,
+    /// What comes back.
+    pub reply: Reply,
+}
+
+/// What comes back of a request.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Reply {
+    /// The status.
+    pub status: u16,
+    /// The headers.
+    pub headers: IndexMap<String, String>,
+    /// The body.
+    pub text: String,
+    /// True when the connection fails instead.
+    pub fail: bool,
+    /// After so many milliseconds of virtual time.
+    pub after: u32,
 }
 
 /// Why a stage could not play a script.

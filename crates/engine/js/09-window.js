@@ -361,4 +361,3 @@ class Headers {
   [Symbol.iterator]() { return this.entries(); }
 }
 expose(Blob, File, FormData, DataTransfer, Headers);
-hide(globalThis, 'fetch', (input) => Promise.reject(new TypeError(`A component on the stage has no network: the request for ${input?.url ?? input} was not sent.`)));

@@ -17,7 +17,7 @@ use crate::limits::{Limits, Watch};
 use crate::modules::{Bridge, Modules};
 
 /// The web APIs, in the order in which they build on one another.
-const PRELUDE: [&str; 10] = [
+const PRELUDE: [&str; 11] = [
     include_str!("../js/01-idl.js"),
     include_str!("../js/02-events.js"),
     include_str!("../js/03-nodes.js"),
@@ -27,7 +27,8 @@ const PRELUDE: [&str; 10] = [
     include_str!("../js/07-document.js"),
     include_str!("../js/08-clock.js"),
     include_str!("../js/09-window.js"),
-    include_str!("../js/10-host.js"),
+    include_str!("../js/10-network.js"),
+    include_str!("../js/11-host.js"),
 ];
 const PRELUDE_NAME: &str = "stage:window";
 
@@ -307,8 +308,17 @@ impl Realm {
     /// # Errors
     /// When the engine refuses.
     pub fn reset(&self, seed: i32) -> Result<(), EngineError> {
+        self.reset_at(seed, None)
+    }
+
+    /// The same, with the clock set to a time in milliseconds since 1970.
+    ///
+    /// # Errors
+    /// When the engine refuses.
+    pub fn reset_at(&self, seed: i32, starts: Option<i64>) -> Result<(), EngineError> {
         self.host.log.borrow_mut().clear();
-        self.host_call("reset", (seed,))
+        #[allow(clippy::cast_precision_loss, reason = "times of day are far below 2^53 ms")]
+        self.host_call("reset", (seed, starts.map(|ms| ms as f64)))
     }
 
     /// The document, to be read.

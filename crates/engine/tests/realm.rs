@@ -127,3 +127,26 @@ fn web_helpers() {
         ("return CSS.escape('1a.b')", "\\31 a\\.b"),
     ]);
 }
+
+#[test]
+fn requests_are_answered_from_a_list() {
+    let realm = realm();
+    realm.keep().expect("kept");
+    realm
+        .eval(
+            "__fidelon.answer([{ method: 'GET', path: '/api/*', reply: { status: 200, headers: { 'x-cone': '6' }, text: '{\"hot\":true}', after: 100 } }, \
+             { method: 'POST', path: '/api/pieces', reply: { fail: true, after: 10 } }]); globalThis.seen = []; \
+             fetch('/api/kilns?a=1').then((r) => r.json().then((j) => seen.push(r.status + r.headers.get('X-Cone') + j.hot + r.ok))); \
+             fetch('/api/pieces', { method: 'post', body: new URLSearchParams({ a: 1 }) }).catch((e) => seen.push(e.name)); \
+             fetch('/nowhere').catch((e) => seen.push(e.message.includes('no reply is canned'))); \
+             const c = new AbortController(); fetch('/api/x', { signal: c.signal }).catch((e) => seen.push(e.name)); c.abort(); \
+             const x = new XMLHttpRequest(); x.open('GET', '/api/x'); x.responseType = 'json'; x.onload = () => seen.push('xhr' + x.status + x.response.hot); x.send(); ''",
+        )
+        .expect("runs");
+    realm.elapse(200.0).expect("passes");
+    assert_eq!(realm.eval("seen.join()").expect("read"), "AbortError,true,TypeError,2006truetrue,xhr200true");
+    let asked = realm.eval("__fidelon.takeRequests().map((r) => r.method + r.url + (r.body ?? '') + r.answered).join()").expect("read");
+    assert_eq!(asked, "GET/api/kilns?a=1true,POST/api/piecesa=1true,GET/nowherefalse,GET/api/xtrue,GET/api/xtrue");
+    realm.reset(1).expect("reset");
+    assert_eq!(realm.eval("__fidelon.takeRequests().length").expect("read"), "0");
+}

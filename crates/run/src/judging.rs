@@ -85,7 +85,8 @@ fn pass(
     realms: Realms,
     faults: &mut Vec<FileFault>,
 ) -> Option<Component> {
-    let surface = &job.surface;
+    let contract = held.and_then(|h| h.contract);
+    let surface = &contract.map_or_else(|| job.surface.clone(), |c| contract::adapted(&job.surface, c));
     let mut out = blank(job, held);
     if let Some(held) = held {
         let of_contract = held.contract.map_or_else(Vec::new, |contract| faults_of(contract, surface, engine));
@@ -105,7 +106,7 @@ fn pass(
             let plan = &planned.plan;
             out.combinations = plan.combinations.len();
             out.coverage = Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible };
-            let mut runs = Remembering::new(stage, realms);
+            let mut runs = Remembering::new(stage, realms, contract.map(|c| c.surroundings.clone()).unwrap_or_default());
             let judged = Judging { surface, held, planned: &planned };
             match judged.all(&mut out, &mut runs, engine, faults) {
                 Ok(()) => {}
@@ -249,7 +250,8 @@ impl Judging<'_> {
         faults: &mut Vec<FileFault>,
     ) -> Result<(), Stop> {
         let Some(held) = self.held else { return Ok(()) };
-        let cases = match clause::cases(clause, &self.planned.plan.combinations, &name_of(self.surface), engine) {
+        let canned = held.contract.is_some_and(|c| c.surroundings.network.is_some());
+        let cases = match clause::cases(clause, canned, &self.planned.plan.combinations, &name_of(self.surface), engine) {
             Ok(cases) => cases,
             Err(fault) => {
                 faults.push(expression_fault(held, &fault));
@@ -271,13 +273,13 @@ impl Judging<'_> {
         let name = name_of(self.surface);
         let explained = self.explained(&checked, &mut |combination| {
             // What the clause holds fixed cannot be changed to see what comes of it.
-            let Ok(cases) = clause::cases(clause, std::slice::from_ref(combination), &name, engine) else { return Ok(None) };
+            let Ok(cases) = clause::cases(clause, canned, std::slice::from_ref(combination), &name, engine) else { return Ok(None) };
             let case = cases.iter().find(|c| c.combination == *combination);
             case.map(|case| check_case(case, runs)).transpose()
         })?;
         if let Some((_, shown)) = &explained
             && runs.are_shared()
-            && let Ok(cases) = clause::cases(clause, std::slice::from_ref(&shown.combination), &name, engine)
+            && let Ok(cases) = clause::cases(clause, canned, std::slice::from_ref(&shown.combination), &name, engine)
             && let Some(case) = cases.first()
             && clause::judge(case, &runs.afresh().play(&case.script)?).is_empty()
         {

@@ -4,7 +4,7 @@ use std::collections::HashMap;
 
 use fidelon_core::judge::laws::Runs;
 use fidelon_core::observation::Observation;
-use fidelon_core::stage::{Script, Stage, StageError};
+use fidelon_core::stage::{Script, Stage, StageError, Surroundings};
 
 /// The most observations that are kept for a component: a long run must not fill the memory.
 const MOST_KEPT: usize = 600;
@@ -22,17 +22,19 @@ pub enum Realms {
 pub(crate) struct Remembering<'a> {
     stage: &'a mut dyn Stage,
     realms: Realms,
+    /// What is around the component in every script.
+    surroundings: Surroundings,
     known: HashMap<String, Observation>,
 }
 
 impl<'a> Remembering<'a> {
-    pub(crate) fn new(stage: &'a mut dyn Stage, realms: Realms) -> Self {
-        Self { stage, realms, known: HashMap::new() }
+    pub(crate) fn new(stage: &'a mut dyn Stage, realms: Realms, surroundings: Surroundings) -> Self {
+        Self { stage, realms, surroundings, known: HashMap::new() }
     }
 
     /// The same stage with realms that nothing was played in before, and no memory.
     pub(crate) fn afresh(&mut self) -> Remembering<'_> {
-        Remembering { stage: self.stage, realms: Realms::Fresh, known: HashMap::new() }
+        Remembering { stage: self.stage, realms: Realms::Fresh, surroundings: self.surroundings.clone(), known: HashMap::new() }
     }
 
     /// True while a failure may be left over from an earlier case.
@@ -57,7 +59,8 @@ impl Runs for Remembering<'_> {
     fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
         // Without steps every phase sees the mount; one entry serves any number of them.
         let plain = script.phases.iter().all(Vec::is_empty);
-        let played = if plain { Script { phases: vec![Vec::new()], ..script.clone() } } else { script.clone() };
+        let phases = if plain { vec![Vec::new()] } else { script.phases.clone() };
+        let played = Script { phases, surroundings: self.surroundings.clone(), ..script.clone() };
         let key = serde_json::to_string(&played).unwrap_or_default();
         let mut observation = match self.known.get(&key) {
             Some(known) => known.clone(),

@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 use fidelon_core::Value;
 use fidelon_core::observation::Seen;
 use fidelon_core::plan::Domain;
-use fidelon_core::stage::{Combination, Parent, Script, Stage, StageError};
+use fidelon_core::stage::{Combination, Parent, Script, Stage, StageError, Surroundings};
 use fidelon_core::surface::{Surface, Type};
 use fidelon_source::{DiskFiles, Files};
 use fidelon_stage::{Guarded, Options};
@@ -74,7 +74,13 @@ pub fn render(
     }
     let mut stage = Guarded::new(stage);
     stage.open(&surface).map_err(RenderError::Stage)?;
-    let script = Script { combination: combination.clone(), parent: Parent::Obeys, phases: Vec::new(), seed: 1 };
+    let script = Script {
+        combination: combination.clone(),
+        parent: Parent::Obeys,
+        phases: Vec::new(),
+        seed: 1,
+        surroundings: Surroundings::default(),
+    };
     let mut observation = stage.play(&script).map_err(RenderError::Stage)?;
     let seen = observation.phases.pop().ok_or_else(|| RenderError::Request("the stage saw nothing".into()))?;
     Ok(Rendered { surface, combination, made_up, seen })

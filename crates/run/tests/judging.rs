@@ -66,6 +66,7 @@ impl MadeUp {
             notes: Vec::new(),
             faults: Vec::new(),
             settled: true,
+            requests: Vec::new(),
         };
         let mut html = String::new();
         for line in (self.shows)(life).lines() {

@@ -105,7 +105,8 @@ export const open = (adapter, Component, surface) => {
 
   return {
     mount(json) {
-      const { combination, parent } = JSON.parse(json);
+      const { combination, parent, network } = JSON.parse(json);
+      globalThis.__fidelon.answer(network);
       events = [];
       props = {};
       for (const [name, value] of Object.entries(combination.props)) if (value.kind !== 'absent') props[name] = decode(value, true);
@@ -153,7 +154,7 @@ export const open = (adapter, Component, surface) => {
     },
     /** What came since the last time, and what is held now. */
     observe() {
-      const out = { events, bound: {}, exposed: null };
+      const out = { events, bound: {}, exposed: null, requests: globalThis.__fidelon.takeRequests() };
       events = [];
       for (const name of twoWay) out.bound[name] = encode(bound[name]);
       const it = surface.exposes.length ? handle?.reach?.() : null;

@@ -7,7 +7,7 @@ use std::rc::Rc;
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-use fidelon_core::observation::{Emitted, Note, Observation, Seen, StepFault, Tone};
+use fidelon_core::observation::{Emitted, Note, Observation, Requested, Seen, StepFault, Tone};
 use fidelon_core::stage::{Script, Stage, StageError, Step};
 use fidelon_core::surface::{Framework, Surface};
 use fidelon_core::{Value, locator::Locator};
@@ -97,6 +97,7 @@ struct Told {
     events: Vec<Emitted>,
     bound: IndexMap<String, Value>,
     exposed: Option<IndexMap<String, Value>>,
+    requests: Vec<Requested>,
 }
 
 impl Embedded {
@@ -188,8 +189,10 @@ impl Embedded {
 
     fn perform(&self, open: &Open, script: &Script) -> Result<Observation, EngineError> {
         let realm = &open.realm;
-        self.timed(|s| &mut s.reset, || realm.reset(script.seed))?;
-        let request = serde_json::json!({ "combination": script.combination, "parent": script.parent }).to_string();
+        self.timed(|s| &mut s.reset, || realm.reset_at(script.seed, script.surroundings.clock))?;
+        let request =
+            serde_json::json!({ "combination": script.combination, "parent": script.parent, "network": script.surroundings.network })
+                .to_string();
         let settled = self.timed(
             |s| {
                 s.cases += 1;
@@ -259,7 +262,7 @@ impl Embedded {
         let told: Told = serde_json::from_str(&json).map_err(|e| EngineError::Engine(format!("the session's answer: {e}")))?;
         let tree = realm.document().snapshot();
         let notes = realm.take_log().into_iter().map(|e| self.note(e)).collect();
-        Ok(Seen { tree, events: told.events, bound: told.bound, exposed: told.exposed, notes, faults, settled })
+        Ok(Seen { tree, events: told.events, bound: told.bound, exposed: told.exposed, notes, faults, settled, requests: told.requests })
     }
 
     fn note(&self, entry: LogEntry) -> Note {

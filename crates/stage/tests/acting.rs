@@ -6,7 +6,7 @@ use std::path::PathBuf;
 
 use fidelon_core::locator::Locator;
 use fidelon_core::observation::{Observation, Seen, Tone};
-use fidelon_core::stage::{Combination, Parent, Script, Stage, Step};
+use fidelon_core::stage::{Combination, Parent, Script, Stage, Step, Surroundings};
 use fidelon_core::surface::Surface;
 use fidelon_core::value::Value;
 use fidelon_loader::Cache;
@@ -54,7 +54,13 @@ impl Stand {
 }
 
 fn script(steps: Vec<Step>) -> Script {
-    Script { combination: Combination::default(), parent: Parent::Obeys, phases: vec![steps], seed: 1 }
+    Script {
+        combination: Combination::default(),
+        parent: Parent::Obeys,
+        phases: vec![steps],
+        seed: 1,
+        surroundings: Surroundings::default(),
+    }
 }
 
 fn at(locator: &str) -> Locator {
@@ -235,7 +241,15 @@ fn one(name: &str, value: Value) -> IndexMap<String, Value> {
 #[test]
 fn a_binding_goes_both_ways_in_both_frameworks() {
     for dial in dials() {
-        let raised = |parent| dial.play(&Script { combination: with(Some(600)), parent, phases: vec![vec![press("button")]], seed: 1 });
+        let raised = |parent| {
+            dial.play(&Script {
+                combination: with(Some(600)),
+                parent,
+                phases: vec![vec![press("button")]],
+                seed: 1,
+                surroundings: Surroundings::default(),
+            })
+        };
         let obeys = raised(Parent::Obeys).phases.remove(1);
         assert_eq!((html(&obeys, "output"), obeys.bound.get("target")), ("610".into(), Some(&Value::json(610))), "{}", dial.surface.file);
         let events: Vec<_> = obeys.events.iter().map(|e| (e.name.as_str(), e.binding, e.value())).collect();
@@ -259,7 +273,13 @@ fn a_parent_passes_assigns_fills_calls_and_removes_in_both_frameworks() {
             vec![fill(None), Step::Pass { props: one("label", Value::Absent) }],
             vec![Step::Remove],
         ];
-        let played = dial.play(&Script { combination: with(Some(600)), parent: Parent::Obeys, phases, seed: 1 });
+        let played = dial.play(&Script {
+            combination: with(Some(600)),
+            parent: Parent::Obeys,
+            phases,
+            seed: 1,
+            surroundings: Surroundings::default(),
+        });
         let told: Vec<String> =
             played.phases.iter().map(|p| format!("{} {} {}", html(p, ".label"), html(p, "output"), html(p, "b"))).collect();
         let file = &dial.surface.file;

@@ -7,12 +7,13 @@ use serde_json::Value as Json;
 use crate::contract::fault::Fault;
 use crate::contract::read::{keys_of, text_of, value_of};
 use crate::contract::steps::{is_template, locator};
-use crate::contract::yaml::Node;
+use crate::contract::surroundings::request;
+use crate::contract::yaml::{Data, Node};
 use crate::locator::Locator;
 use crate::value::Value;
 
 /// What is looked at.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone)]
 pub enum Subject {
     /// The text of a node.
     Text(Locator),
@@ -48,10 +49,20 @@ pub enum Subject {
     Warned,
     /// Errors that nobody caught.
     Failed,
+    /// Whether a person can see it: in the document, and hidden by no attribute or inline style.
+    Visible(Locator),
+    /// A property of the inline style.
+    Style(Locator, String),
+    /// The normalised markup of what is in it.
+    Markup(Locator),
+    /// Requests; none for `requested: nothing`.
+    Requested(Option<Request>),
+    /// Checks that look at what is in it alone.
+    Within(Locator, Vec<Check>),
 }
 
 /// What is expected of the events of a phase.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone)]
 pub enum Events {
     /// None at all.
     Nothing,
@@ -71,6 +82,8 @@ pub enum Events {
         each: Option<Value>,
         /// All payloads, in turn.
         in_turn: Option<Vec<Value>>,
+        /// A JSON Schema that each payload fits.
+        fits: Option<Schema>,
     },
 }
 
@@ -93,6 +106,10 @@ pub enum Predicate {
     Below(f64),
     /// One of these.
     OneOf(Vec<Value>),
+    /// It fits a JSON Schema.
+    Fits(Schema),
+    /// It is of this kind: `function`, `number`, `string`, `boolean`, `object` or `any`.
+    Kind(String),
 }
 
 /// A check: a subject and all that must be true of it.
@@ -104,8 +121,8 @@ pub struct Check {
     pub predicates: Vec<Predicate>,
 }
 
-const PREDICATES: [&str; 8] = ["is", "isnt", "has", "lacks", "matches", "above", "below", "one_of"];
-const SUBJECTS: [&str; 17] = [
+const PREDICATES: [&str; 9] = ["is", "isnt", "has", "lacks", "matches", "above", "below", "one_of", "fits"];
+const SUBJECTS: [&str; 22] = [
     "text",
     "value",
     "attribute",
@@ -123,8 +140,13 @@ const SUBJECTS: [&str; 17] = [
     "exposed",
     "warned",
     "failed",
+    "visible",
+    "style",
+    "markup",
+    "within",
+    "requested",
 ];
-const LATER: [&str; 7] = ["style", "visible", "markup", "within", "requested", "fills", "outlasts"];
+const LATER: [&str; 2] = ["fills", "outlasts"];
 
 /// Reads a check.
 ///
@@ -145,13 +167,19 @@ pub fn read_check(node: &Node) -> Result<Check, Vec<Fault>> {
     let subject = subject_of(key, node, subject, &mut faults);
     let extra: &[&str] = match key {
         "attribute" => &["named"],
-        "emitted" => &["times", "with", "last", "each", "in_turn"],
+        "style" => &["property"],
+        "exposed" if matches!(node.get("kind").map(|n| &n.data), Some(Data::Given(_))) => &["kind"],
+        "within" => &["expect"],
+        "requested" => &["times", "with", "fits"],
+        "emitted" => &["times", "with", "last", "each", "in_turn", "fits"],
         _ => &[],
     };
-    let allowed: Vec<&str> = if key == "emitted" { [&[key], extra].concat() } else { [&[key], extra, &PREDICATES].concat() };
+    let allowed: Vec<&str> =
+        if matches!(key, "emitted" | "within" | "requested") { [&[key], extra].concat() } else { [&[key], extra, &PREDICATES].concat() };
     keys_of(node, "check", &allowed, &mut faults);
     let predicates = predicates(node, &mut faults);
-    let needs_one = matches!(key, "text" | "value" | "attribute" | "classes" | "count" | "role" | "name" | "order" | "bound");
+    let needs_one =
+        matches!(key, "text" | "value" | "attribute" | "classes" | "count" | "role" | "name" | "order" | "bound" | "style" | "markup");
     if needs_one && predicates.is_empty() && faults.is_empty() {
         faults.push(
             Fault::new(node.span, format!("what should be true of this `{key}`?")).help(format!("add one of: {}", PREDICATES.join(", "))),
@@ -166,6 +194,7 @@ pub fn read_check(node: &Node) -> Result<Check, Vec<Fault>> {
 fn subject_of(key: &str, node: &Node, subject: &Node, faults: &mut Vec<Fault>) -> Option<Subject> {
     Some(match key {
         "emitted" => Subject::Emitted(events(node, subject, faults)?),
+        "requested" => Subject::Requested(requested(node, subject, faults)?),
         "bound" => Subject::Bound(text_of(subject, key, faults)?),
         "exposed" => Subject::Exposed(text_of(subject, key, faults)?),
         "warned" | "failed" => {
@@ -198,10 +227,73 @@ fn subject_of(key: &str, node: &Node, subject: &Node, faults: &mut Vec<Fault>) -
                 "focused" => Subject::Focused(at),
                 "role" => Subject::Role(at),
                 "name" => Subject::Name(at),
+                "visible" => Subject::Visible(at),
+                "markup" => Subject::Markup(at),
+                "style" => match node.get("property") {
+                    Some(property) => Subject::Style(at, text_of(property, "property", faults)?),
+                    None => {
+                        faults.push(Fault::new(node.span, "`property` is missing: which one?").help("add `property: color`"));
+                        return None;
+                    }
+                },
+                "within" => Subject::Within(at, within(node, faults)?),
                 _ => Subject::Order(at),
             }
         }
     })
+}
+
+/// A request that must be made.
+#[derive(Debug, Clone)]
+pub struct Request {
+    /// `POST`.
+    pub method: String,
+    /// The path; `*` stands for anything.
+    pub path: String,
+    /// How often; else at least once.
+    pub times: Option<usize>,
+    /// The body of each, as JSON or text.
+    pub with: Option<Value>,
+    /// A JSON Schema that each body fits.
+    pub fits: Option<Schema>,
+}
+
+fn requested(node: &Node, subject: &Node, faults: &mut Vec<Fault>) -> Option<Option<Request>> {
+    if subject.text() == Some("nothing") {
+        return Some(None);
+    }
+    let (method, path) = if is_template(subject) { ("GET".into(), "/".into()) } else { request(subject, faults)? };
+    let times = times(node, faults);
+    let fits = node.get("fits").and_then(|n| schema(n, faults));
+    Some(Some(Request { method, path, times, with: node.get("with").map(value_of), fits }))
+}
+
+fn times(node: &Node, faults: &mut Vec<Fault>) -> Option<usize> {
+    match node.get("times")? {
+        n if is_template(n) => Some(1),
+        n => match n.to_json().as_f64() {
+            Some(t) if t.fract() == 0.0 && t >= 0.0 => Some(t as usize),
+            _ => {
+                faults.push(Fault::kind(n.span, "times", "a whole number", n.kind()));
+                None
+            }
+        },
+    }
+}
+
+fn within(node: &Node, faults: &mut Vec<Fault>) -> Option<Vec<Check>> {
+    let Some(expect) = node.get("expect") else {
+        faults.push(Fault::new(node.span, "`expect` is missing: what should be true in there?"));
+        return None;
+    };
+    let mut checks = Vec::new();
+    for check in expect.one_or_many() {
+        match read_check(check) {
+            Ok(check) => checks.push(check),
+            Err(more) => faults.extend(more),
+        }
+    }
+    Some(checks)
 }
 
 fn events(node: &Node, subject: &Node, faults: &mut Vec<Fault>) -> Option<Events> {
@@ -212,23 +304,14 @@ fn events(node: &Node, subject: &Node, faults: &mut Vec<Fault>) -> Option<Events
     if let Some(only) = subject.get("only") {
         return Some(Events::Only(only.one_or_many().iter().filter_map(|n| n.text().map(str::to_owned)).collect()));
     }
-    let times = match node.get("times") {
-        None => None,
-        Some(n) if is_template(n) => Some(1),
-        Some(n) => match n.to_json().as_f64() {
-            Some(t) if t.fract() == 0.0 && t >= 0.0 => Some(t as usize),
-            _ => {
-                faults.push(Fault::kind(n.span, "times", "a whole number", n.kind()));
-                None
-            }
-        },
-    };
+    let times = times(node, faults);
     Some(Events::Named {
         name: name?,
         times,
         with: node.get("with").map(value_of),
         last: node.get("last").map(value_of),
         each: node.get("each").map(value_of),
+        fits: node.get("fits").and_then(|n| schema(n, faults)),
         in_turn: node.get("in_turn").map(|n| n.one_or_many().iter().map(value_of).collect()),
     })
 }
@@ -242,6 +325,12 @@ fn predicates(node: &Node, faults: &mut Vec<Fault>) -> Vec<Predicate> {
             "isnt" => Predicate::Isnt(value_of(value)),
             "has" => Predicate::Has(value_of(value)),
             "lacks" => Predicate::Lacks(value_of(value)),
+            "fits" => match schema(value, faults) {
+                Some(schema) => Predicate::Fits(schema),
+                None => continue,
+            },
+            // Of `exposes:` alone, which reads the kinds.
+            "kind" => Predicate::Kind(value.text().unwrap_or_default().to_owned()),
             "one_of" => Predicate::OneOf(value.one_or_many().iter().map(value_of).collect()),
             "above" | "below" => match value.to_json().as_f64() {
                 Some(n) => {
@@ -269,6 +358,49 @@ fn predicates(node: &Node, faults: &mut Vec<Fault>) -> Vec<Predicate> {
         });
     }
     out
+}
+
+/// A JSON Schema that was found sound.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Schema(Json);
+
+impl Schema {
+    /// What does not fit, in words; none when all does.
+    pub fn misfit(&self, value: &Json) -> Option<String> {
+        let validator = jsonschema::validator_for(&self.0).ok()?;
+        let error = validator.iter_errors(value).next()?;
+        let place = error.instance_path().to_string();
+        Some(if place.is_empty() { error.to_string() } else { format!("{place}: {error}") })
+    }
+
+    /// As it was written.
+    pub fn text(&self) -> String {
+        self.0.to_string()
+    }
+}
+
+fn schema(node: &Node, faults: &mut Vec<Fault>) -> Option<Schema> {
+    let json = node.to_json();
+    if has_template(&json) {
+        return Some(Schema(Json::Bool(true)));
+    }
+    match jsonschema::validator_for(&json) {
+        Ok(_) => Some(Schema(json)),
+        Err(error) => {
+            faults.push(Fault::new(node.span, format!("this is no JSON Schema: {error}")));
+            None
+        }
+    }
+}
+
+/// Its text is only known in a case.
+fn has_template(json: &Json) -> bool {
+    match json {
+        Json::String(text) => text.contains("${"),
+        Json::Array(items) => items.iter().any(has_template),
+        Json::Object(map) => map.values().any(has_template),
+        _ => false,
+    }
 }
 
 /// Values by name, as messages list them.

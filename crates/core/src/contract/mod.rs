@@ -8,16 +8,21 @@
 //! | [`read`] | from text to model: the top level and the clauses |
 //! | [`steps`] | the steps of a clause |
 //! | [`checks`] | the checks of a clause |
+//! | [`adapt`] | a surface with what the contract adds to it |
+//! | `surroundings` | the clock and canned replies |
 //! | [`template`] | `${…}` |
 
+pub mod adapt;
 pub mod checks;
 pub mod fault;
 pub mod model;
 pub mod read;
 pub mod steps;
+mod surroundings;
 pub mod template;
 pub mod yaml;
 
+pub use adapt::adapted;
 pub use checks::{Check, Predicate, Subject};
 pub use fault::Fault;
 pub use model::{Clause, Contract, Exemption, Expression, Phase, PropValues, SlotContract};

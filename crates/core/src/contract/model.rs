@@ -5,7 +5,7 @@ use indexmap::IndexMap;
 
 use crate::contract::yaml::Node;
 use crate::plan::Cover;
-use crate::stage::{Combination, Parent};
+use crate::stage::{Combination, Parent, Surroundings};
 use crate::value::Value;
 
 /// An expression and where it stands.
@@ -35,6 +35,13 @@ pub struct SlotContract {
     pub fills: Vec<Option<String>>,
     /// The text that an empty slot shows.
     pub fallback: Option<String>,
+}
+
+/// A two-way prop.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Binding {
+    /// The event that reports its changes.
+    pub event: Option<String>,
 }
 
 /// A law that does not hold here, and why.
@@ -93,6 +100,12 @@ pub struct Contract {
     pub slots: IndexMap<String, (SlotContract, Span)>,
     /// Members that a parent reaches.
     pub exposes: IndexMap<String, (String, Span)>,
+    /// Events that the source does not declare.
+    pub events: IndexMap<String, Span>,
+    /// Two-way props that the source does not tell.
+    pub bindings: IndexMap<String, (Binding, Span)>,
+    /// What is around the component.
+    pub surroundings: Surroundings,
     /// Laws that do not hold here.
     pub laws: Vec<Exemption>,
     /// The promises.

@@ -6,16 +6,18 @@ use serde_json::Value as Json;
 
 use crate::contract::checks::{Events, Subject, read_check};
 use crate::contract::fault::Fault;
-use crate::contract::model::{Clause, Contract, Exemption, Expression, Phase, PropValues, SlotContract};
+use crate::contract::model::{Binding, Clause, Contract, Exemption, Expression, Phase, PropValues, SlotContract};
 use crate::contract::steps::{fills_of, props_named, read_step};
+use crate::contract::surroundings::surroundings;
 use crate::contract::yaml::{self, Data, Node};
 use crate::plan::Cover;
 use crate::stage::{Combination, Parent, Step};
 use crate::surface::{Surface, Type};
 use crate::value::Value;
 
-const TOP: [&str; 9] = ["component", "about", "props", "never", "cover", "slots", "exposes", "laws", "clauses"];
-const TOP_LATER: [&str; 8] = ["wrap", "styles", "uses", "events", "bindings", "network", "clock", "scene"];
+const TOP: [&str; 13] =
+    ["component", "about", "props", "never", "cover", "events", "bindings", "slots", "exposes", "network", "clock", "laws", "clauses"];
+const TOP_LATER: [&str; 4] = ["wrap", "styles", "uses", "scene"];
 const CLAUSE: [&str; 8] = ["clause", "where", "hold", "do", "expect", "next", "parent", "about"];
 
 /// Reads a contract.
@@ -46,9 +48,14 @@ pub fn read(text: &str) -> Result<Contract, Vec<Fault>> {
         cover: cover(&root, &mut faults),
         slots: slots(&root, &mut faults),
         exposes: exposes(&root, &mut faults),
+        events: events(&root, &mut faults),
+        bindings: bindings(&root, &mut faults),
+        surroundings: surroundings(&root, &mut faults),
         laws: laws(&root, &mut faults),
         clauses: clauses(&root, &mut faults),
     };
+    let implied = implied(&contract);
+    let contract = Contract { clauses: [implied, contract.clauses].concat(), ..contract };
     if faults.is_empty() {
         Ok(contract)
     } else {
@@ -74,6 +81,9 @@ fn components(root: &Node, faults: &mut Vec<Fault>) -> Vec<(String, Span)> {
         return Vec::new();
     };
     let mut out = Vec::new();
+    if node.items().is_some_and(<[Node]>::is_empty) {
+        faults.push(Fault::new(node.span, "no component is named: whose contract is this?").help("write `component: ./Name.vue`"));
+    }
     for item in node.one_or_many() {
         match item.text().filter(|t| !t.is_empty()) {
             Some(text) if text.starts_with("http:") => faults.push(Fault::not_yet(item.span, "a served component")),
@@ -200,6 +210,36 @@ fn exposes(root: &Node, faults: &mut Vec<Fault>) -> IndexMap<String, (String, Sp
     out
 }
 
+fn events(root: &Node, faults: &mut Vec<Fault>) -> IndexMap<String, Span> {
+    let mut out = IndexMap::new();
+    for (key, node) in root.get("events").map_or(&[][..], Node::entries) {
+        for (inner, _) in node.entries() {
+            match inner.text() {
+                Some("payload") => faults.push(Fault::not_yet(inner.span, "payload").help("use `fits:` in an `emitted` check")),
+                name => faults.push(Fault::unknown(inner.span, "key of an event", name.unwrap_or_default(), &["payload"])),
+            }
+        }
+        out.insert(key.text().unwrap_or_default().to_owned(), key.span);
+    }
+    out
+}
+
+fn bindings(root: &Node, faults: &mut Vec<Fault>) -> IndexMap<String, (Binding, Span)> {
+    let mut out = IndexMap::new();
+    for (key, node) in root.get("bindings").map_or(&[][..], Node::entries) {
+        let mut binding = Binding::default();
+        for (inner, value) in node.entries() {
+            match inner.text() {
+                Some("event") => binding.event = text_of(value, "event", faults),
+                Some(later @ ("edit" | "with")) => faults.push(Fault::not_yet(inner.span, later)),
+                name => faults.push(Fault::unknown(inner.span, "key of a binding", name.unwrap_or_default(), &["event"])),
+            }
+        }
+        out.insert(key.text().unwrap_or_default().to_owned(), (binding, key.span));
+    }
+    out
+}
+
 fn laws(root: &Node, faults: &mut Vec<Fault>) -> Vec<Exemption> {
     let mut out = Vec::new();
     for (key, node) in root.get("laws").map_or(&[][..], Node::entries) {
@@ -257,6 +297,40 @@ fn clauses(root: &Node, faults: &mut Vec<Fault>) -> Vec<Clause> {
             parent: parent(item, faults),
             phases,
         });
+    }
+    out
+}
+
+/// The promises that stand outside the clauses: members of their kind, and what an empty slot shows.
+fn implied(contract: &Contract) -> Vec<Clause> {
+    let clause = |name: String, span: Span, condition: Option<String>, check: Vec<(&str, Json)>| {
+        let node = |data| Node { span, data };
+        let entries = check.into_iter().map(|(k, v)| (node(Data::Scalar { text: k.into(), plain: true }), node(Data::Given(v)))).collect();
+        Clause {
+            name,
+            span,
+            condition: condition.map(|text| Expression { text, span }),
+            hold: Combination::default(),
+            parent: Parent::Obeys,
+            phases: vec![Phase { steps: Vec::new(), checks: vec![node(Data::Map(entries))] }],
+        }
+    };
+    let mut out = Vec::new();
+    for (name, (kind, span)) in &contract.exposes {
+        let check = vec![("exposed", Json::from(name.as_str())), ("kind", Json::from(kind.as_str()))];
+        out.push(clause(format!("exposes `{name}`"), *span, None, check));
+    }
+    for (name, (slot, span)) in &contract.slots {
+        let Some(fallback) = &slot.fallback else { continue };
+        let key = Json::from(name.as_str());
+        for (empty, words) in [(true, "shows"), (false, "does not show")] {
+            if slot.fills.iter().any(|f| f.is_none() == empty) {
+                let condition = format!("slots[{key}] {} null", if empty { "===" } else { "!==" });
+                let check = vec![("present", Json::from(format!("text(\"{fallback}\")"))), ("is", Json::from(empty))];
+                let which = if empty { "left empty" } else { "filled" };
+                out.push(clause(format!("the slot `{name}` {words} its fallback when {which}"), *span, Some(condition), check));
+            }
+        }
     }
     out
 }
@@ -366,6 +440,9 @@ pub fn check_names(contract: &Contract, surface: &Surface) -> Vec<Fault> {
             }
             Some(_) => {}
         }
+    }
+    for (name, (_, span)) in contract.bindings.iter().filter(|(n, _)| surface.prop(n).is_none()) {
+        faults.push(Fault::unknown(*span, &what, name, &props));
     }
     for (name, (_, span)) in &contract.slots {
         if !slots.contains(&name.as_str()) {
@@ -532,6 +609,22 @@ clauses:
     fn all_faults_come_at_once() {
         let text = "componet: a.vue\ncover: al\nclauses:\n  - clause: x\n    expect: [{txt: .a}]\n  - clause: x\n    expect: [{text: .a}]";
         assert!(read(text).expect_err("wrong").len() >= 5);
+    }
+
+    #[test]
+    fn promises_outside_the_clauses_are_clauses_too() {
+        let contract =
+            read("component: a.vue\nexposes: { nudge: function }\nslots: { note: { fills: [absent, '<b>x</b>'], fallback: none yet } }")
+                .expect("reads");
+        let names: Vec<_> = contract.clauses.iter().map(|c| c.name.as_str()).collect();
+        assert_eq!(
+            names,
+            [
+                "exposes `nudge`",
+                "the slot `note` shows its fallback when left empty",
+                "the slot `note` does not show its fallback when filled"
+            ]
+        );
     }
 
     #[test]

@@ -188,7 +188,8 @@ pub(crate) fn fills_of(node: &Node, faults: &mut Vec<Fault>) -> Option<IndexMap<
     Some(out)
 }
 
-fn duration(node: &Node, faults: &mut Vec<Fault>) -> Option<u32> {
+/// `5s`, `250ms`, `2min`, in milliseconds.
+pub(crate) fn duration(node: &Node, faults: &mut Vec<Fault>) -> Option<u32> {
     let text = node.text().unwrap_or_default().trim();
     let split = text.find(|c: char| c.is_ascii_alphabetic()).unwrap_or(text.len());
     let factor = match &text[split..] {

@@ -3,10 +3,11 @@
 use fidelon_dom::{Document, NodeId, accessible_name, form, role, role_of, serialize};
 use serde_json::Value as Json;
 
-use crate::contract::checks::{Check, Events, Predicate, Subject};
+use crate::contract::checks::{Check, Events, Predicate, Request, Schema, Subject};
 use crate::finding::Failure;
+use crate::judge::equivalence;
 use crate::locator::{Locator, describe};
-use crate::observation::{Emitted, Note, Seen, Tone};
+use crate::observation::{Emitted, Note, Requested, Seen, Tone};
 use crate::value::Value;
 
 /// Whether a check holds.
@@ -14,40 +15,58 @@ use crate::value::Value;
 /// # Errors
 /// How it failed.
 pub fn holds(check: &Check, seen: &Seen) -> Result<(), Failure> {
-    let doc = &seen.tree;
+    holds_in(check, seen, Document::ROOT)
+}
+
+/// Whether a check holds of what is below `root`.
+fn holds_in(check: &Check, seen: &Seen, root: NodeId) -> Result<(), Failure> {
+    let place = &Place { doc: &seen.tree, root };
+    let doc = place.doc;
     let p = &check.predicates;
     match &check.subject {
-        Subject::Text(at) => one(doc, at, p, |n| Value::json(serialize::collapse(&doc.text_content(n)))),
-        Subject::Value(at) => one(doc, at, p, |n| Value::json(form::value(doc, n))),
-        Subject::Attribute(at, name) => one(doc, at, p, |n| doc.attr(n, name).map_or(Value::Absent, Value::json)),
+        Subject::Text(at) => one(place, at, p, |n| Value::json(serialize::collapse(&doc.text_content(n)))),
+        Subject::Value(at) => one(place, at, p, |n| Value::json(form::value(doc, n))),
+        Subject::Attribute(at, name) => one(place, at, p, |n| doc.attr(n, name).map_or(Value::Absent, Value::json)),
         Subject::Classes(at) => {
-            one(doc, at, p, |n| Value::json(doc.element(n).map_or_else(Vec::new, |e| e.classes().map(str::to_owned).collect())))
+            one(place, at, p, |n| Value::json(doc.element(n).map_or_else(Vec::new, |e| e.classes().map(str::to_owned).collect())))
         }
-        Subject::Role(at) => one(doc, at, p, |n| role_of(doc, n).map_or(Value::Absent, Value::json)),
-        Subject::Name(at) => one(doc, at, p, |n| Value::json(accessible_name(doc, n))),
+        Subject::Role(at) => one(place, at, p, |n| role_of(doc, n).map_or(Value::Absent, Value::json)),
+        Subject::Name(at) => one(place, at, p, |n| Value::json(accessible_name(doc, n))),
         Subject::Enabled(at) => {
-            one(doc, at, &or_true(p), |n| Value::json(!form::is_disabled(doc, n) && doc.attr(n, "aria-disabled") != Some("true")))
+            one(place, at, &or_true(p), |n| Value::json(!form::is_disabled(doc, n) && doc.attr(n, "aria-disabled") != Some("true")))
         }
-        Subject::Ticked(at) => one(doc, at, &or_true(p), |n| match role::ticked(doc, n) {
+        Subject::Ticked(at) => one(place, at, &or_true(p), |n| match role::ticked(doc, n) {
             Some(role::Ticked::Yes) => Value::json(true),
             Some(role::Ticked::No) => Value::json(false),
             Some(role::Ticked::Mixed) => Value::json("mixed"),
             None => Value::Absent,
         }),
-        Subject::Focused(at) => one(doc, at, &or_true(p), |n| Value::json(doc.focused == Some(n))),
+        Subject::Focused(at) => one(place, at, &or_true(p), |n| Value::json(doc.focused == Some(n))),
         Subject::Count(at) => {
-            let found = at.find(doc, Document::ROOT).len();
+            let found = at.find(doc, root).len();
             all(p, &Value::json(found), &format!("the number of `{}`", at.written), None)
         }
         Subject::Present(at) => {
-            let found = !at.find(doc, Document::ROOT).is_empty();
+            let found = !at.find(doc, root).is_empty();
             all(&or_true(p), &Value::json(found), &format!("`{}` being there", at.written), None)
         }
         Subject::Order(at) => {
-            let nodes = at.find(doc, Document::ROOT);
+            let nodes = at.find(doc, root);
             let texts: Vec<Json> = nodes.iter().map(|n| Json::from(serialize::collapse(&doc.text_content(*n)))).collect();
             all(p, &Value::Json(Json::Array(texts)), &format!("the texts of `{}`", at.written), None)
         }
+        Subject::Visible(at) => one(place, at, &or_true(p), |n| Value::json(!form::is_hidden(doc, n))),
+        Subject::Style(at, property) => one(place, at, p, |n| {
+            let declared = fidelon_dom::style::parse(doc.attr(n, "style").unwrap_or_default());
+            fidelon_dom::style::get(&declared, property).map_or(Value::Absent, |d| Value::json(d.value))
+        }),
+        Subject::Markup(at) => markup(place, at, p),
+        Subject::Within(at, checks) => {
+            let node = at.find_one(doc, root).map_err(|m| failure(m, None, None, None))?;
+            let inner = |f: Failure| Failure { message: format!("within `{}`, {}", at.written, f.message), ..f };
+            checks.iter().try_for_each(|c| holds_in(c, seen, node)).map_err(inner)
+        }
+        Subject::Requested(request) => requested(request.as_ref(), &seen.requests),
         Subject::Emitted(events) => emitted(events, &seen.events),
         Subject::Bound(prop) => {
             let value = seen.bound.get(prop).cloned().unwrap_or(Value::Absent);
@@ -67,8 +86,36 @@ fn failure(message: String, expected: Option<String>, actual: Option<String>, no
     Failure { message, expected, actual, node, place: None }
 }
 
-fn one(doc: &Document, at: &Locator, predicates: &[Predicate], read: impl Fn(NodeId) -> Value) -> Result<(), Failure> {
-    let node = at.find_one(doc, Document::ROOT).map_err(|m| failure(m, None, None, None))?;
+/// Where a check looks.
+struct Place<'a> {
+    doc: &'a Document,
+    root: NodeId,
+}
+
+/// The markup of a node's content against HTML, both in the normal form: white space, the order of attributes and ids that
+/// were generated do not count.
+fn markup(place: &Place<'_>, at: &Locator, predicates: &[Predicate]) -> Result<(), Failure> {
+    let normal = |value: &Value| match value {
+        Value::Json(Json::String(html)) => {
+            let doc = fidelon_dom::parse::document(html);
+            Value::json(doc.body().map(|b| equivalence::markup(&doc, b)).unwrap_or_default())
+        }
+        other => other.clone(),
+    };
+    let predicates: Vec<Predicate> = predicates
+        .iter()
+        .map(|p| match p {
+            Predicate::Is(v) => Predicate::Is(normal(v)),
+            Predicate::Isnt(v) => Predicate::Isnt(normal(v)),
+            other => other.clone(),
+        })
+        .collect();
+    one(place, at, &predicates, |n| Value::json(equivalence::markup(place.doc, n)))
+}
+
+fn one(place: &Place<'_>, at: &Locator, predicates: &[Predicate], read: impl Fn(NodeId) -> Value) -> Result<(), Failure> {
+    let doc = place.doc;
+    let node = at.find_one(doc, place.root).map_err(|m| failure(m, None, None, None))?;
     all(predicates, &read(node), &format!("`{}`", at.written), Some(path_of(doc, node)))
 }
 
@@ -107,6 +154,8 @@ fn told(predicate: &Predicate) -> (&'static str, String) {
         Predicate::Matches(r) => ("does not match", format!("/{r}/")),
         Predicate::Above(n) => ("is too low", format!("above {n}")),
         Predicate::Below(n) => ("is too high", format!("below {n}")),
+        Predicate::Fits(schema) => ("does not fit", format!("what fits {}", schema.text())),
+        Predicate::Kind(kind) => ("is of another kind", kind.clone()),
         Predicate::OneOf(v) => ("is none of those allowed", v.iter().map(ToString::to_string).collect::<Vec<_>>().join(" or ")),
     }
 }
@@ -121,6 +170,31 @@ fn fits(predicate: &Predicate, actual: &Value) -> bool {
         Predicate::Above(n) => number(actual).is_some_and(|a| a > *n),
         Predicate::Below(n) => number(actual).is_some_and(|a| a < *n),
         Predicate::OneOf(many) => many.iter().any(|v| equal(v, actual)),
+        Predicate::Fits(schema) => actual_json(actual).is_some_and(|json| schema.misfit(&json).is_none()),
+        Predicate::Kind(kind) => is_of(kind, actual),
+    }
+}
+
+/// A value as JSON, if it is any: absent is null, as a payload that was left out.
+fn actual_json(value: &Value) -> Option<Json> {
+    match value {
+        Value::Json(json) => Some(json.clone()),
+        Value::Absent => Some(Json::Null),
+        Value::Js(_) | Value::Other(_) => None,
+    }
+}
+
+fn is_of(kind: &str, value: &Value) -> bool {
+    match (kind, value) {
+        (_, Value::Absent) => false,
+        ("any", _) => true,
+        ("function", Value::Other(text)) => text == "function",
+        ("number", Value::Json(Json::Number(_))) | ("string", Value::Json(Json::String(_))) | ("boolean", Value::Json(Json::Bool(_))) => {
+            true
+        }
+        ("object", Value::Json(Json::Object(_) | Json::Array(_))) => true,
+        ("object", Value::Other(text)) => text != "function",
+        _ => false,
     }
 }
 
@@ -203,7 +277,7 @@ fn emitted(expected: &Events, seen: &[Emitted]) -> Result<(), Failure> {
                 fail("something else was emitted".into(), format!("only {}", names.join(", ")), came(&others))
             }
         }
-        Events::Named { name, times, with, last, each, in_turn } => {
+        Events::Named { name, times, with, last, each, in_turn, fits } => {
             let these: Vec<&Emitted> = seen.iter().filter(|e| !e.binding && e.name == *name).collect();
             let wanted = if with.is_some() { times.or(Some(1)) } else { *times };
             match wanted {
@@ -231,6 +305,14 @@ fn emitted(expected: &Events, seen: &[Emitted]) -> Result<(), Failure> {
             if let Some(wanted) = each {
                 these.iter().try_for_each(|e| payload(wanted, Some(e)))?;
             }
+            if let Some(schema) = fits {
+                for event in &these {
+                    let misfit = actual_json(&event.value()).map_or(Some("it is no plain data".into()), |json| schema.misfit(&json));
+                    if let Some(why) = misfit {
+                        return fail(format!("`{name}` carried what does not fit: {why}"), schema.text(), event.value().to_string());
+                    }
+                }
+            }
             if let Some(list) = in_turn {
                 let values: Vec<_> = these.iter().map(|e| e.value()).collect();
                 let same = values.len() == list.len() && list.iter().zip(&values).all(|(w, v)| equal(w, v));
@@ -241,6 +323,56 @@ fn emitted(expected: &Events, seen: &[Emitted]) -> Result<(), Failure> {
             }
             Ok(())
         }
+    }
+}
+
+fn requested(wanted: Option<&Request>, seen: &[Requested]) -> Result<(), Failure> {
+    let words = |r: &Requested| format!("{} {}{}", r.method, r.url, r.body.as_ref().map(|b| format!(" {b}")).unwrap_or_default());
+    let all = if seen.is_empty() { "nothing".to_owned() } else { seen.iter().map(words).collect::<Vec<_>>().join(", then ") };
+    let fail = |message: String, expected: String, actual: String| Err(failure(message, Some(expected), Some(actual), None));
+    let Some(wanted) = wanted else {
+        return if seen.is_empty() { Ok(()) } else { fail("something was requested".into(), "nothing".into(), all) };
+    };
+    let name = format!("{} {}", wanted.method, wanted.path);
+    let path = |r: &Requested| like(&wanted.path, &r.url) || like(&wanted.path, r.url.split('?').next().unwrap_or_default());
+    let these: Vec<&Requested> = seen.iter().filter(|r| r.method == wanted.method && path(r)).collect();
+    match wanted.times {
+        Some(n) if these.len() != n => {
+            return fail(
+                format!("`{name}` was not requested as often as promised"),
+                format!("{n} times"),
+                format!("{} times ({all})", these.len()),
+            );
+        }
+        None if these.is_empty() => return fail(format!("`{name}` was not requested"), format!("`{name}`"), all),
+        _ => {}
+    }
+    for request in these {
+        let text = request.body.clone().unwrap_or_default();
+        let body = serde_json::from_str::<Json>(&text).unwrap_or_else(|_| Json::from(text.as_str()));
+        if let Some(value) = &wanted.with
+            && !equal(value, &Value::Json(body.clone()))
+        {
+            return fail(format!("`{name}` was sent with something else"), value.to_string(), Value::Json(body).to_string());
+        }
+        if let Some(why) = wanted.fits.as_ref().and_then(|s| s.misfit(&body)) {
+            return fail(
+                format!("`{name}` was sent with what does not fit: {why}"),
+                wanted.fits.as_ref().map(Schema::text).unwrap_or_default(),
+                text,
+            );
+        }
+    }
+    Ok(())
+}
+
+/// Whether a text is like a pattern in which `*` stands for anything.
+fn like(pattern: &str, text: &str) -> bool {
+    match pattern.split_once('*') {
+        None => pattern == text,
+        Some((before, after)) => text.strip_prefix(before).is_some_and(|rest| {
+            after.is_empty() || rest.char_indices().map(|(i, _)| i).chain([rest.len()]).any(|i| like(after, &rest[i..]))
+        }),
     }
 }
 
@@ -304,16 +436,45 @@ mod tests {
             notes: vec![Note { tone: Tone::Warned, text: "Missing required prop: \"label\"".into(), place: None }],
             faults: Vec::new(),
             settled: true,
+            requests: vec![
+                Requested { method: "GET".into(), url: "/api/kilns?hot=1".into(), body: None, answered: true },
+                Requested { method: "POST".into(), url: "/api/pieces".into(), body: Some("{\"name\":\"Mug\"}".into()), answered: true },
+            ],
         }
     }
 
     #[test]
     fn checks_hold_and_break() {
         let page = seen(
-            "<div class='dial hot'><output class=reading>620  °C</output><input type=number value=620><button disabled>Raise</button><li>a</li><li>b</li></div>",
+            "<div class='dial hot'><output class=reading>620  °C</output><input type=number value=620><button disabled>Raise</button><li>a</li><li>b</li></div>\
+             <p class=gone style='display:none;margin:1px 2px'><b class=x id=q1>a</b><label for=q1></label></p>",
         );
         for (check, ok) in [
             ("{text: .reading, is: 620 °C}", true),
+            ("{visible: .reading}", true),
+            ("{visible: .gone}", false),
+            ("{visible: .gone, is: false}", true),
+            ("{style: .gone, property: display, is: none}", true),
+            ("{style: .gone, property: margin, is: 1px 2px}", true),
+            ("{style: .gone, property: color, is: absent}", true),
+            ("{markup: .gone, is: '<b  class=\"y x\" id=q1>a</b>'}", false),
+            ("{markup: .gone, is: '<b id=other class=x>a</b><label for=other></label>'}", true),
+            ("{markup: .gone, has: '<b'}", true),
+            ("{within: .dial, expect: [{count: output, is: 1}, {count: .gone, is: 0}]}", true),
+            ("{within: .gone, expect: [{count: output, is: 1}]}", false),
+            ("{requested: GET /api/kilns}", true),
+            ("{requested: GET /api/*, times: 1}", true),
+            ("{requested: GET /api/kilns?hot=1}", true),
+            ("{requested: POST /api/pieces, with: {name: Mug}}", true),
+            ("{requested: POST /api/pieces, with: {name: Bowl}}", false),
+            ("{requested: POST /api/pieces, fits: {required: [name]}}", true),
+            ("{requested: POST /api/pieces, fits: {required: [glaze]}}", false),
+            ("{requested: DELETE /api/*}", false),
+            ("{requested: nothing}", false),
+            ("{exposed: reading, fits: {type: number, minimum: 600}}", true),
+            ("{exposed: reading, fits: {type: string}}", false),
+            ("{emitted: fire, fits: {type: object, required: [target]}}", true),
+            ("{emitted: fire, fits: {type: object, required: [unit]}}", false),
             ("{text: .reading, is: 620}", false),
             ("{text: .reading, has: 620}", true),
             ("{text: .reading, matches: '^6\\d+'}", true),

@@ -10,7 +10,7 @@ use crate::contract::template;
 use crate::finding::Failure;
 use crate::judge::check::holds;
 use crate::observation::Observation;
-use crate::stage::{Combination, Expressions, Script};
+use crate::stage::{Combination, Expressions, Script, Surroundings};
 use crate::value::Value;
 
 /// A clause in one combination: what to play, and what to check after each phase.
@@ -20,6 +20,8 @@ pub struct Case {
     pub combination: Combination,
     /// What to play.
     pub script: Script,
+    /// True when the contract cans replies.
+    pub canned: bool,
     /// The checks after each phase of the clause. The phases of the observation are one more: the mount comes first.
     pub checks: Vec<Vec<Check>>,
 }
@@ -65,6 +67,7 @@ pub fn is_true(
 /// The first expression that cannot be evaluated.
 pub fn cases(
     clause: &Clause,
+    canned: bool,
     combinations: &[Combination],
     component: &str,
     engine: &mut dyn Expressions,
@@ -80,7 +83,7 @@ pub fn cases(
         {
             continue;
         }
-        out.push(case(clause, combination, component, engine)?);
+        out.push(Case { canned, ..case(clause, combination, component, engine)? });
     }
     Ok(out)
 }
@@ -106,13 +109,16 @@ fn case(clause: &Clause, combination: Combination, component: &str, engine: &mut
         phases.push(steps);
         checks.push(of_phase);
     }
-    let script = Script { combination: combination.clone(), parent: clause.parent, phases, seed: 1 };
-    Ok(Case { combination, script, checks })
+    let script = Script { combination: combination.clone(), parent: clause.parent, phases, seed: 1, surroundings: Surroundings::default() };
+    Ok(Case { combination, script, canned: false, checks })
 }
 
 /// What the checks of a case say: every failure, in the order of the clause. A step that could not be done is one.
 pub fn judge(case: &Case, observation: &Observation) -> Vec<Failure> {
     let mut failures = Vec::new();
+    if case.canned {
+        failures.extend(unexpected(observation));
+    }
     // A clause without steps looks at the mount itself.
     for (i, checks) in case.checks.iter().enumerate() {
         let Some(seen) = observation.phases.get(i + 1) else {
@@ -137,4 +143,22 @@ pub fn judge(case: &Case, observation: &Observation) -> Vec<Failure> {
         failures.extend(checks.iter().filter_map(|check| holds(check, seen).err()));
     }
     failures
+}
+
+/// Where replies are canned, a request that none answers is no part of the promise. Each is told once.
+fn unexpected(observation: &Observation) -> Vec<Failure> {
+    let mut out: Vec<Failure> = Vec::new();
+    for request in observation.phases.iter().flat_map(|p| &p.requests).filter(|r| !r.answered) {
+        let failure = Failure {
+            message: "a request was made for which no reply is canned".into(),
+            expected: Some("one of those under `network:`".into()),
+            actual: Some(format!("{} {}", request.method, request.url)),
+            node: None,
+            place: None,
+        };
+        if !out.contains(&failure) {
+            out.push(failure);
+        }
+    }
+    out
 }

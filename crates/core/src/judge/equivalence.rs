@@ -26,13 +26,21 @@ const REFERENCES: [&str; 12] = [
 
 /// The normal form of what is on the page, as text.
 pub fn normal(seen: &Seen) -> String {
-    let mut doc = seen.tree.clone();
-    let Some(body) = doc.body() else { return String::new() };
+    seen.tree.body().map_or_else(String::new, |body| normalised(&seen.tree, body, seen.tree.focused))
+}
+
+/// The normal form of what is in a node, without the focus.
+pub fn markup(doc: &Document, within: NodeId) -> String {
+    normalised(doc, within, None)
+}
+
+fn normalised(doc: &Document, within: NodeId, focus: Option<NodeId>) -> String {
+    let mut doc = doc.clone();
     let mut names: BTreeMap<String, String> = BTreeMap::new();
-    let nodes: Vec<NodeId> = doc.descendants(body).collect();
+    let nodes: Vec<NodeId> = doc.descendants(within).collect();
     let known: Vec<String> = nodes.iter().filter_map(|n| doc.attr(*n, "id").map(str::to_owned)).collect();
     for node in nodes {
-        let focused = doc.focused == Some(node);
+        let focused = focus == Some(node);
         let Some(element) = doc.element_mut(node) else { continue };
         element.attrs.retain(|a| !(a.name.starts_with("data-v-") || &*a.name == "data-reactroot"));
         for attr in &mut element.attrs {
@@ -59,7 +67,7 @@ pub fn normal(seen: &Seen) -> String {
             element.set_attr("focused", "");
         }
     }
-    serialize::markup(&doc, body)
+    serialize::markup(&doc, within)
 }
 
 /// Ids as frameworks make them: `:r1:`, `_r_1_`, `«r1»`, `v-0`.
@@ -100,6 +108,7 @@ mod tests {
             notes: Vec::new(),
             faults: Vec::new(),
             settled: true,
+            requests: Vec::new(),
         }
     }
 

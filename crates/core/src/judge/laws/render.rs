@@ -4,11 +4,17 @@ use super::{Checked, Matter, Runs, Said};
 use crate::finding::Failure;
 use crate::judge::equivalence::{difference, normal};
 use crate::observation::{Note, Observation, Seen, Tone};
-use crate::stage::{Combination, Parent, Script};
+use crate::stage::{Combination, Parent, Script, Surroundings};
 
 /// A script that mounts and does nothing.
 pub(super) fn mount(combination: &Combination) -> Script {
-    Script { combination: combination.clone(), parent: Parent::Obeys, phases: vec![Vec::new()], seed: 1 }
+    Script {
+        combination: combination.clone(),
+        parent: Parent::Obeys,
+        phases: vec![Vec::new()],
+        seed: 1,
+        surroundings: Surroundings::default(),
+    }
 }
 
 fn each(matter: &Matter<'_>, runs: &mut dyn Runs, judge: impl Fn(&Observation) -> Option<Failure>) -> Said {

@@ -52,6 +52,9 @@ const host = {
   nextDue, runNext, rejected, reportRejections, wrap, idOf, show,
   now: () => now,
   arrive(at) { now = Math.max(now, at); },
+  /** What requests are answered with, or null where there is no network; and what was asked for since the last time. */
+  answer(list) { answers = list; },
+  takeRequests() { const taken = requests; requests = []; return taken; },
   /** Marks the present state as the one that `reset` returns to: taken once the modules are loaded. */
   keep() {
     const objects = [globalThis, document, document.documentElement, document.head, document.body];
@@ -75,6 +78,7 @@ const host = {
     pending = []; frames = []; now = 0; order = 0; timerLevel = 0; seed = newSeed; startTime = starts ?? EPOCH;
     rejections.clear(); marks.length = 0; counts.clear(); selection.removeAllRanges();
     localStorage.clear(); sessionStorage.clear();
+    answers = null; requests = [];
     if (here.href !== START || entries.length > 1) { here = new URL(START); entries = [{ url: START, state: null }]; at = 0; }
   },
   // For the steps of a person: the default actions that only trusted input causes.

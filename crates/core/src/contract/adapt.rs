@@ -1,0 +1,63 @@
+//! What a contract adds to a surface where the source does not tell: members, events, two-way props.
+
+use crate::contract::model::Contract;
+use crate::surface::{Event, Framework, Surface};
+
+/// The surface with what the contract says of it.
+pub fn adapted(surface: &Surface, contract: &Contract) -> Surface {
+    let mut out = surface.clone();
+    for name in contract.exposes.keys() {
+        if !out.exposes.contains(name) {
+            out.exposes.push(name.clone());
+        }
+    }
+    for (name, _) in &contract.events {
+        event(&mut out, name);
+    }
+    for (prop, (binding, _)) in &contract.bindings {
+        if let Some(prop) = out.props.iter_mut().find(|p| p.name == *prop) {
+            prop.two_way = true;
+        }
+        if let Some(name) = &binding.event {
+            event(&mut out, name).reports = Some(prop.clone());
+        }
+    }
+    out
+}
+
+/// The declared event of this name; one that the source does not declare is written as its framework writes it.
+fn event<'a>(surface: &'a mut Surface, name: &str) -> &'a mut Event {
+    let at = surface.events.iter().position(|e| e.name == name).unwrap_or_else(|| {
+        let written = match surface.framework {
+            Framework::Vue => name.to_owned(),
+            Framework::React => {
+                let mut chars = name.chars();
+                chars.next().map(|c| format!("on{}{}", c.to_uppercase(), chars.as_str())).unwrap_or_default()
+            }
+        };
+        surface.events.push(Event { name: name.to_owned(), written, reports: None });
+        surface.events.len() - 1
+    });
+    &mut surface.events[at]
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::contract::read;
+    use crate::surface::{Prop, Type};
+
+    #[test]
+    fn a_contract_tells_what_the_source_does_not() {
+        let text = "component: ./A.tsx\nexposes: { reset: function }\nevents: { settle: {} }\nbindings: { target: { event: turn } }\n";
+        let contract = read(text).expect("reads");
+        let mut surface = Surface::new("A", "A.tsx", "default", Framework::React);
+        surface.props.push(Prop { name: "target".into(), ty: Type::Number, required: true, default: None, two_way: false, about: None });
+        surface.events.push(Event { name: "turn".into(), written: "onTurn".into(), reports: None });
+        let out = adapted(&surface, &contract);
+        assert!(out.props[0].two_way);
+        assert_eq!(out.exposes, ["reset"]);
+        let events: Vec<_> = out.events.iter().map(|e| (e.written.as_str(), e.reports.as_deref())).collect();
+        assert_eq!(events, [("onTurn", Some("target")), ("onSettle", None)]);
+    }
+}

@@ -1,0 +1,159 @@
+//! What is around the component: `clock` and `network`.
+
+use indexmap::IndexMap;
+use serde_json::Value as Json;
+
+use crate::contract::fault::Fault;
+use crate::contract::read::keys_of;
+use crate::contract::steps::duration;
+use crate::contract::yaml::Node;
+use crate::stage::{Canned, Reply, Surroundings};
+
+/// Reads `clock` and `network` of a contract.
+pub(super) fn surroundings(root: &Node, faults: &mut Vec<Fault>) -> Surroundings {
+    Surroundings { clock: clock(root, faults), network: root.get("network").map(|n| network(n, faults)) }
+}
+
+const METHODS: [&str; 6] = ["GET", "POST", "PUT", "PATCH", "DELETE", "HEAD"];
+
+fn network(node: &Node, faults: &mut Vec<Fault>) -> Vec<Canned> {
+    let mut out = Vec::new();
+    for item in node.one_or_many() {
+        keys_of(item, "key of a canned reply", &["on", "reply", "fail", "after"], faults);
+        let Some(on) = item.get("on") else {
+            faults.push(Fault::new(item.span, "`on` is missing: which request is answered?").help("write `on: GET /api/kilns/*`"));
+            continue;
+        };
+        let Some((method, path)) = request(on, faults) else { continue };
+        let mut reply = Reply { status: 200, headers: IndexMap::new(), text: String::new(), fail: false, after: 0 };
+        match (item.get("reply"), item.get("fail")) {
+            (Some(node), None) => fill(&mut reply, node, faults),
+            (None, Some(fail)) if fail.to_json() == true => reply.fail = true,
+            _ => faults.push(Fault::new(item.span, "a canned reply has either `reply: { … }` or `fail: true`")),
+        }
+        if let Some(after) = item.get("after") {
+            reply.after = duration(after, faults).unwrap_or(0);
+        }
+        out.push(Canned { method, path, reply });
+    }
+    out
+}
+
+/// `GET /api/kilns/*`.
+pub(super) fn request(node: &Node, faults: &mut Vec<Fault>) -> Option<(String, String)> {
+    let found = node.text().and_then(|t| t.split_once(' ')).map(|(m, p)| (m.to_uppercase(), p.trim().to_owned()));
+    let sound = found.filter(|(m, p)| METHODS.contains(&m.as_str()) && (p.starts_with('/') || p.starts_with("http")));
+    if sound.is_none() {
+        faults.push(Fault::new(node.span, "a request is a method and a path").help("write `GET /api/kilns/*`; `*` stands for anything"));
+    }
+    sound
+}
+
+fn fill(reply: &mut Reply, node: &Node, faults: &mut Vec<Fault>) {
+    keys_of(node, "key of a reply", &["status", "headers", "json", "text", "after"], faults);
+    if let Some(status) = node.get("status") {
+        match status.to_json().as_u64().and_then(|s| u16::try_from(s).ok()).filter(|s| (200..=599).contains(s)) {
+            Some(status) => reply.status = status,
+            None => faults.push(Fault::kind(status.span, "status", "a status from 200 to 599", status.kind())),
+        }
+    }
+    for (name, value) in node.get("headers").map_or(&[][..], Node::entries) {
+        let text = match value.to_json() {
+            Json::String(text) => text,
+            other => other.to_string(),
+        };
+        reply.headers.insert(name.text().unwrap_or_default().to_owned(), text);
+    }
+    match (node.get("json"), node.get("text")) {
+        (Some(json), None) => {
+            reply.text = json.to_json().to_string();
+            reply.headers.entry("content-type".into()).or_insert_with(|| "application/json".into());
+        }
+        (None, Some(text)) => reply.text = text.text().unwrap_or_default().to_owned(),
+        (Some(_), Some(text)) => faults.push(Fault::new(text.span, "a reply has a body once: `json` or `text`")),
+        (None, None) => {}
+    }
+    if let Some(after) = node.get("after") {
+        reply.after = duration(after, faults).unwrap_or(0);
+    }
+}
+
+fn clock(root: &Node, faults: &mut Vec<Fault>) -> Option<i64> {
+    let node = root.get("clock")?;
+    keys_of(node, "key of the clock", &["starts"], faults);
+    let Some(starts) = node.get("starts") else {
+        faults.push(Fault::kind(node.span, "clock", "`starts:` with a time", node.kind()));
+        return None;
+    };
+    let at = starts.text().and_then(instant);
+    if at.is_none() {
+        faults.push(Fault::new(starts.span, "this is no time").help("write it in UTC, as `2031-03-01T09:00:00Z`"));
+    }
+    at
+}
+
+/// Milliseconds since 1970 of `2031-03-01T09:00:00Z` or `2031-03-01` (RFC 3339, UTC alone).
+fn instant(text: &str) -> Option<i64> {
+    let (date, time) = text.split_once(['T', ' ']).unwrap_or((text, "00:00:00Z"));
+    let numbers = |text: &str, by: char| text.split(by).map(|p| p.parse::<i64>().ok()).collect::<Option<Vec<_>>>();
+    let [year, month, day] = numbers(date, '-')?[..] else { return None };
+    let [hour, minute, second] = numbers(time.strip_suffix('Z')?, ':')?[..] else { return None };
+    let valid = (1..=12).contains(&month) && (1..=31).contains(&day) && hour < 24 && minute < 60 && second < 60;
+    // Days from the civil calendar (Hinnant 2013).
+    let shifted = if month <= 2 { year - 1 } else { year };
+    let era = shifted.div_euclid(400);
+    let of_era = shifted.rem_euclid(400);
+    let of_year = (153 * ((month + 9) % 12) + 2) / 5 + day - 1;
+    let days = era * 146_097 + of_era * 365 + of_era / 4 - of_era / 100 + of_year - 719_468;
+    valid.then_some(((days * 24 + hour) * 60 + minute) * 60_000 + second * 1000)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::contract::yaml;
+
+    #[test]
+    fn times_are_read_in_utc() {
+        for (text, at) in [
+            ("2031-03-01T09:00:00Z", Some(1_930_122_000_000)),
+            ("1970-01-01T00:00:00Z", Some(0)),
+            ("2028-02-29", Some(1_835_395_200_000)),
+            ("2031-13-01", None),
+            ("2031-03-01T09:00:00", None),
+            ("noon", None),
+        ] {
+            assert_eq!(instant(text), at, "{text}");
+        }
+    }
+
+    #[test]
+    fn replies_are_read() {
+        let text = "network:\n  - on: get /api/kilns/*\n    reply: { status: 201, json: { hot: true }, after: 2s }\n  - { on: POST /api/pieces, fail: true, after: 50ms }\n";
+        let mut faults = Vec::new();
+        let network = surroundings(&yaml::parse(text).expect("YAML"), &mut faults).network.expect("there");
+        assert!(faults.is_empty(), "{faults:?}");
+        assert_eq!((network[0].method.as_str(), network[0].path.as_str()), ("GET", "/api/kilns/*"));
+        assert_eq!((network[0].reply.status, network[0].reply.text.as_str(), network[0].reply.after), (201, "{\"hot\":true}", 2000));
+        assert_eq!((network[1].reply.fail, network[1].reply.after), (true, 50));
+    }
+
+    #[test]
+    fn faults_of_replies() {
+        for (text, part) in [
+            ("network: [{ reply: {} }]", "`on` is missing"),
+            ("network: [{ on: /api }]", "a method and a path"),
+            ("network: [{ on: FETCH /api, fail: true }]", "a method and a path"),
+            ("network: [{ on: GET /api }]", "either `reply"),
+            ("network: [{ on: GET /api, reply: { status: 99 } }]", "status from 200"),
+            ("network: [{ on: GET /api, reply: { json: 1, text: a } }]", "a body once"),
+            ("network: [{ on: GET /api, reply: { jsno: 1 } }]", "no key of a reply"),
+            ("clock: { starts: noon }", "this is no time"),
+            ("clock: noon", "`starts:`"),
+        ] {
+            let mut faults = Vec::new();
+            surroundings(&yaml::parse(text).expect("YAML"), &mut faults);
+            assert!(faults.iter().any(|f| f.message.contains(part)), "{text}: {faults:?}");
+        }
+    }
+}
