@@ -7,6 +7,8 @@ use std::sync::Arc;
 
 use fidelon_dom::{Document, Selectors};
 
+use crate::limits::Weight;
+
 /// How a log entry came about.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum LogLevel {
@@ -44,15 +46,18 @@ pub struct Host {
     pub selectors: RefCell<HashMap<String, Rc<Selectors>>>,
     /// Bytecode that the runtime reads in place: it must live as long as the runtime.
     pub bytecode: RefCell<Vec<Arc<[u8]>>>,
+    /// How much was put into the document.
+    pub(crate) weight: Weight,
 }
 
 /// Most entries that are kept of one log: a component that logs in a loop must not fill the memory.
 pub const MOST_LOG_ENTRIES: usize = 1000;
 
 impl Host {
-    /// A host with a blank document.
-    pub fn new() -> Self {
-        Self { doc: RefCell::new(Document::blank()), log: RefCell::default(), selectors: RefCell::default(), bytecode: RefCell::default() }
+    /// A host with a blank document, which tells `weight` how much is put into it.
+    pub(crate) fn new(weight: Weight) -> Self {
+        let doc = RefCell::new(Document::blank());
+        Self { doc, log: RefCell::default(), selectors: RefCell::default(), bytecode: RefCell::default(), weight }
     }
 
     /// Adds a log entry, as long as there is room.
@@ -61,11 +66,5 @@ impl Host {
         if log.len() < MOST_LOG_ENTRIES {
             log.push(entry);
         }
-    }
-}
-
-impl Default for Host {
-    fn default() -> Self {
-        Self::new()
     }
 }

@@ -26,9 +26,43 @@ impl Default for Limits {
 pub(crate) struct Watch {
     until: Rc<Cell<Option<Instant>>>,
     fired: Rc<Cell<bool>>,
+    weight: Weight,
+}
+
+/// How much text scripts have put into the document since the last reset. The document is no part of the runtime's heap, so
+/// its limit is kept here; what was replaced since counts too.
+#[derive(Debug, Clone, Default)]
+pub(crate) struct Weight {
+    bytes: Rc<Cell<usize>>,
+    most: Rc<Cell<usize>>,
+}
+
+impl Weight {
+    /// Sets the limit.
+    pub(crate) fn limit(&self, bytes: usize) {
+        self.most.set(bytes);
+    }
+
+    pub(crate) fn add(&self, bytes: usize) {
+        self.bytes.set(self.bytes.get().saturating_add(bytes));
+    }
+
+    pub(crate) fn reset(&self) {
+        self.bytes.set(0);
+    }
+
+    /// True when there is more than may be.
+    pub(crate) fn is_over(&self) -> bool {
+        self.most.get() > 0 && self.bytes.get() > self.most.get()
+    }
 }
 
 impl Watch {
+    /// What scripts put into the document.
+    pub(crate) fn weight(&self) -> &Weight {
+        &self.weight
+    }
+
     pub(crate) fn start(&self, limits: &Limits) {
         if self.until.get().is_none() {
             self.until.set(Some(Instant::now() + limits.deadline));
@@ -49,8 +83,11 @@ impl Watch {
         out
     }
 
-    /// True once the time is up. Stays true: the realm is lost.
+    /// True once the time is up, or the document is full. Stays true: the realm is lost.
     pub(crate) fn is_over(&self) -> bool {
+        if self.weight.is_over() {
+            return true;
+        }
         if self.until.get().is_some_and(|t| Instant::now() > t) {
             self.fired.set(true);
         }

@@ -94,9 +94,10 @@ impl Realm {
         // Most of what a case leaves is freed by counting references; the rest can wait.
         runtime.set_gc_threshold(48 << 20);
         let watch = Watch::default();
+        watch.weight().limit(limits.memory_mib << 20);
         let handler = watch.clone();
         runtime.set_interrupt_handler(Some(Box::new(move || handler.is_over())));
-        let host = Rc::new(Host::new());
+        let host = Rc::new(Host::new(watch.weight().clone()));
         let bridge = Bridge { modules: Rc::new(RefCell::new(modules)), host: host.clone(), watch: watch.clone() };
         runtime.set_loader(bridge.clone(), bridge);
         runtime.set_host_promise_rejection_tracker(Some(Box::new(|ctx, promise, reason, handled| {
@@ -149,9 +150,17 @@ impl Realm {
         result
     }
 
+    /// The limit that was hit when the watch is over.
+    fn limit_hit(&self) -> EngineError {
+        if self.watch.weight().is_over() {
+            return EngineError::Memory(self.limits.memory_mib);
+        }
+        EngineError::Deadline(u64::try_from(self.limits.deadline.as_millis()).unwrap_or(u64::MAX))
+    }
+
     fn explain(&self, caught: CaughtError<'_>) -> EngineError {
-        if self.watch.has_fired() {
-            return EngineError::Deadline(u64::try_from(self.limits.deadline.as_millis()).unwrap_or(u64::MAX));
+        if self.watch.has_fired() || self.watch.weight().is_over() {
+            return self.limit_hit();
         }
         match caught {
             CaughtError::Exception(e) => {
@@ -240,7 +249,7 @@ impl Realm {
                 if self.watch.is_over() {
                     self.broken.set(true);
                     self.watch.stop();
-                    return Err(EngineError::Deadline(u64::try_from(self.limits.deadline.as_millis()).unwrap_or(u64::MAX)));
+                    return Err(self.limit_hit());
                 }
                 if failed && self.is_memory_full() {
                     self.broken.set(true);
@@ -317,6 +326,7 @@ impl Realm {
     /// When the engine refuses.
     pub fn reset_at(&self, seed: i32, starts: Option<i64>) -> Result<(), EngineError> {
         self.host.log.borrow_mut().clear();
+        self.watch.weight().reset();
         #[allow(clippy::cast_precision_loss, reason = "times of day are far below 2^53 ms")]
         self.host_call("reset", (seed, starts.map(|ms| ms as f64)))
     }

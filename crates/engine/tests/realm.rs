@@ -68,6 +68,9 @@ fn what_never_ends_is_stopped() {
         ("(function f() { Promise.resolve().then(f) })(); ''", true),
         ("const a = []; for (;;) a.push(new Array(1000).fill(1))", false),
         ("'x'.repeat(2 ** 29).split('')", false),
+        ("for (let i = 0; ; i++) document.body.append('x'.repeat(1e6) + i)", false),
+        ("for (let i = 0; ; i++) document.body.title = 'x'.repeat(1e6) + i", false),
+        ("const p = document.createElement('p'); p.append('x'.repeat(1e6)); const all = []; for (;;) all.push(p.cloneNode(true))", false),
     ] {
         let realm = Realm::new(limits, Box::new(NoModules)).expect("starts");
         let outcome = realm.eval(script).and_then(|_| realm.drain());

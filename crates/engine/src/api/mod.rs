@@ -57,8 +57,13 @@ macro_rules! reads {
 macro_rules! writes {
     ($n:expr, $($name:literal => |$doc:ident, $id:ident $(, $arg:ident : $ty:ty)*| $body:expr;)*) => {$({
         let host = $n.host.clone();
-        #[allow(unused_mut, reason = "some bodies only pass the document on")]
+        #[allow(unused_mut, reason = "some bodies only pass the document on, and some take no text")]
         $n.add($name, move |node: u32 $(, $arg: $ty)*| {
+            $(let mut $arg = $arg;)*
+            host.weight.add(0 $(+ crate::api::Heavy::bytes(&$arg))*);
+            if host.weight.is_over() {
+                $(crate::api::Heavy::empty(&mut $arg);)*
+            }
             let mut $doc = host.doc.borrow_mut();
             let $id = fidelon_dom::NodeId(node);
             $body
@@ -66,6 +71,27 @@ macro_rules! writes {
     })*};
 }
 pub(crate) use {reads, writes};
+
+/// What an argument adds to the document.
+pub(crate) trait Heavy {
+    fn bytes(&self) -> usize {
+        0
+    }
+    /// Over the limit nothing is added any more: the realm is lost as soon as the engine looks at its limits.
+    fn empty(&mut self) {}
+}
+impl Heavy for String {
+    fn bytes(&self) -> usize {
+        self.len()
+    }
+    fn empty(&mut self) {
+        *self = String::new();
+    }
+}
+impl Heavy for bool {}
+impl Heavy for u32 {}
+impl Heavy for i64 {}
+impl Heavy for f64 {}
 
 /// A node as scripts see it.
 pub(crate) fn number(id: Option<NodeId>) -> i64 {

@@ -83,12 +83,24 @@ fn creation(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     })?;
     for (name, make) in [("create_text", NodeData::Text as fn(String) -> NodeData), ("create_comment", NodeData::Comment)] {
         let host = n.host.clone();
-        n.add(name, move |text: String| host.doc.borrow_mut().push(make(text)).0)?;
+        n.add(name, move |text: String| {
+            host.weight.add(text.len());
+            let text = if host.weight.is_over() { String::new() } else { text };
+            host.doc.borrow_mut().push(make(text)).0
+        })?;
     }
     let host = n.host.clone();
     n.add("create_fragment", move || host.doc.borrow_mut().push(NodeData::Fragment).0)?;
+    let host = n.host.clone();
+    n.add("clone", move |node: u32, deep: bool| {
+        let mut doc = host.doc.borrow_mut();
+        if deep {
+            host.weight.add(doc.text_content(NodeId(node)).len());
+        }
+        let deep = deep && !host.weight.is_over();
+        doc.clone_node(NodeId(node), deep).0
+    })?;
     writes!(n,
-        "clone" => |doc, id, deep: bool| doc.clone_node(id, deep).0;
         "fragment" => |doc, id, html: String| parse::fragment(&mut doc, id, &html).0;
     );
     Ok(())
