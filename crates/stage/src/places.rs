@@ -15,9 +15,12 @@ fn frames(stack: &str) -> impl Iterator<Item = (&str, u32, u32)> {
     })
 }
 
-/// The innermost place of a stack that lies in the project's own files, not in a package or in ours.
+/// The innermost place of a stack that lies in the project's own files; where none does, the innermost in a package.
 pub fn own_place(stack: &str, loader: &Loader, root: &Path) -> Option<Place> {
-    let (file, line, column) = frames(stack).find(|(file, ..)| file.starts_with('/') && !file.contains("/node_modules/"))?;
+    let mut places = frames(stack).filter(|(file, ..)| file.starts_with('/'));
+    let first = places.next()?;
+    let own = |(file, ..): &(&str, u32, u32)| !file.contains("/node_modules/");
+    let (file, line, column) = if own(&first) { first } else { places.find(own).unwrap_or(first) };
     let (line, column) = loader.original(file.strip_suffix("?commonjs").unwrap_or(file), line, column);
     Some(Place { file: shown(file, root), line, column })
 }
