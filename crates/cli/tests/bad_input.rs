@@ -165,3 +165,23 @@ fn a_contract_for_nothing_is_a_fault() {
     assert_eq!(run.code, 2);
     assert!(run.out.contains("did you mean `Sound.vue`?"), "{}", run.out);
 }
+
+#[test]
+fn faults_of_every_kind_are_told_in_one_run() {
+    let studio = Studio::new().with("Dial.vue", "<script setup>\ndefineProps({ locked: Boolean })\n</script>\n<template><button>Raise</button></template>\n").with(
+        "Dial.contract.yaml",
+        "component: ./Dial.vue\nprops: { lokced: all }\nnever: locked &&\nclauses:\n  - clause: rises\n    do: [{ press: buton \"Raise\" }, { pres: button }]\n    expect: [{ emitted: fire }, { count: '..x', is: 1 }]\n",
+    );
+    let results = studio.results(&[]);
+    let faults = results["faults"].as_array().expect("a list");
+    let lines: Vec<_> = faults.iter().map(|f| (f["place"]["line"].as_u64().unwrap_or(0), f["message"].as_str().unwrap_or(""))).collect();
+    for (line, part) in [
+        (2, "`lokced` is no prop"),
+        (3, "no expression"),
+        (6, "`buton` is no WAI-ARIA role"),
+        (6, "`pres` is no step"),
+        (7, "`fire` is no event"),
+    ] {
+        assert!(lines.iter().any(|(l, m)| *l == line && m.contains(part)), "{part}: {lines:#?}");
+    }
+}

@@ -25,6 +25,8 @@ pub struct Held<'a> {
     pub text: &'a str,
     /// What it says; none when it has faults.
     pub contract: Option<&'a Contract>,
+    /// What could be read of one with faults.
+    pub partial: Option<&'a Contract>,
 }
 
 /// A component's name in results: its file, and `#export` when that is not the default one.
@@ -89,7 +91,12 @@ fn pass(
     let surface = &contract.map_or_else(|| job.surface.clone(), |c| contract::adapted(&job.surface, c));
     let mut out = blank(job, held);
     if let Some(held) = held {
-        let of_contract = held.contract.map_or_else(Vec::new, |contract| faults_of(contract, surface, engine));
+        let of_contract = match (held.contract, held.partial) {
+            (Some(contract), _) => faults_of(contract, surface, engine),
+            // What could be read of a faulty one names things too.
+            (None, Some(partial)) => faults_of(partial, &contract::adapted(surface, partial), engine),
+            (None, None) => Vec::new(),
+        };
         faults.extend(of_contract.into_iter().map(|f| in_file(held.file, held.text, f)));
         if held.contract.is_none() || !faults.is_empty() {
             out.verdict = Verdict::Unjudged;

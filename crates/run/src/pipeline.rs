@@ -95,7 +95,7 @@ fn take<'a>(next: &AtomicUsize, jobs: &'a [Job]) -> Option<(usize, &'a Job)> {
 fn contract_of<'a>(survey: &'a Survey, job: &Job) -> Option<judging::Held<'a>> {
     let file = survey.contracts.get(job.contract?)?;
     let contract: Option<&Contract> = file.contract.as_ref();
-    Some(judging::Held { file: &file.file, text: &file.text, contract })
+    Some(judging::Held { file: &file.file, text: &file.text, contract, partial: file.partial.as_ref() })
 }
 
 fn results(components: Vec<Component>, faults: Vec<FileFault>) -> Results {

@@ -28,6 +28,8 @@ pub struct ContractFile {
     pub text: String,
     /// What it says; none when it has faults.
     pub contract: Option<Contract>,
+    /// What could be read of one with faults: its names are checked all the same.
+    pub partial: Option<Contract>,
 }
 
 /// What was found.
@@ -128,13 +130,9 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<Path
                 continue;
             }
         };
-        let contract = match fidelon_core::contract::read(&text) {
-            Ok(contract) => Some(contract),
-            Err(faults) => {
-                out.faults.extend(faults.into_iter().map(|f| in_file(&file, &text, f)));
-                None
-            }
-        };
+        let (read, faults) = fidelon_core::contract::read_all(&text);
+        let (contract, partial) = if faults.is_empty() { (read, None) } else { (None, read) };
+        out.faults.extend(faults.into_iter().map(|f| in_file(&file, &text, f)));
         for (name, span) in contract.iter().flat_map(|c| &c.components) {
             let (wanted, export) = name.split_once('#').map_or((name.as_str(), None), |(p, e)| (p, Some(e)));
             let target = tidy(&path.parent().unwrap_or(root).join(wanted));
@@ -175,7 +173,7 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<Path
                 }
             }
         }
-        out.contracts.push(ContractFile { file, text, contract });
+        out.contracts.push(ContractFile { file, text, contract, partial });
     }
     // A contract with faults still says whose it is: its component is told as unjudged, not judged by the laws alone.
     for path in components {

@@ -136,7 +136,7 @@ fn judged(shows: Shows, contract: Option<&str>) -> Component {
 fn judged_on(stage: &mut MadeUp, contract: Option<&str>, realms: Realms) -> Component {
     let text = contract.map(|c| format!("component: ./KilnDial.vue\n{c}"));
     let read = text.as_ref().map(|t| fidelon_core::contract::read(t).unwrap_or_else(|f| panic!("{f:?}")));
-    let held = text.as_ref().map(|text| Held { file: "KilnDial.contract.yaml", text, contract: read.as_ref() });
+    let held = text.as_ref().map(|text| Held { file: "KilnDial.contract.yaml", text, contract: read.as_ref(), partial: None });
     let (component, faults) = judge(&Job { surface: surface(), contract: None }, held, stage, &mut Sandbox::default(), realms);
     assert!(faults.is_empty(), "{faults:?}");
     component
@@ -314,7 +314,7 @@ fn faults_that_only_the_component_or_the_engine_can_tell() {
     ] {
         let text = format!("component: ./KilnDial.vue\n{contract}");
         let read = fidelon_core::contract::read(&text).unwrap_or_else(|f| panic!("{contract}: {f:?}"));
-        let held = Held { file: "K.contract.yaml", text: &text, contract: Some(&read) };
+        let held = Held { file: "K.contract.yaml", text: &text, contract: Some(&read), partial: None };
         let job = Job { surface: surface(), contract: None };
         let (component, faults) = judge(&job, Some(held), &mut MadeUp::new(|_| String::new()), &mut Sandbox::default(), Realms::Shared);
         assert_eq!(component.verdict, Verdict::Unjudged, "{contract}");

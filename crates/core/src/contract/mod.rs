@@ -26,4 +26,4 @@ pub use adapt::adapted;
 pub use checks::{Check, Predicate, Subject};
 pub use fault::Fault;
 pub use model::{Clause, Contract, Exemption, Expression, Phase, PropValues, SlotContract};
-pub use read::{check_names, named_components, read};
+pub use read::{check_names, named_components, read, read_all};

@@ -23,12 +23,23 @@ const CLAUSE: [&str; 8] = ["clause", "where", "hold", "do", "expect", "next", "p
 /// Reads a contract.
 ///
 /// # Errors
-/// All faults of the file that can be told without its component.
+/// Every fault of the text, in its order.
 pub fn read(text: &str) -> Result<Contract, Vec<Fault>> {
-    let root = yaml::parse(text).map_err(|f| vec![f])?;
+    match read_all(text) {
+        (Some(contract), faults) if faults.is_empty() => Ok(contract),
+        (_, faults) => Err(faults),
+    }
+}
+
+/// Reads as much as can be read, with every fault of the text, in its order. There is nothing when it is no mapping at all.
+pub fn read_all(text: &str) -> (Option<Contract>, Vec<Fault>) {
+    let root = match yaml::parse(text) {
+        Ok(root) => root,
+        Err(fault) => return (None, vec![fault]),
+    };
     let mut faults = Vec::new();
     if !matches!(root.data, Data::Map(_)) {
-        return Err(vec![Fault::kind(root.span, "the file", "keys such as `component:` and `clauses:`", root.kind())]);
+        return (None, vec![Fault::kind(root.span, "the file", "keys such as `component:` and `clauses:`", root.kind())]);
     }
     for (key, _) in root.entries() {
         let name = key.text().unwrap_or_default();
@@ -56,12 +67,8 @@ pub fn read(text: &str) -> Result<Contract, Vec<Fault>> {
     };
     let implied = implied(&contract);
     let contract = Contract { clauses: [implied, contract.clauses].concat(), ..contract };
-    if faults.is_empty() {
-        Ok(contract)
-    } else {
-        faults.sort_by_key(|f| f.span);
-        Err(faults)
-    }
+    faults.sort_by_key(|f| f.span);
+    (Some(contract), faults)
 }
 
 /// Whose contract a text is, whatever else is wrong with it.
