@@ -349,7 +349,8 @@ pub fn is_hidden(doc: &Document, id: NodeId) -> bool {
             return true;
         }
         if element.attr("style").is_some_and(|s| {
-            s.contains("none") && crate::style::parse(s).iter().any(|d| d.name == "display" && d.value.eq_ignore_ascii_case("none"))
+            s.as_bytes().windows(4).any(|w| w.eq_ignore_ascii_case(b"none"))
+                && crate::style::parse(s).iter().any(|d| d.name == "display" && d.value.eq_ignore_ascii_case("none"))
         }) {
             return true;
         }
