@@ -117,6 +117,10 @@ fn dispatch_keeps_the_rules() {
             "truetrue",
         ),
         ("return new Event('x').timeStamp >= 0 && typeof new Event('x').timeStamp === 'number'", "true"),
+        (
+            "return [window, document, visualViewport, screen.orientation, new AbortController().signal].map((t) => typeof t.addEventListener).join()",
+            "function,function,function,function,function",
+        ),
         ("try { new Event() } catch (e) { return e.name }", "TypeError"),
         ("try { document.body.dispatchEvent({}) } catch (e) { return e.name }", "TypeError"),
     ]);
