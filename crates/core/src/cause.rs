@@ -291,7 +291,9 @@ mod tests {
     #[test]
     fn causes_of_every_shape() {
         let has = |c: &Combination, text: &str| c.in_words().contains(text);
-        let rows: [(&dyn Fn(&Combination) -> bool, &str, &str); 7] = [
+        /// Whether it breaks, the causes in words, the combination that shows it.
+        type Row<'a> = (&'a dyn Fn(&Combination) -> bool, &'a str, &'a str);
+        let rows: [Row<'_>; 7] = [
             (&|_| true, "", "unit = \"C\", locked = false, target = 0"),
             (&|c| has(c, "locked = true"), "locked", "unit = \"C\", locked = true, target = 0"),
             (&|c| has(c, "\"F\"") && has(c, "1240"), "unit = \"F\" and target = 1240", "unit = \"F\", locked = false, target = 1240"),

@@ -219,7 +219,7 @@ fn by_gain(open: &Pairs, sizes: &[usize], domain: usize, fixed: &[u64], chance: 
         })
         .collect();
     chance.shuffle(&mut values);
-    values.sort_by(|a, b| (b.0, b.1).cmp(&(a.0, a.1)));
+    values.sort_by_key(|(gain, left, _)| std::cmp::Reverse((*gain, *left)));
     values.into_iter().map(|(.., v)| v).collect()
 }
 
@@ -428,11 +428,7 @@ pub(super) fn triples(sizes: &[usize], rules: &Rules) -> Array {
     }
     let mut chance = Chance::new(SEED);
     let mut partial = vec![None; k];
-    loop {
-        let row = match rules.complete(&partial, &|d| (0..sizes[d]).collect()) {
-            Found::Row(row) => row,
-            _ => break,
-        };
+    while let Found::Row(row) = rules.complete(&partial, &|d| (0..sizes[d]).collect()) {
         let row = if out.rows.is_empty() { row } else { best_completion(sizes, rules, &open, &partial, &mut chance).unwrap_or(row) };
         open.retain(|t| !t.iter().all(|(d, v)| row[*d] == *v));
         out.rows.push(row);
@@ -464,7 +460,7 @@ fn best_completion(
             };
             let mut values: Vec<(usize, usize)> = (0..sizes[domain]).map(|v| (meets(v), v)).collect();
             chance.shuffle(&mut values);
-            values.sort_by(|a, b| b.0.cmp(&a.0));
+            values.sort_by_key(|(met, _)| std::cmp::Reverse(*met));
             let fits = |v: usize| {
                 let mut next = row.clone();
                 next[domain] = Some(v);
