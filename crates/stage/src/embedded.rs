@@ -29,7 +29,7 @@ const MOST_CASES: usize = 1000;
 /// … or when it has made so many nodes, …
 const MOST_NODES: usize = 100_000;
 /// … or when its heap has grown by so many bytes since it was new: what frameworks keep in weak maps is not always freed.
-const MOST_GROWTH: usize = 64 << 20;
+const MOST_GROWTH: usize = 32 << 20;
 
 const SESSION: &str = include_str!("../js/session.js");
 const ACT: &str = include_str!("../js/act.js");
