@@ -21,15 +21,18 @@ const attributes = (given) => {
 const element = (node, scope, key) => {
   if (node.text !== undefined) return node.text(scope);
   const children = node.children.map((c, i) => element(c, scope, i));
-  return createElement(node.tag, { ...attributes(node.attributes), key }, ...children);
+  const given = node.attributes(scope);
+  if (node.component) return createElement(node.component, { ...given, key }, ...children);
+  return createElement(node.tag, { ...attributes(given), ...(node.seen && { ref: node.seen }), key }, ...children);
 };
 /** One child as it is, several as a fragment: what a parent's JSX would pass. */
-const content = (nodes, scope) => {
+const content = ({ nodes, receive }, scope) => {
+  if (scope !== undefined) receive(scope);
   const made = nodes.map((n, i) => element(n, scope, i));
   return made.length === 1 ? made[0] : createElement(Fragment, null, ...made);
 };
 
-export function mount(Component, container, { props, listeners, slots, failed, wantsRef, scoped }) {
+export function mount(Component, container, { props, listeners, slots, failed, wantsRef, scoped, wrap }) {
   let current = { props, slots };
   const ref = createRef();
   // Errors of a root are options since React 19 and reach the window before it.
@@ -37,14 +40,16 @@ export function mount(Component, container, { props, listeners, slots, failed, w
   const render = () => {
     const given = { ...current.props, ...listeners };
     let children = [];
-    for (const [name, nodes] of Object.entries(current.slots)) {
-      if (!nodes) continue;
+    for (const [name, filled] of Object.entries(current.slots)) {
+      if (!filled) continue;
+      const { nodes } = filled;
       const exposes = scoped.includes(name);
       if (name === 'default' && !exposes) children = nodes.map((n, i) => element(n, undefined, nodes.length > 1 ? i : undefined));
-      else given[name === 'default' ? 'children' : name] = exposes ? (scope) => content(nodes, scope) : content(nodes);
+      else given[name === 'default' ? 'children' : name] = exposes ? (scope) => content(filled, scope) : content(filled);
     }
     if (wantsRef) given.ref = ref;
-    root.render(createElement(Component, given, ...children));
+    const itself = createElement(Component, given, ...children);
+    root.render(wrap.reduceRight((inner, { component, props: passed }) => createElement(component, passed, inner), itself));
   };
   render();
   return {

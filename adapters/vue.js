@@ -1,7 +1,8 @@
 // Vue 3 on a stage, in its public API only.
 //
-// mount(Component, container, { props, listeners, slots, failed, warned, wantsRef }) gives a handle with
-// update(props), fill(slots), reach(), remove(). `slots` maps names to content trees; see content() in session.js.
+// mount(Component, container, { props, listeners, slots, failed, warned, wantsRef, scoped, wrap }) gives a handle with
+// update(props), fill(slots), reach(), remove(). `slots` maps names to contents, see content.js of the stage; `wrap` are components
+// around it with their props, outermost first.
 import { createApp, h, shallowReactive, ref } from 'vue';
 
 const onName = (written) => 'on' + written[0].toUpperCase() + written.slice(1);
@@ -9,10 +10,13 @@ const onName = (written) => 'on' + written[0].toUpperCase() + written.slice(1);
 /** A content tree as vnodes. */
 const vnode = (node, scope) => {
   if (node.text !== undefined) return node.text(scope);
-  return h(node.tag, node.attributes, node.children.map((c) => vnode(c, scope)));
+  const attributes = node.attributes(scope);
+  if (node.seen) attributes.ref = node.seen;
+  const children = () => node.children.map((c) => vnode(c, scope));
+  return node.component ? h(node.component, attributes, node.children.length ? { default: children } : undefined) : h(node.tag, attributes, children());
 };
 
-export function mount(Component, container, { props, listeners, slots, failed, warned }) {
+export function mount(Component, container, { props, listeners, slots, failed, warned, wrap }) {
   const state = shallowReactive({ props, slots });
   const instance = ref(null);
   const on = {};
@@ -21,10 +25,11 @@ export function mount(Component, container, { props, listeners, slots, failed, w
     name: 'Stage',
     render() {
       const filled = {};
-      for (const [name, nodes] of Object.entries(state.slots)) {
-        if (nodes) filled[name] = (scope) => nodes.map((n) => vnode(n, scope));
+      for (const [name, content] of Object.entries(state.slots)) {
+        if (content) filled[name] = (scope) => { content.receive(scope); return content.nodes.map((n) => vnode(n, scope)); };
       }
-      return h(Component, { ...state.props, ...on, ref: instance }, filled);
+      const itself = () => h(Component, { ...state.props, ...on, ref: instance }, filled);
+      return wrap.reduceRight((inner, { component, props: given }) => () => h(component, given, { default: inner }), itself)();
     },
   };
   const app = createApp(Parent);

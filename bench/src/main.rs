@@ -7,6 +7,7 @@ use std::time::{Duration, Instant};
 use anyhow::{Context, Result, anyhow};
 use clap::{Parser, Subcommand};
 use fidelon_core::plan;
+use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Parent, Script, Stage as _, Surroundings};
 use fidelon_engine::modules::NoModules;
 use fidelon_engine::{Limits, Realm};
@@ -74,7 +75,7 @@ fn staged(component: &Path) -> Result<(Embedded, Vec<Script>)> {
     let planned = plan::plan(&domains, None, &plan::Rules::new(&sizes, Vec::new())).map_err(|e| anyhow!("{e:?}"))?;
     let cache = std::env::temp_dir().join("fidelon-bench");
     let mut stage = Embedded::new(Options { root, cache: Cache::at(cache), limits: Limits::default() });
-    stage.open(surface).map_err(|e| anyhow!("{e}"))?;
+    stage.open(&Scene::alone(surface.clone())).map_err(|e| anyhow!("{e}"))?;
     Ok((stage, planned.combinations.into_iter().map(mount).collect()))
 }
 

@@ -25,6 +25,8 @@ pub enum RuleKind {
     Clause,
     /// Kept by every component.
     Law,
+    /// Rendered output that was accepted.
+    Baseline,
 }
 
 /// One part of a cause: this prop has this value, or this slot this content.
@@ -73,7 +75,7 @@ impl std::fmt::Display for Condition {
 }
 
 /// A check that failed in one case.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 pub struct Failure {
     /// What was looked at and found.
     pub message: String,
@@ -81,6 +83,10 @@ pub struct Failure {
     pub expected: Option<String>,
     /// What was there.
     pub actual: Option<String>,
+    /// The lines in which the two differ, for markup: unchanged ones around, `-` before what is missing, `+` before what is
+    /// there instead.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub diff: Vec<String>,
     /// The node that was looked at.
     pub node: Option<String>,
     /// The place in the component's source, where it is known.

@@ -7,6 +7,7 @@
 //! | [`contract`] | the contract file: reading it, and what it says |
 //! | [`locator`] | finding nodes by selector, role, name, text |
 //! | [`plan`] | combinations of prop values |
+//! | [`scene`] | what stands on a stage together |
 //! | [`stage`] | where components run: the trait, and what is asked of it |
 //! | [`observation`] | what was seen there |
 //! | [`judge`] | one function per check and per law |
@@ -22,6 +23,7 @@ pub mod locator;
 pub mod observation;
 pub mod plan;
 pub mod results;
+pub mod scene;
 pub mod stage;
 pub mod surface;
 pub mod value;

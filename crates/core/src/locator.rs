@@ -3,11 +3,23 @@
 use fidelon_dom::{Document, NodeId, Selectors, accessible_name, role, role_of, serialize};
 use serde::{Deserialize, Serialize};
 
-/// A pointer at nodes: a selector, then a role with a name, or a text.
+/// Where a locator starts, when it does not start at the page.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(tag = "by", content = "name", rename_all = "snake_case")]
+pub enum Start {
+    /// The content given to a slot.
+    Slot(String),
+    /// An element that the component exposes; the ref itself under the empty name.
+    Ref(String),
+}
+
+/// A pointer at nodes: where to start, a selector, then a role with a name, or a text.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct Locator {
     /// As written.
     pub written: String,
+    /// Where it starts.
+    pub start: Option<Start>,
     /// The CSS selector.
     pub selector: Option<String>,
     /// The ARIA role.
@@ -28,13 +40,14 @@ pub struct LocatorError {
 }
 
 impl Locator {
-    /// Reads a locator: `.label`, `button "Raise"`, `role(spinbutton)`, `text("Cone 6")`, `.panel button "Raise"`.
+    /// Reads a locator: `.label`, `button "Raise"`, `role(spinbutton)`, `text("Cone 6")`, `.panel button "Raise"`,
+    /// `slot(caption)`, `ref(field)`, `slot(default) button "Buy"`.
     ///
     /// # Errors
     /// [`LocatorError`] says what is wrong.
     pub fn parse(written: &str) -> Result<Self, LocatorError> {
         let text = written.trim();
-        let mut out = Self { written: text.into(), selector: None, role: None, name: None, text: None };
+        let mut out = Self { written: text.into(), ..Self::default() };
         let fail = |message: String, at: usize| Err(LocatorError { message, at });
         if text.is_empty() {
             return fail("a locator is missing".into(), 0);
@@ -43,10 +56,16 @@ impl Locator {
             out.text = Some(unquote(inner).unwrap_or(inner).to_owned());
             return Ok(out);
         }
-        for later in ["slot(", "ref("] {
-            if text.starts_with(later) {
-                return fail(format!("locators by `{}` are not read by this version", &later[..later.len() - 1]), 0);
+        if let Some((start, rest)) = start(text) {
+            out.start = Some(start);
+            if rest.trim().is_empty() {
+                return Ok(out);
             }
+            let skipped = text.chars().count() - rest.trim_start().chars().count();
+            return match Self::parse(rest) {
+                Ok(inner) => Ok(Self { written: out.written, start: out.start, ..inner }),
+                Err(error) => fail(error.message, skipped + error.at),
+            };
         }
         let mut rest = text;
         if rest.ends_with('"')
@@ -89,8 +108,27 @@ impl Locator {
         Ok(out)
     }
 
-    /// All nodes that it finds below `root`, in tree order.
-    pub fn find(&self, doc: &Document, root: NodeId) -> Vec<NodeId> {
+    /// All nodes that it finds below `root`, in tree order. `started` are the nodes that its [`Start`] stands for.
+    pub fn find(&self, doc: &Document, root: NodeId, started: &[NodeId]) -> Vec<NodeId> {
+        if self.start.is_none() {
+            return self.find_below(doc, root);
+        }
+        let within = |n: &NodeId| root == Document::ROOT || *n == root || doc.ancestors(*n).any(|a| a == root);
+        let mut starts: Vec<NodeId> = Vec::new();
+        for node in started.iter().filter(|n| within(n)) {
+            if !starts.contains(node) {
+                starts.push(*node);
+            }
+        }
+        if self.selector.is_none() && self.role.is_none() && self.text.is_none() {
+            return starts;
+        }
+        // What is given may be itself what is looked for.
+        let found = self.find_below(doc, Document::ROOT);
+        found.into_iter().filter(|n| starts.iter().any(|s| s == n || doc.ancestors(*n).any(|a| a == *s))).collect()
+    }
+
+    fn find_below(&self, doc: &Document, root: NodeId) -> Vec<NodeId> {
         if let Some(text) = &self.text {
             return innermost_with_text(doc, root, text);
         }
@@ -113,11 +151,20 @@ impl Locator {
     ///
     /// # Errors
     /// Says what was there instead, the nearest first.
-    pub fn find_one(&self, doc: &Document, root: NodeId) -> Result<NodeId, String> {
-        match self.find(doc, root).as_slice() {
+    pub fn find_one(&self, doc: &Document, root: NodeId, started: &[NodeId]) -> Result<NodeId, String> {
+        match self.find(doc, root, started).as_slice() {
             [one] => Ok(*one),
-            [] => Err(format!("`{}` finds nothing. {}", self.written, self.alternatives(doc, root))),
+            [] => Err(format!("`{}` finds nothing. {}", self.written, self.instead(doc, root, started))),
             many => Err(format!("`{}` finds {} nodes, and one is needed: {}", self.written, many.len(), list(doc, many))),
+        }
+    }
+
+    fn instead(&self, doc: &Document, root: NodeId, started: &[NodeId]) -> String {
+        match (&self.start, started) {
+            (Some(Start::Slot(name)), []) => format!("No element of the content of `{name}` is on the page."),
+            (Some(Start::Ref(name)), []) if name.is_empty() => "The ref holds no element.".into(),
+            (Some(Start::Ref(name)), []) => format!("The component exposes no element as `{name}`."),
+            _ => self.alternatives(doc, root),
         }
     }
 
@@ -125,15 +172,42 @@ impl Locator {
         if let Some(role) = &self.role {
             let same: Vec<_> = doc.descendants(root).filter(|n| role_of(doc, *n) == Some(role)).collect();
             if !same.is_empty() {
-                return format!("There is: {}", list(doc, &same));
+                return format!("There is: {}", list(doc, &self.nearest_first(doc, same)));
             }
         }
         let interesting: Vec<_> = doc
             .descendants(root)
             .filter(|n| role_of(doc, *n).is_some_and(|r| r != "generic" && r != "none") || doc.attr(*n, "class").is_some())
             .collect();
-        if interesting.is_empty() { "Nothing is rendered there.".into() } else { format!("There is: {}", list(doc, &interesting)) }
+        if interesting.is_empty() {
+            return "Nothing is rendered there.".into();
+        }
+        format!("There is: {}", list(doc, &self.nearest_first(doc, interesting)))
     }
+
+    /// Those whose name, text or class is most like what was looked for come first; else their order is the tree's.
+    fn nearest_first(&self, doc: &Document, mut nodes: Vec<NodeId>) -> Vec<NodeId> {
+        let wanted = self.name.as_deref().or(self.text.as_deref()).or(self.selector.as_deref()).unwrap_or_default().to_lowercase();
+        if !wanted.is_empty() {
+            let like = |n: NodeId| {
+                let class = doc.attr(n, "class").unwrap_or_default();
+                let words = [accessible_name(doc, n), format!(".{class}"), doc.local_name(n).unwrap_or_default().to_owned()];
+                let best = words.iter().map(|w| strsim::normalized_damerau_levenshtein(&wanted, &w.to_lowercase())).fold(0.0, f64::max);
+                (best * 100.0) as u32
+            };
+            nodes.sort_by_cached_key(|n| std::cmp::Reverse(like(*n)));
+        }
+        nodes
+    }
+}
+
+/// `slot(caption) rest` or `ref(field) rest`.
+fn start(text: &str) -> Option<(Start, &str)> {
+    let named = |rest: &'static str| text.strip_prefix(rest)?.split_once(')');
+    if let Some((name, rest)) = named("slot(") {
+        return Some((Start::Slot(name.trim().to_owned()), rest));
+    }
+    named("ref(").map(|(name, rest)| (Start::Ref(name.trim().to_owned()), rest))
 }
 
 fn call<'a>(text: &'a str, name: &str) -> Option<&'a str> {
@@ -211,10 +285,34 @@ mod tests {
             (".panel role(button)", 2),
         ] {
             let locator = Locator::parse(written).unwrap_or_else(|e| panic!("{written}: {}", e.message));
-            assert_eq!(locator.find(&doc, Document::ROOT).len(), count, "{written}");
+            assert_eq!(locator.find(&doc, Document::ROOT, &[]).len(), count, "{written}");
         }
-        let missing = Locator::parse("button \"Fire\"").expect("reads").find_one(&doc, Document::ROOT);
+        let missing = Locator::parse("button \"Fire\"").expect("reads").find_one(&doc, Document::ROOT, &[]);
+        let near = Locator::parse("button \"Lowe\"").expect("reads").find_one(&doc, Document::ROOT, &[]);
+        assert_eq!(near, Err("`button \"Lowe\"` finds nothing. There is: button \"Lower\", button \"Raise\"".into()), "the nearest first");
         assert_eq!(missing, Err("`button \"Fire\"` finds nothing. There is: button \"Raise\", button \"Lower\"".into()));
+    }
+
+    #[test]
+    fn a_locator_may_start_at_a_slot_or_a_ref() {
+        let doc = parse::document("<section><p>Mug</p><p>Bowl<button>Buy</button></p></section><input><button>Buy</button>");
+        let all = |s: &str| Selectors::parse(s).expect("reads").query_all(&doc, Document::ROOT);
+        let (given, field) = (all("p"), all("input"));
+        for (written, started, found) in [
+            ("slot(default)", &given, 2),
+            ("slot( default ) button \"Buy\"", &given, 1),
+            ("slot(default) p", &given, 2),
+            ("slot(default) text(\"Mug\")", &given, 1),
+            ("ref(field)", &field, 1),
+            ("ref() role(textbox)", &field, 1),
+        ] {
+            let locator = Locator::parse(written).unwrap_or_else(|e| panic!("{written}: {}", e.message));
+            assert_eq!(locator.find(&doc, Document::ROOT, started).len(), found, "{written}");
+        }
+        let none = Locator::parse("slot(note)").expect("reads").find_one(&doc, Document::ROOT, &[]);
+        assert_eq!(none, Err("`slot(note)` finds nothing. No element of the content of `note` is on the page.".into()));
+        let error = Locator::parse("slot(a) buton \"x\"").expect_err("no role");
+        assert!(error.message.contains("did you mean `button`") && error.at >= 8, "{error:?}");
     }
 
     #[test]

@@ -1,6 +1,6 @@
 //! What was seen on a stage.
 
-use fidelon_dom::Document;
+use fidelon_dom::{Document, NodeId};
 use fidelon_source::Place;
 use indexmap::IndexMap;
 use serde::{Deserialize, Serialize};
@@ -16,6 +16,9 @@ pub struct Emitted {
     pub binding: bool,
     /// The arguments.
     pub payload: Vec<Value>,
+    /// The part of the scene that emitted it; empty for a component alone.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub part: String,
 }
 
 impl Emitted {
@@ -68,17 +71,41 @@ pub struct StepFault {
     pub message: String,
 }
 
-/// What was there after a phase, and what came during it.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct Seen {
-    /// The page.
-    pub tree: Document,
-    /// Events since the phase began, in order.
-    pub events: Vec<Emitted>,
+/// Slot content that stands somewhere.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Given {
+    /// Which of the contents of the slot it is, from 0.
+    pub index: usize,
+    /// The node; for a text the node that holds it.
+    pub node: NodeId,
+}
+
+/// What the parent holds of a part, and what reaches it from there.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+pub struct Held {
     /// The parent's side of each two-way prop.
     pub bound: IndexMap<String, Value>,
     /// Members that the ref reaches: functions as `Value::Other("function")`.
     pub exposed: Option<IndexMap<String, Value>>,
+    /// The nodes among those members, and under the empty name the ref itself if it is one.
+    pub refs: IndexMap<String, NodeId>,
+    /// Where the content of each slot stands.
+    pub given: IndexMap<String, Vec<Given>>,
+    /// What each slot handed to its content at last.
+    pub handed: IndexMap<String, Value>,
+}
+
+/// What was there after a phase, and what came during it.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+pub struct Seen {
+    /// The page.
+    pub tree: Document,
+    /// The number that each node of the tree has on the stage: where two phases have the same number, it is the same node.
+    pub numbers: Vec<NodeId>,
+    /// Events since the phase began, in order.
+    pub events: Vec<Emitted>,
+    /// What the parent holds of each part; the empty name is a component alone, or the state of a scene.
+    pub held: IndexMap<String, Held>,
     /// What was logged or thrown since the phase began.
     pub notes: Vec<Note>,
     /// Steps that could not be done.
@@ -88,6 +115,25 @@ pub struct Seen {
     /// Requests that were made since the phase began.
     pub requests: Vec<Requested>,
 }
+
+impl Seen {
+    /// What the parent holds of a part.
+    pub fn held(&self, part: &str) -> Option<&Held> {
+        self.held.get(part)
+    }
+
+    /// The element that a part was mounted in; the page for a component alone.
+    pub fn place(&self, part: &str) -> Option<NodeId> {
+        if part.is_empty() {
+            return Some(Document::ROOT);
+        }
+        let doc = &self.tree;
+        doc.children(doc.body()?).find(|n| doc.attr(*n, PART) == Some(part))
+    }
+}
+
+/// The attribute by which the element that a part is mounted in can be told.
+pub const PART: &str = "data-part";
 
 /// All phases of a script; the first is the mount.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::locator::Locator;
 use crate::observation::Observation;
-use crate::surface::Surface;
+use crate::scene::Scene;
 use crate::value::Value;
 
 /// Prop values and slot contents for one mount.
@@ -136,8 +136,57 @@ pub enum Step {
         /// How much.
         milliseconds: u32,
     },
+    /// Files, into a file input or onto a drop target.
+    Drop {
+        /// The files.
+        files: Vec<DroppedFile>,
+        /// Where.
+        at: Locator,
+    },
+    /// A scroll position.
+    Scroll {
+        /// What is scrolled; the page when it is not said.
+        at: Option<Locator>,
+        /// How far from its left edge, in pixels.
+        left: f64,
+        /// How far from its top.
+        top: f64,
+    },
+    /// Another size of the window.
+    Resize {
+        /// In CSS pixels.
+        width: u32,
+        /// In CSS pixels.
+        height: u32,
+    },
+    /// A control is brought to a value in the way that fits it: typed, ticked or chosen.
+    Edit {
+        /// The control.
+        at: Locator,
+        /// The value.
+        to: Value,
+    },
     /// Unmount.
     Remove,
+    /// A step in one part of a scene.
+    In {
+        /// The part.
+        part: String,
+        /// The step.
+        inner: Box<Step>,
+    },
+}
+
+/// A file that a person drops.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct DroppedFile {
+    /// Its name.
+    pub name: String,
+    /// Its media type.
+    #[serde(rename = "type")]
+    pub media: String,
+    /// What is in it.
+    pub text: String,
 }
 
 /// How the parent answers a binding.
@@ -230,22 +279,24 @@ impl std::fmt::Display for StageError {
 
 /// Where components run.
 pub trait Stage {
-    /// Makes a component ready to be played. Opening another one closes it.
+    /// Makes a scene ready to be played; opening another one closes it. Gives the values of its modules as plain data.
     ///
     /// # Errors
     /// [`StageError`] when it cannot be loaded.
-    fn open(&mut self, surface: &Surface) -> Result<(), StageError>;
-    /// Plays a script with the opened component, from a clean page.
+    fn open(&mut self, scene: &Scene) -> Result<IndexMap<String, Value>, StageError>;
+    /// Plays a script with the opened scene, from a clean page.
     ///
     /// # Errors
     /// [`StageError`] when it could not be played to its end. What the component itself threw is part of the observation.
     fn play(&mut self, script: &Script) -> Result<Observation, StageError>;
-    /// The next script is played where nothing of the opened component was played before: its modules are loaded anew.
+    /// The next script is played where nothing of the opened scene was played before: its modules are loaded anew.
     fn renew(&mut self);
 }
 
 /// Evaluates the expressions of contracts: ECMAScript that sees one combination and nothing else.
 pub trait Expressions {
+    /// The values that stand for [`Value::From`] from now on.
+    fn know(&mut self, values: IndexMap<String, Value>);
     /// The value of an expression where these names are known.
     ///
     /// # Errors

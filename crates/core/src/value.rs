@@ -15,6 +15,8 @@ pub enum Value {
     Json(Json),
     /// An ECMAScript expression that gives the value.
     Js(String),
+    /// What a module exports: `./kilns.ts#hot`, as a contract names it.
+    From(String),
     /// Something that JSON cannot say, as a stage describes it: `function raise`, `Date 2031-03-01T09:00:00.000Z`.
     Other(String),
 }
@@ -25,12 +27,14 @@ impl Value {
         Self::Json(value.into())
     }
 
-    /// The value in a results file: JSON as it is; what JSON cannot say as an object with one key, `$absent`, `$js` or `$other`.
+    /// The value in a results file: JSON as it is; what JSON cannot say as an object with one key, `$absent`, `$js`,
+    /// `$from` or `$other`.
     pub fn to_plain(&self) -> Json {
         match self {
             Self::Json(json) => json.clone(),
             Self::Absent => serde_json::json!({ "$absent": true }),
             Self::Js(text) => serde_json::json!({ "$js": text }),
+            Self::From(text) => serde_json::json!({ "$from": text }),
             Self::Other(text) => serde_json::json!({ "$other": text }),
         }
     }
@@ -38,12 +42,12 @@ impl Value {
     /// What [`Value::to_plain`] wrote.
     pub fn from_plain(json: Json) -> Self {
         let text = |key: &str| json.as_object().filter(|o| o.len() == 1).and_then(|o| o.get(key));
-        match (text("$absent"), text("$js").and_then(Json::as_str), text("$other").and_then(Json::as_str)) {
-            (Some(_), ..) => Self::Absent,
-            (_, Some(js), _) => Self::Js(js.to_owned()),
-            (_, _, Some(other)) => Self::Other(other.to_owned()),
-            _ => Self::Json(json),
+        let word = |key: &str| text(key).and_then(Json::as_str).map(str::to_owned);
+        if text("$absent").is_some() {
+            return Self::Absent;
         }
+        let other = || word("$js").map(Self::Js).or_else(|| word("$from").map(Self::From)).or_else(|| word("$other").map(Self::Other));
+        other().unwrap_or(Self::Json(json))
     }
 
     /// True for a value that JavaScript takes as false.
@@ -85,7 +89,7 @@ impl fmt::Display for Value {
                 if parts.is_empty() { f.write_str("{}") } else { write!(f, "{{ {} }}", parts.join(", ")) }
             }
             Self::Json(value) => write!(f, "{value}"),
-            Self::Js(text) => write!(f, "`{text}`"),
+            Self::Js(text) | Self::From(text) => write!(f, "`{text}`"),
             Self::Other(text) => f.write_str(text),
         }
     }
@@ -103,6 +107,7 @@ mod tests {
             Value::json(1),
             Value::Json(json!({ "a": [1], "$js": 2 })),
             Value::Js("new Date(0)".into()),
+            Value::From("./kilns.ts#hot".into()),
             Value::Other("function".into()),
         ] {
             assert_eq!(Value::from_plain(value.to_plain()), value);

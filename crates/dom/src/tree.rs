@@ -390,30 +390,29 @@ impl Document {
     }
 
     /// A document of its own that holds the elements, texts and live state now connected here, numbered in tree order:
-    /// what can be kept after this one has moved on. Comments are left out.
-    pub fn snapshot(&self) -> Self {
+    /// what can be kept after this one has moved on. Comments are left out. Beside it the number that each of its nodes has here.
+    pub fn snapshot(&self) -> (Self, Vec<NodeId>) {
         let mut out = Self::new();
-        let mut map: Vec<(NodeId, NodeId)> = Vec::new();
-        self.copy_children(Self::ROOT, Self::ROOT, &mut out, &mut map);
-        out.focused = self.focused.and_then(|f| map.iter().find(|(from, _)| *from == f).map(|(_, to)| *to));
-        out
+        let mut numbers = vec![Self::ROOT];
+        self.copy_children(Self::ROOT, Self::ROOT, &mut out, &mut numbers);
+        out.focused = self.focused.and_then(|f| numbers.iter().position(|n| *n == f)).map(|at| NodeId(at as u32));
+        (out, numbers)
     }
 
-    fn copy_children(&self, from: NodeId, to: NodeId, out: &mut Self, map: &mut Vec<(NodeId, NodeId)>) {
+    fn copy_children(&self, from: NodeId, to: NodeId, out: &mut Self, numbers: &mut Vec<NodeId>) {
         for child in self.children(from) {
             let copy = match &self.node(child).data {
                 NodeData::Comment(_) => continue,
                 NodeData::Element(element) => {
                     let mut element = element.clone();
                     element.template = None;
-                    let copy = out.push(NodeData::Element(element));
-                    map.push((child, copy));
-                    copy
+                    out.push(NodeData::Element(element))
                 }
                 other => out.push(other.clone()),
             };
+            numbers.push(child);
             out.append(to, copy);
-            self.copy_children(child, copy, out, map);
+            self.copy_children(child, copy, out, numbers);
         }
     }
 
@@ -489,7 +488,9 @@ mod tests {
         let comment = doc.push(NodeData::Comment("anchor".into()));
         doc.append(a, comment);
         doc.focused = Some(a);
-        let snap = doc.snapshot();
+        let (snap, numbers) = doc.snapshot();
+        assert_eq!(numbers.len(), snap.len(), "every node has its number");
+        assert_eq!(numbers[snap.focused.expect("mapped").0 as usize], a);
         doc.detach(body);
         let body = snap.body().expect("kept");
         assert_eq!(snap.children(body).count(), 3);

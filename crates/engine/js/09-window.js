@@ -217,7 +217,7 @@ const mediaMatches = (query) => query.split(',').some((q) => q.trim().toLowerCas
   else {
     const px = parseFloat(m[2]) * (/r?em$/.test(m[2] ?? '') ? 16 : 1);
     hit = { 'min-width': innerWidth >= px, 'max-width': innerWidth <= px, 'min-height': innerHeight >= px, 'max-height': innerHeight <= px,
-      orientation: m[2] === 'landscape', hover: m[2] === 'hover', 'any-hover': m[2] === 'hover', pointer: m[2] === 'fine', 'any-pointer': m[2] === 'fine', 'prefers-color-scheme': m[2] === 'light', 'prefers-reduced-motion': m[2] === 'no-preference' }[m[1]] ?? false;
+      orientation: m[2] === (innerWidth >= innerHeight ? 'landscape' : 'portrait'), hover: m[2] === 'hover', 'any-hover': m[2] === 'hover', pointer: m[2] === 'fine', 'any-pointer': m[2] === 'fine', 'prefers-color-scheme': m[2] === 'light', 'prefers-reduced-motion': m[2] === 'no-preference' }[m[1]] ?? false;
   }
   return negated ? !hit : hit;
 }));
@@ -225,8 +225,22 @@ hide(globalThis, 'matchMedia', (media) => {
   const list = Object.create(MediaQueryList.prototype);
   hide(list, 'media', String(media));
   accessor(list, 'matches', () => mediaMatches(String(media)));
+  mediaLists.push({ list: new WeakRef(list), matched: list.matches });
   return list;
 });
+let mediaLists = [];
+/** Another size of the window: the event, and a change of each media query that answers otherwise now (CSSOM View §13.1). */
+const resize = (width, height) => {
+  Object.assign(globalThis, { innerWidth: width, innerHeight: height, outerWidth: width, outerHeight: height });
+  fire(globalThis, new UIEvent('resize', { view: globalThis }));
+  mediaLists = mediaLists.filter((entry) => entry.list.deref());
+  for (const entry of mediaLists) {
+    const list = entry.list.deref();
+    if (list.matches === entry.matched) continue;
+    entry.matched = list.matches;
+    fire(list, Object.assign(new Event('change'), { matches: list.matches, media: list.media }));
+  }
+};
 expose(MediaQueryList);
 hide(globalThis, 'CSS', {
   escape: (s) => String(s).replace(/[\0]|^-?\d|^-$|[^\w\u0080-\uffff-]/g, (c) => (c === '\0' ? '\ufffd' : /\d$/.test(c) ? `${c.length > 1 ? '-' : ''}\\${c.charCodeAt(c.length - 1).toString(16)} ` : '\\' + c)),
@@ -347,7 +361,26 @@ class FormData {
   values() { return this.#list.map(([, v]) => v).values(); }
   [Symbol.iterator]() { return this.entries(); }
 }
-class DataTransfer { constructor() { this.files = fileList([]); this.items = []; this.types = []; this.dropEffect = 'none'; this.effectAllowed = 'all'; hide(this, LIST, {}); } setData(t, v) { this[LIST][t] = v; this.types = Object.keys(this[LIST]); } getData(t) { return this[LIST][t] ?? ''; } clearData() { hide(this, LIST, {}); } setDragImage() {} }
+/** What is dragged or copied (HTML §6.11.3): texts by type, and files. */
+class DataTransfer {
+  constructor() {
+    this.dropEffect = 'none';
+    this.effectAllowed = 'all';
+    hide(this, LIST, { texts: {}, files: [] });
+    const add = (data, type) => { if (data instanceof File) this[LIST].files.push(data); else this[LIST].texts[type] = String(data); };
+    const entries = () => [
+      ...Object.entries(this[LIST].texts).map(([type, text]) => ({ kind: 'string', type, getAsString: (f) => queueTask(() => f(text)), getAsFile: () => null })),
+      ...this[LIST].files.map((file) => ({ kind: 'file', type: file.type, getAsFile: () => file, getAsString() {} })),
+    ];
+    accessor(this, 'items', () => Object.assign(entries(), { add, clear: () => this.clearData(), remove() {} }));
+    accessor(this, 'files', () => fileList(this[LIST].files));
+    accessor(this, 'types', () => [...Object.keys(this[LIST].texts), ...(this[LIST].files.length ? ['Files'] : [])]);
+  }
+  setData(type, text) { this[LIST].texts[type === 'text' ? 'text/plain' : type] = String(text); }
+  getData(type) { return this[LIST].texts[type === 'text' ? 'text/plain' : type] ?? ''; }
+  clearData(type) { if (type === undefined) this[LIST].texts = {}; else delete this[LIST].texts[type]; }
+  setDragImage() {}
+}
 class Headers {
   #map = new Map();
   constructor(init = {}) { for (const [k, v] of init?.[Symbol.iterator] ? init : Object.entries(init)) this.append(k, v); }

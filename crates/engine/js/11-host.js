@@ -78,11 +78,11 @@ const host = {
     pending = []; frames = []; now = 0; order = 0; timerLevel = 0; seed = newSeed; startTime = starts ?? EPOCH;
     rejections.clear(); marks.length = 0; counts.clear(); selection.removeAllRanges();
     localStorage.clear(); sessionStorage.clear();
-    answers = null; requests = [];
+    answers = null; requests = []; mediaLists = mediaLists.filter((entry) => entry.list.deref());
     if (here.href !== START || entries.length > 1) { here = new URL(START); entries = [{ url: START, state: null }]; at = 0; }
   },
   // For the steps of a person: the default actions that only trusted input causes.
-  fire, moveFocus, implicitSubmission, commitEdit,
+  fire, moveFocus, implicitSubmission, commitEdit, resize,
   focusable: (e) => native.focusable(e[ID]),
   editable: (e) => native.editable(e[ID]),
   hasText: (e) => native.has_text_value(e[ID]),

@@ -38,9 +38,10 @@ pub fn print(surface: &Surface, combination: &Combination, seen: &Seen, form: Fo
         Form::Outline => doc.body().map(|b| serialize::outline(doc, b)).unwrap_or_default(),
         Form::Json => {
             let notes: Vec<_> = seen.notes.iter().map(|n| json!({ "tone": n.tone, "text": n.text, "place": n.place })).collect();
+            let held = seen.held("").cloned().unwrap_or_default();
             let value = json!({
                 "component": surface.name, "file": surface.file, "passed": combination, "html": html(doc, own),
-                "events": seen.events.iter().map(check::in_words).collect::<Vec<_>>(), "bound": seen.bound, "exposed": seen.exposed, "notes": notes,
+                "events": seen.events.iter().map(check::in_words).collect::<Vec<_>>(), "bound": held.bound, "exposed": held.exposed, "notes": notes,
             });
             format!("{value:#}\n")
         }

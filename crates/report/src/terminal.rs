@@ -76,6 +76,7 @@ fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&s
             let demands = laws::LAWS.iter().find(|l| l.name == finding.rule).map_or("", |l| l.demands);
             format!("{} ({demands})", finding.rule)
         }
+        RuleKind::Baseline => finding.rule.clone(),
     };
     let _ = writeln!(out, "{} {}", style.bad(&component.component), style.strong(&promise));
     let mut say = |label: &str, text: &str| {
@@ -86,11 +87,18 @@ fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&s
         say("also", &format!("when {}", in_words(cause)));
     }
     say("so", &finding.failure.message);
-    if let (Some(expected), Some(actual)) = (&finding.failure.expected, &finding.failure.actual) {
-        let (expected, actual) = brief(expected, actual);
-        say("expected", &expected);
-        say("actual", &actual);
+    match (&finding.failure.expected, &finding.failure.actual) {
+        (Some(expected), Some(actual)) if finding.failure.diff.is_empty() => {
+            let (expected, actual) = brief(expected, actual);
+            say("expected", &expected);
+            say("actual", &actual);
+        }
+        _ => {}
     }
+    out.push_str(&changes(&finding.failure.diff, style));
+    let mut say = |label: &str, text: &str| {
+        let _ = writeln!(out, "  {} {}", style.quiet(&format!("{label:<9}")), style.fold(text, 12));
+    };
     if let Some(node) = &finding.failure.node {
         say("at", node);
     }
@@ -108,6 +116,26 @@ fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&s
     }
     if let Some(written) = &finding.written {
         let _ = writeln!(out, "  {} {}", style.quiet(&format!("{:<9}", "promised")), style.quiet(&written.to_string()));
+    }
+    out
+}
+
+/// Lines of a difference that are shown; the results file has them all.
+const MOST_LINES: usize = 40;
+
+/// A difference line by line.
+fn changes(diff: &[String], style: Style) -> String {
+    let mut out = String::new();
+    for line in diff.iter().take(MOST_LINES) {
+        let line = match line.chars().next() {
+            Some('-') => style.bad(line),
+            Some('+') => style.good(line),
+            _ => style.quiet(line),
+        };
+        let _ = writeln!(out, "            {line}");
+    }
+    if diff.len() > MOST_LINES {
+        let _ = writeln!(out, "            {}", style.quiet(&format!("… and {} lines more", diff.len() - MOST_LINES)));
     }
     out
 }

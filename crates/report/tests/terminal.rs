@@ -35,6 +35,7 @@ fn finding() -> Finding {
             message: "something was emitted".into(),
             expected: Some("nothing".into()),
             actual: Some("fire { target: 610 }".into()),
+            diff: Vec::new(),
             node: Some("div.dial > button.raise".into()),
             place: Some(place("KilnDial.vue", 2, 3)),
         },

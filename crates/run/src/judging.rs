@@ -4,10 +4,11 @@ use fidelon_core::cause::{self, Explained, plainest};
 use fidelon_core::contract::{self, Contract, Fault, check_names, template};
 use fidelon_core::finding::{Finding, RuleKind, Verdict};
 use fidelon_core::judge::check::in_words;
-use fidelon_core::judge::clause::{self, ExpressionFault};
+use fidelon_core::judge::clause::{self, ExpressionFault, Standing};
 use fidelon_core::judge::laws::{self, Checked, Law, Matter, Runs as _};
 use fidelon_core::plan::Unplanned;
 use fidelon_core::results::{Component, Coverage, FileFault, Met, Reason, Rule};
+use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
 use fidelon_core::surface::Surface;
 use fidelon_source::{Place, place_of};
@@ -88,13 +89,13 @@ fn pass(
     faults: &mut Vec<FileFault>,
 ) -> Option<Component> {
     let contract = held.and_then(|h| h.contract);
-    let surface = &contract.map_or_else(|| job.surface.clone(), |c| contract::adapted(&job.surface, c));
+    let surface = &job.surface;
     let mut out = blank(job, held);
     if let Some(held) = held {
         let of_contract = match (held.contract, held.partial) {
-            (Some(contract), _) => faults_of(contract, surface, engine),
+            (Some(contract), _) => faults_of(contract, &job.scene, engine),
             // What could be read of a faulty one names things too.
-            (None, Some(partial)) => faults_of(partial, &contract::adapted(surface, partial), engine),
+            (None, Some(partial)) => faults_of(partial, &Scene::alone(contract::adapted(surface, partial)), engine),
             (None, None) => Vec::new(),
         };
         faults.extend(of_contract.into_iter().map(|f| in_file(held.file, held.text, f)));
@@ -104,9 +105,12 @@ fn pass(
             return Some(out);
         }
     }
-    if let Err(error) = stage.open(surface) {
-        unjudged(&mut out, error);
-        return Some(out);
+    match stage.open(&job.scene) {
+        Ok(values) => engine.know(values),
+        Err(error) => {
+            unjudged(&mut out, error);
+            return Some(out);
+        }
     }
     match plan_of(surface, held.and_then(|h| h.contract), engine) {
         Ok(planned) => {
@@ -114,7 +118,8 @@ fn pass(
             out.combinations = plan.combinations.len();
             out.coverage = Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible };
             let mut runs = Remembering::new(stage, realms, contract.map(|c| c.surroundings.clone()).unwrap_or_default());
-            let judged = Judging { surface, held, planned: &planned };
+            let standing = contract.map(Standing::of).unwrap_or_default();
+            let judged = Judging { surface, held, planned: &planned, standing };
             match judged.all(&mut out, &mut runs, engine, faults) {
                 Ok(()) => {}
                 Err(Stop::Stage(error)) => unjudged(&mut out, error),
@@ -176,8 +181,8 @@ fn expression_fault(held: Held<'_>, fault: &ExpressionFault) -> FileFault {
 }
 
 /// Faults of a contract that only its component or the engine can tell.
-fn faults_of(contract: &Contract, surface: &Surface, engine: &mut dyn Expressions) -> Vec<Fault> {
-    let mut faults = check_names(contract, surface);
+fn faults_of(contract: &Contract, scene: &Scene, engine: &mut dyn Expressions) -> Vec<Fault> {
+    let mut faults = check_names(contract, scene);
     let mut parse = |text: &str, span| {
         if let Err(message) = engine.parse(text) {
             faults.push(
@@ -187,6 +192,9 @@ fn faults_of(contract: &Contract, surface: &Surface, engine: &mut dyn Expression
         }
     };
     for expression in contract.never.iter().chain(contract.clauses.iter().filter_map(|c| c.condition.as_ref())) {
+        parse(&expression.text, expression.span);
+    }
+    for expression in contract.scene.iter().flat_map(contract::scene::expressions) {
         parse(&expression.text, expression.span);
     }
     for phase in contract.clauses.iter().flat_map(|c| &c.phases) {
@@ -217,6 +225,7 @@ struct Judging<'a> {
     surface: &'a Surface,
     held: Option<Held<'a>>,
     planned: &'a Planned,
+    standing: Standing,
 }
 
 impl Judging<'_> {
@@ -232,7 +241,8 @@ impl Judging<'_> {
             self.clause(clause, out, runs, engine, faults)?;
         }
         let exemptions = contract.map_or(&[][..], |c| &c.laws);
-        for law in &laws::LAWS {
+        let is_scene = contract.is_some_and(|c| c.scene.is_some());
+        for law in laws::LAWS.iter().filter(|l| l.of_scenes || !is_scene) {
             match laws::exempted(law, exemptions) {
                 None => out.notes.push(format!(
                     "`{}` is off: {}",
@@ -257,8 +267,7 @@ impl Judging<'_> {
         faults: &mut Vec<FileFault>,
     ) -> Result<(), Stop> {
         let Some(held) = self.held else { return Ok(()) };
-        let canned = held.contract.is_some_and(|c| c.surroundings.network.is_some());
-        let cases = match clause::cases(clause, canned, &self.planned.plan.combinations, &name_of(self.surface), engine) {
+        let cases = match clause::cases(clause, &self.planned.plan.combinations, &name_of(self.surface), engine) {
             Ok(cases) => cases,
             Err(fault) => {
                 faults.push(expression_fault(held, &fault));
@@ -266,6 +275,9 @@ impl Judging<'_> {
                 return Ok(());
             }
         };
+        if cases.is_empty() && clause.implied {
+            return Ok(());
+        }
         if cases.is_empty() {
             let fault = Fault::new(clause.span, "this clause applies to no combination")
                 .help("its `where` is true in none of the plan: check it, or add values under `props:`");
@@ -275,20 +287,20 @@ impl Judging<'_> {
         }
         let mut checked = Vec::new();
         for case in &cases {
-            checked.push(check_case(case, runs)?);
+            checked.push(check_case(case, &self.standing, runs)?);
         }
         let name = name_of(self.surface);
         let explained = self.explained(&checked, &mut |combination| {
             // What the clause holds fixed cannot be changed to see what comes of it.
-            let Ok(cases) = clause::cases(clause, canned, std::slice::from_ref(combination), &name, engine) else { return Ok(None) };
+            let Ok(cases) = clause::cases(clause, std::slice::from_ref(combination), &name, engine) else { return Ok(None) };
             let case = cases.iter().find(|c| c.combination == *combination);
-            case.map(|case| check_case(case, runs)).transpose()
+            case.map(|case| check_case(case, &self.standing, runs)).transpose()
         })?;
         if let Some((_, shown)) = &explained
             && runs.are_shared()
-            && let Ok(cases) = clause::cases(clause, canned, std::slice::from_ref(&shown.combination), &name, engine)
+            && let Ok(cases) = clause::cases(clause, std::slice::from_ref(&shown.combination), &name, engine)
             && let Some(case) = cases.first()
-            && clause::judge(case, &runs.afresh().play(&case.script)?).is_empty()
+            && clause::judge(case, &self.standing, &runs.afresh().play(&case.script)?).is_empty()
         {
             return Err(Stop::Carried);
         }
@@ -387,9 +399,9 @@ fn change_of(checked: &[Checked], plain: &Combination) -> Option<(Explained, Che
     Some((Explained { causes, shown: nearest.clone(), asked: 0 }, shown.clone()))
 }
 
-fn check_case(case: &clause::Case, runs: &mut Remembering<'_>) -> Result<Checked, StageError> {
+fn check_case(case: &clause::Case, standing: &Standing, runs: &mut Remembering<'_>) -> Result<Checked, StageError> {
     let observation = runs.play(&case.script)?;
-    let failure = clause::judge(case, &observation).into_iter().next();
+    let failure = clause::judge(case, standing, &observation).into_iter().next();
     let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
     Ok(Checked { combination: case.combination.clone(), failure, events, about: None })
 }

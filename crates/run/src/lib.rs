@@ -4,6 +4,7 @@
 //! |---|---|
 //! | [`pipeline`] | the whole line as one function |
 //! | [`survey`] | which components and contracts there are |
+//! | `staging` | what a contract names, and what stands on a stage |
 //! | `planning` | what a component's props draw from, and its combinations |
 //! | `remembering` | a stage that plays each script once |
 //! | [`judging`] | one component: plan, run, judge |
@@ -16,6 +17,7 @@ pub mod pipeline;
 mod planning;
 mod remembering;
 pub mod rendering;
+mod staging;
 pub mod survey;
 
 pub use events::RunEvent;

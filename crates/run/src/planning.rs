@@ -75,6 +75,9 @@ fn rule_of(never: &Expression, domains: &[Domain], component: &str, engine: &mut
 /// Required props whose values nobody tells.
 pub fn domains_of(surface: &Surface, contract: Option<&Contract>) -> Result<Vec<Domain>, Vec<String>> {
     let Some(contract) = contract else { return plan::declared(surface) };
+    if let Some(scene) = &contract.scene {
+        return Ok(scene.state.iter().map(|(field, start)| of_state(field, start, contract)).collect());
+    }
     let mut domains = Vec::new();
     let mut unknown = Vec::new();
     for (name, (values, _)) in &contract.props {
@@ -97,6 +100,15 @@ pub fn domains_of(surface: &Surface, contract: Option<&Contract>) -> Result<Vec<
         domains.push(Domain::Slot(name.clone(), slot.fills.clone()));
     }
     if unknown.is_empty() { Ok(domains) } else { Err(unknown) }
+}
+
+/// What a field of a scene's state draws from: its start, then what the contract lists.
+fn of_state(field: &str, start: &Value, contract: &Contract) -> Domain {
+    let mut values = vec![start.clone()];
+    if let Some((PropValues::These(more), _)) = contract.props.get(field) {
+        values.extend(more.iter().filter(|v| *v != start).cloned());
+    }
+    Domain::Prop(field.to_owned(), values)
 }
 
 fn all_values(ty: &Type) -> Vec<Value> {

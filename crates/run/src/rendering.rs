@@ -3,14 +3,17 @@
 use std::path::{Path, PathBuf};
 
 use fidelon_core::Value;
+use fidelon_core::contract::Contract;
 use fidelon_core::observation::Seen;
 use fidelon_core::plan::Domain;
-use fidelon_core::stage::{Combination, Parent, Script, Stage, StageError, Surroundings};
+use fidelon_core::scene::Scene;
+use fidelon_core::stage::{Combination, Parent, Script, Stage, StageError};
 use fidelon_core::surface::{Surface, Type};
 use fidelon_source::{DiskFiles, Files};
 use fidelon_stage::{Guarded, Options};
 
 use crate::planning::domains_of;
+use crate::staging::Staging;
 use crate::survey::{CONTRACT, shown, surfaces_of, tidy};
 
 /// What was rendered.
@@ -52,7 +55,8 @@ pub fn render(
     let (file, export) = file.split_once('#').map_or((file, None), |(f, e)| (f, Some(e)));
     let path = tidy(&root.join(file));
     let surface = surface_of(&path, root, export)?;
-    let (mut combination, mut made_up) = plain(&path, &surface);
+    let contract = contract_beside(&path);
+    let (mut combination, mut made_up) = plain(contract.as_ref().map(|(_, c)| c), &surface);
     for (name, text) in with {
         let Some(prop) = surface.prop(name) else {
             if surface.open {
@@ -73,13 +77,18 @@ pub fn render(
         combination.fills.insert(name.clone(), Some(html.clone()).filter(|h| !h.is_empty()));
     }
     let mut stage = Guarded::new(stage);
-    stage.open(&surface).map_err(RenderError::Stage)?;
+    // The contract beside it also tells what stands around it.
+    let scene = match &contract {
+        Some((file, contract)) if contract.scene.is_none() => Staging::new(root, file, contract).alone(&surface),
+        _ => Scene::alone(surface.clone()),
+    };
+    stage.open(&scene).map_err(RenderError::Stage)?;
     let script = Script {
         combination: combination.clone(),
         parent: Parent::Obeys,
         phases: Vec::new(),
         seed: 1,
-        surroundings: Surroundings::default(),
+        surroundings: contract.map(|(_, c)| c.surroundings).unwrap_or_default(),
     };
     let mut observation = stage.play(&script).map_err(RenderError::Stage)?;
     let seen = observation.phases.pop().ok_or_else(|| RenderError::Request("the stage saw nothing".into()))?;
@@ -116,19 +125,28 @@ fn surface_of(path: &Path, root: &Path, export: Option<&str>) -> Result<Surface,
     })
 }
 
+/// The contract beside a component, if there is one without a fault.
+fn contract_beside(path: &Path) -> Option<(PathBuf, Contract)> {
+    let stem = path.file_stem()?.to_string_lossy().into_owned();
+    let file = path.with_file_name(format!("{stem}{CONTRACT}"));
+    let text = DiskFiles.read(&file).ok()?;
+    let beside = |name: &str| DiskFiles.read(&tidy(&file.with_file_name(name))).map_err(|e| e.to_string());
+    match fidelon_core::contract::read_all(&text, &beside) {
+        (Some(contract), faults) if faults.is_empty() => Some((file, contract)),
+        _ => None,
+    }
+}
+
 /// The plainest combination, and the props whose value nobody gave.
-fn plain(path: &Path, surface: &Surface) -> (Combination, Vec<String>) {
-    let stem = path.file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
-    let beside: PathBuf = path.with_file_name(format!("{stem}{CONTRACT}"));
-    let contract = DiskFiles.read(&beside).ok().and_then(|text| fidelon_core::contract::read(&text).ok());
+fn plain(contract: Option<&Contract>, surface: &Surface) -> (Combination, Vec<String>) {
     let mut out = Combination::default();
-    for domain in domains_of(surface, contract.as_ref()).unwrap_or_default() {
+    for domain in domains_of(surface, contract).unwrap_or_default() {
         match domain {
             Domain::Prop(name, values) => drop(out.props.insert(name, values.into_iter().next().unwrap_or(Value::Absent))),
             Domain::Slot(name, fills) => drop(out.fills.insert(name, fills.into_iter().next().flatten())),
         }
     }
-    let named = |name: &str| contract.as_ref().is_some_and(|c| c.props.contains_key(name));
+    let named = |name: &str| contract.is_some_and(|c| c.props.contains_key(name));
     let made_up = surface.props.iter().filter(|p| p.required && !named(&p.name)).map(|p| p.name.clone()).collect();
     (out, made_up)
 }

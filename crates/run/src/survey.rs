@@ -6,15 +6,20 @@ use std::path::{Component as Part, Path, PathBuf};
 use fidelon_core::Surface;
 use fidelon_core::contract::{Contract, Fault};
 use fidelon_core::results::FileFault;
+use fidelon_core::scene::Scene;
 use fidelon_loader::Resolvers;
 use fidelon_reader::Imports;
 use fidelon_source::{DiskFiles, Files, Place, Span, place_of};
 
-/// A component to be judged.
+use crate::staging::Staging;
+
+/// A component to be judged, or a scene.
 #[derive(Debug, Clone)]
 pub struct Job {
-    /// What it declares.
+    /// What it declares; for a scene what stands for it.
     pub surface: Surface,
+    /// What stands on the stage.
+    pub scene: Scene,
     /// Its contract, by index into [`Survey::contracts`].
     pub contract: Option<usize>,
 }
@@ -130,9 +135,11 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<Path
                 continue;
             }
         };
-        let (read, faults) = fidelon_core::contract::read_all(&text);
+        let beside = |name: &str| DiskFiles.read(&tidy(&path.parent().unwrap_or(root).join(name))).map_err(|e| e.to_string());
+        let (read, faults) = fidelon_core::contract::read_all(&text, &beside);
         let (contract, partial) = if faults.is_empty() { (read, None) } else { (None, read) };
         out.faults.extend(faults.into_iter().map(|f| in_file(&file, &text, f)));
+        let mut staging = contract.as_ref().map(|c| Staging::new(root, &path, c));
         for (name, span) in contract.iter().flat_map(|c| &c.components) {
             let (wanted, export) = name.split_once('#').map_or((name.as_str(), None), |(p, e)| (p, Some(e)));
             let target = tidy(&path.parent().unwrap_or(root).join(wanted));
@@ -141,27 +148,18 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<Path
                 continue;
             }
             match surfaces_of(&target, root) {
-                Ok(found) => {
-                    let stem = target.file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
-                    let chosen = match export {
-                        Some(export) => found.iter().find(|s| s.export == export),
-                        None => {
-                            found.iter().find(|s| s.export == "default").or_else(|| found.iter().find(|s| s.name == stem)).or(found.first())
-                        }
-                    };
-                    match chosen {
-                        Some(surface) => {
-                            held.insert(target.clone());
-                            out.jobs.push(Job { surface: surface.clone(), contract: Some(index) });
-                        }
-                        None => {
-                            let known: Vec<&str> = found.iter().map(|s| s.export.as_str()).collect();
-                            let fault =
-                                Fault::unknown(*span, &format!("component exported by {wanted}"), export.unwrap_or("default"), &known);
-                            out.faults.push(in_file(&file, &text, fault));
-                        }
+                Ok(found) => match (chosen(&found, export, &target), &mut staging) {
+                    (Some(surface), Some(staging)) => {
+                        held.insert(target.clone());
+                        let scene = staging.alone(surface);
+                        out.jobs.push(Job { surface: scene.parts[0].surface.clone(), scene, contract: Some(index) });
                     }
-                }
+                    _ => {
+                        let known: Vec<&str> = found.iter().map(|s| s.export.as_str()).collect();
+                        let fault = Fault::unknown(*span, &format!("component exported by {wanted}"), export.unwrap_or("default"), &known);
+                        out.faults.push(in_file(&file, &text, fault));
+                    }
+                },
                 Err(message) => {
                     let near = components.iter().filter_map(|c| c.file_name()?.to_str()).collect::<Vec<_>>();
                     let name = target.file_name().and_then(|n| n.to_str()).unwrap_or_default();
@@ -171,6 +169,20 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<Path
                     }
                     out.faults.push(in_file(&file, &text, fault));
                 }
+            }
+        }
+        if let (Some(written), Some(staging)) = (contract.as_ref().and_then(|c| c.scene.as_ref()), &mut staging) {
+            let scenes = staging.scenes(written).into_iter();
+            let is_given = |scene: &Scene| scene.parts.iter().any(|p| components.contains(&root.join(&p.surface.file)));
+            let scenes = scenes.filter(|(_, scene)| !narrowed || components.is_empty() || is_given(scene));
+            out.jobs.extend(scenes.map(|(surface, scene)| Job { surface, scene, contract: Some(index) }));
+        }
+        // The same name is told once, however many components the contract is of.
+        let mut told: Vec<Fault> = Vec::new();
+        for fault in staging.map(|s| s.faults).unwrap_or_default() {
+            if !told.contains(&fault) {
+                out.faults.push(in_file(&file, &text, fault.clone()));
+                told.push(fault);
             }
         }
         out.contracts.push(ContractFile { file, text, contract, partial });
@@ -189,7 +201,9 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<Path
             c.contract.is_none() && (file == beside || fidelon_core::contract::named_components(&c.text).iter().any(means))
         });
         match surfaces_of(&path, root) {
-            Ok(found) => out.jobs.extend(found.into_iter().map(|surface| Job { surface, contract: faulty })),
+            Ok(found) => {
+                out.jobs.extend(found.into_iter().map(|surface| Job { scene: Scene::alone(surface.clone()), surface, contract: faulty }))
+            }
             Err(message) => out.faults.push(whole_file(&file, &message)),
         }
     }
@@ -213,6 +227,15 @@ impl Imports for ProjectTypes {
 /// Why the file cannot be read.
 pub fn surfaces_of(path: &Path, root: &Path) -> Result<Vec<Surface>, String> {
     fidelon_reader::surfaces(&DiskFiles, &ProjectTypes::default(), path, &shown(path, root))
+}
+
+/// Of the components of a file the one that is meant: by its export, else the default one, the one named as the file, the first.
+pub(crate) fn chosen<'a>(found: &'a [Surface], export: Option<&str>, file: &Path) -> Option<&'a Surface> {
+    let stem = file.file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
+    match export {
+        Some(export) => found.iter().find(|s| s.export == export),
+        None => found.iter().find(|s| s.export == "default").or_else(|| found.iter().find(|s| s.name == stem)).or(found.first()),
+    }
 }
 
 fn whole_file(file: &str, message: &str) -> FileFault {

@@ -5,6 +5,7 @@ use fidelon_core::Value;
 use fidelon_core::finding::{Condition, Verdict};
 use fidelon_core::observation::{Emitted, Note, Observation, Seen, Tone};
 use fidelon_core::results::Component;
+use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Script, Stage, StageError, Step};
 use fidelon_core::surface::{Event, Framework, Prop, Surface, Type};
 use fidelon_run::Realms;
@@ -43,6 +44,10 @@ fn text(props: &IndexMap<String, Value>, name: &str) -> String {
     }
 }
 
+fn job(surface: Surface) -> Job {
+    Job { scene: Scene::alone(surface.clone()), surface, contract: None }
+}
+
 /// A stage whose component is a function.
 struct MadeUp {
     shows: Shows,
@@ -58,23 +63,16 @@ impl MadeUp {
 
     /// `!text` is thrown, `?text` is warned of, `>name` is emitted, `~` never rests, the rest is markup.
     fn see(&self, life: &Life, mount: bool) -> Seen {
-        let mut seen = Seen {
-            tree: fidelon_dom::parse::document(""),
-            events: Vec::new(),
-            bound: IndexMap::new(),
-            exposed: None,
-            notes: Vec::new(),
-            faults: Vec::new(),
-            settled: true,
-            requests: Vec::new(),
-        };
+        let mut seen = Seen { settled: true, ..Seen::default() };
         let mut html = String::new();
         for line in (self.shows)(life).lines() {
             let note = |tone, text: &str| Note { tone, text: text.into(), place: None };
             match line.split_at_checked(1) {
                 Some(("!", text)) => seen.notes.push(note(Tone::Failed, text)),
                 Some(("?", text)) => seen.notes.push(note(Tone::Warned, text)),
-                Some((">", name)) if !mount => seen.events.push(Emitted { name: name.into(), binding: false, payload: Vec::new() }),
+                Some((">", name)) if !mount => {
+                    seen.events.push(Emitted { name: name.into(), binding: false, payload: Vec::new(), part: String::new() })
+                }
                 Some((">", _)) => {}
                 Some(("~", _)) => seen.settled = false,
                 _ => html.push_str(line),
@@ -86,8 +84,8 @@ impl MadeUp {
 }
 
 impl Stage for MadeUp {
-    fn open(&mut self, _: &Surface) -> Result<(), StageError> {
-        Ok(())
+    fn open(&mut self, _: &Scene) -> Result<IndexMap<String, Value>, StageError> {
+        Ok(IndexMap::new())
     }
 
     fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
@@ -137,7 +135,7 @@ fn judged_on(stage: &mut MadeUp, contract: Option<&str>, realms: Realms) -> Comp
     let text = contract.map(|c| format!("component: ./KilnDial.vue\n{c}"));
     let read = text.as_ref().map(|t| fidelon_core::contract::read(t).unwrap_or_else(|f| panic!("{f:?}")));
     let held = text.as_ref().map(|text| Held { file: "KilnDial.contract.yaml", text, contract: read.as_ref(), partial: None });
-    let (component, faults) = judge(&Job { surface: surface(), contract: None }, held, stage, &mut Sandbox::default(), realms);
+    let (component, faults) = judge(&job(surface()), held, stage, &mut Sandbox::default(), realms);
     assert!(faults.is_empty(), "{faults:?}");
     component
 }
@@ -235,7 +233,7 @@ fn names_that_say_initial_are_taken_at_their_word() {
     let mut initial = surface();
     initial.props[0].name = "initialUnit".into();
     let shows: Shows = |life| format!("<p>{}</p>", life.first_word("initialUnit"));
-    let job = Job { surface: initial, contract: None };
+    let job = job(initial);
     let (component, _) = judge(&job, None, &mut MadeUp::new(shows), &mut Sandbox::default(), Realms::Shared);
     assert_eq!(broken(&component), Vec::<&str>::new());
 }
@@ -294,7 +292,7 @@ fn the_same_component_gives_the_same_bytes() {
 fn a_required_prop_of_unknown_type_needs_a_contract() {
     let mut unknown = surface();
     unknown.props[1].ty = Type::Unresolved { text: "Kiln".into() };
-    let job = Job { surface: unknown, contract: None };
+    let job = job(unknown);
     let (component, _) = judge(&job, None, &mut MadeUp::new(|_| String::new()), &mut Sandbox::default(), Realms::Shared);
     assert_eq!(component.verdict, Verdict::Unjudged);
     assert!(component.reason.is_some_and(|r| r.message.contains("`locked`") && r.message.contains("props:")));
@@ -315,7 +313,7 @@ fn faults_that_only_the_component_or_the_engine_can_tell() {
         let text = format!("component: ./KilnDial.vue\n{contract}");
         let read = fidelon_core::contract::read(&text).unwrap_or_else(|f| panic!("{contract}: {f:?}"));
         let held = Held { file: "K.contract.yaml", text: &text, contract: Some(&read), partial: None };
-        let job = Job { surface: surface(), contract: None };
+        let job = job(surface());
         let (component, faults) = judge(&job, Some(held), &mut MadeUp::new(|_| String::new()), &mut Sandbox::default(), Realms::Shared);
         assert_eq!(component.verdict, Verdict::Unjudged, "{contract}");
         assert!(faults.iter().any(|f| f.fault.message.contains(part)), "{contract}: {faults:?}");

@@ -1,13 +1,16 @@
 // The steps of a person: the event sequences of UI Events, Pointer Events and Input Events with their default actions.
 // A generator yields between tasks, so that the page can react in between as it does under a real hand.
-// `globalThis.__find(locator)` gives the number-free way to nodes: a list of paths by child index, or what is wrong.
+// `globalThis.__find(request)` finds the one node of a locator, or says what is wrong with it here.
 
 const host = globalThis.__fidelon;
 const pointed = { over: null };
 
+/** Where the step at hand looks: within which element, and what `slot(…)` and `ref(…)` stand for. */
+let places = { within: null, started: () => [] };
 /** The one node that a locator finds. */
 const one = (locator) => {
-  const answer = globalThis.__find(JSON.stringify(locator));
+  const started = locator.start ? places.started(locator.start).map(host.idOf) : [];
+  const answer = globalThis.__find(JSON.stringify({ locator, within: places.within ? host.idOf(places.within) : null, started }));
   if (!answer.startsWith('node ')) throw { fault: answer };
   return host.wrap(Number(answer.slice(5)));
 };
@@ -184,8 +187,75 @@ function* chooseOption(select, option) {
 
 const needsFocus = (e) => { if (!host.focusable(e)) throw { fault: `<${e.localName}> cannot take the focus` }; };
 
+/** A file that a person has. */
+const fileOf = ({ name, type, text }) => new File([text], name, { type });
+const listOf = (files) => { const t = new DataTransfer(); for (const f of files) t.items.add(f); return t; };
+/** Whether a file input takes a file (HTML §4.10.5.1.17, `accept`). */
+const accepts = (input, file) => {
+  const rules = input.accept.split(',').map((r) => r.trim().toLowerCase()).filter(Boolean);
+  return rules.length === 0 || rules.some((r) => (r.startsWith('.') ? file.name.toLowerCase().endsWith(r) : r.endsWith('/*') ? file.type.startsWith(r.slice(0, -1)) : file.type === r));
+};
+function* drop(target, files) {
+  if (target instanceof HTMLInputElement && target.type === 'file') {
+    if (blocked(target)) throw { fault: 'a person cannot choose files there: it is disabled' };
+    if (files.length > 1 && !target.multiple) throw { fault: 'this file input takes one file: it has no `multiple`' };
+    const refused = files.find((f) => !accepts(target, f));
+    if (refused) throw { fault: `this file input does not take \`${refused.name}\`: it accepts ${target.accept}` };
+    target.files = listOf(files).files;
+    host.fire(target, new Event('input', { bubbles: true, composed: true }));
+    yield;
+    host.fire(target, new Event('change', { bubbles: true }));
+    yield;
+    return;
+  }
+  const dataTransfer = listOf(files);
+  const drag = (type, init) => host.fire(target, new DragEvent(type, { bubbles: true, cancelable: true, composed: true, view: window, dataTransfer, ...init }));
+  drag('dragenter');
+  yield;
+  // Where nobody takes the drag, nothing is dropped (HTML §6.11.5).
+  if (drag('dragover')) {
+    drag('dragleave', { cancelable: false });
+    throw { fault: 'nothing takes a drop there: `dragover` is not cancelled' };
+  }
+  yield;
+  drag('drop');
+  yield;
+}
+
+/** Brings a control to a value in the way that fits it. */
+function* editTo(step) {
+  const control = one(step.at);
+  const value = places.decode(step.to);
+  const at = step.at;
+  const role = control.getAttribute('role');
+  if (control instanceof HTMLInputElement && ['checkbox', 'radio'].includes(control.type) || ['checkbox', 'switch', 'menuitemcheckbox', 'radio'].includes(role)) {
+    yield* perform({ step: 'tick', at, on: Boolean(value) });
+  } else if (control instanceof HTMLSelectElement || ['listbox', 'radiogroup', 'combobox'].includes(role) && !('value' in control)) {
+    yield* perform({ step: 'choose', option: String(value), at });
+  } else if (control instanceof HTMLInputElement && ['range', 'color', 'date', 'time', 'month', 'week', 'datetime-local'].includes(control.type)) {
+    if (blocked(control)) throw { fault: 'a person cannot change it: it is disabled' };
+    host.moveFocus(control);
+    yield;
+    setValue(control, String(value));
+    host.fire(control, new Event('input', { bubbles: true, composed: true }));
+    yield;
+    host.fire(control, new Event('change', { bubbles: true }));
+    yield;
+  } else {
+    yield* perform({ step: 'type', text: String(value ?? ''), at, replace: true });
+    // A field tells of its change when it is left.
+    host.moveFocus(null);
+    yield;
+  }
+}
+
 /** Plays one step of a person. */
-export function* act(step) {
+export function* act(step, where) {
+  places = where;
+  yield* perform(step);
+}
+
+function* perform(step) {
   switch (step.step) {
     case 'press':
       for (let i = 0; i < step.times; i++) yield* click(one(step.at), 1);
@@ -263,11 +333,31 @@ export function* act(step) {
       return;
     case 'signal': {
       const e = one(step.at);
-      const detail = step.detail.kind === 'json' ? step.detail.value : undefined;
+      const detail = places.decode(step.detail);
       e.dispatchEvent(new CustomEvent(step.event, { bubbles: true, cancelable: true, composed: true, detail }));
       yield;
       return;
     }
+    case 'drop':
+      yield* drop(one(step.at), step.files.map(fileOf));
+      return;
+    case 'scroll': {
+      const target = step.at ? one(step.at) : null;
+      if (target) target.scrollTo(step.left, step.top);
+      else {
+        Object.assign(window, { scrollX: step.left, scrollY: step.top, pageXOffset: step.left, pageYOffset: step.top });
+        host.fire(document, new Event('scroll', { bubbles: true }));
+      }
+      yield;
+      return;
+    }
+    case 'resize':
+      host.resize(step.width, step.height);
+      yield;
+      return;
+    case 'edit':
+      yield* editTo(step);
+      return;
     default:
       throw { fault: `the step \`${step.step}\` is not known here` };
   }

@@ -6,15 +6,14 @@ const compile = (expression, names) => {
   if (!f) made.set(key, (f = new Function(...names, `"use strict"; return (${expression}\n);`)));
   return f;
 };
-const value = (v) => (v.kind === 'json' ? v.value : v.kind === 'js' ? (0, eval)(`(${v.value})`) : undefined);
+let known = {};
 globalThis.__expressions = {
   parse(expression) { compile(expression, []); return ''; },
+  /** Values of modules, as plain data. */
+  know(json) { known = Object.fromEntries(Object.entries(JSON.parse(json)).map(([name, v]) => [name, decode(v, {})])); return ''; },
   evaluate(json) {
     const { expression, scope } = JSON.parse(json);
     const names = Object.keys(scope).filter((n) => /^[A-Za-z_$][\w$]*$/.test(n));
-    const out = compile(expression, names)(...names.map((n) => value(scope[n])));
-    if (out === undefined) return JSON.stringify({ kind: 'absent' });
-    if (typeof out === 'function' || typeof out === 'symbol') return JSON.stringify({ kind: 'other', value: typeof out });
-    return JSON.stringify({ kind: 'json', value: out });
+    return JSON.stringify(encode(compile(expression, names)(...names.map((n) => decode(scope[n], known)))));
   },
 };

@@ -1,97 +1,70 @@
-// A component on a stage: what is mounted, what the parent holds, what was heard. The same file runs on every stage; it
-// knows the document only by its standard interfaces. `act.js` gives the steps of a person.
+// A scene on a stage: what is mounted, what the parent holds, what was heard. The same file runs on every stage; it knows the
+// document only by its standard interfaces. `act.js` gives the steps of a person, `content.js` what stands in slots.
 import { act } from 'stage:act';
+import { content } from 'stage:content';
 
-/** A value as plain data: JSON where it can be, a description where it cannot. */
-export const encode = (value, depth = 0, seen = []) => {
-  if (value === undefined) return { kind: 'absent' };
-  const json = plain(value, depth, seen);
-  return json === OTHER ? { kind: 'other', value: describe(value) } : { kind: 'json', value: json };
-};
-const OTHER = Symbol('other');
-const plain = (v, depth, seen) => {
-  if (v === null || typeof v === 'string' || typeof v === 'boolean') return v;
-  if (typeof v === 'number') return Number.isFinite(v) ? v : depth ? String(v) : OTHER;
-  if (typeof v === 'bigint' || typeof v === 'symbol' || typeof v === 'function') return depth ? describe(v) : OTHER;
-  if (v === undefined) return null;
-  if (seen.includes(v) || depth > 8) return '(a circle)';
-  if (v instanceof Date || v instanceof RegExp || v instanceof Map || v instanceof Set || v instanceof Promise) return depth ? describe(v) : OTHER;
-  if (v instanceof Event || v.nativeEvent instanceof Event) return domEvent(v.nativeEvent ?? v);
-  if (v instanceof Node) return depth ? describe(v) : OTHER;
-  const path = [...seen, v];
-  if (Array.isArray(v)) return v.slice(0, 1000).map((x) => plain(x, depth + 1, path));
-  const out = {};
-  for (const key of Object.keys(v).slice(0, 1000)) if (v[key] !== undefined) out[key] = plain(v[key], depth + 1, path);
-  return out;
-};
-/** A DOM event as payload is its type and its target's value and ticked state. */
-const domEvent = (e) => {
-  const out = { type: e.type };
-  const t = e.target;
-  if (t && 'value' in t && typeof t.value === 'string') out.value = t.value;
-  if (t && (t.type === 'checkbox' || t.type === 'radio')) out.ticked = t.checked;
-  return out;
-};
-const describe = (v) => {
-  if (typeof v === 'function') return 'function';
-  if (v instanceof Date) return Number.isNaN(+v) ? 'Date (invalid)' : `Date ${v.toISOString()}`;
-  if (v instanceof Element) return `<${v.localName}>`;
-  if (v instanceof Map || v instanceof Set) return `${v.constructor.name} of ${v.size}`;
-  if (typeof v === 'object' && v !== null) return v.constructor?.name ?? 'object';
-  return String(v);
-};
+const host = globalThis.__fidelon;
 
-const evaluated = (text) => (0, eval)(`(${text})`);
-const decode = (value, fresh) => {
-  if (value.kind === 'json') return fresh ? structuredClone(value.value) : value.value;
-  if (value.kind === 'js') return evaluated(value.value);
-  return undefined;
+/** An expression over the state of a scene, and `$event`. */
+const compiled = new Map();
+const over = (expression, state, event) => {
+  const names = Object.keys(state);
+  const key = `${names.join()}\n${expression}`;
+  if (!compiled.has(key)) compiled.set(key, new Function('state', '$event', ...names, `"use strict"; return (${expression}\n);`));
+  return compiled.get(key)(state, event, ...names.map((n) => state[n]));
 };
-
-/** HTML as a tree that adapters build in their framework; `${…}` in texts and attributes reads what the slot exposes. */
-const content = (html, uses) => {
-  const template = document.createElement('template');
-  template.innerHTML = html;
-  const text = (source) => {
-    if (!source.includes('${')) return () => source;
-    return (scope) => {
-      const names = Object.keys(scope ?? {});
-      return new Function(...names, `return \`${source.replace(/[`\\]/g, '\\$&')}\`;`)(...names.map((n) => scope[n]));
-    };
-  };
-  const walk = (node) => {
-    if (node.nodeType === 3) return { text: text(node.data) };
-    if (node.nodeType !== 1) return null;
-    const attributes = {};
-    for (const name of node.getAttributeNames()) attributes[name] = node.getAttribute(name);
-    return { tag: uses[node.localName] ?? node.localName, attributes, children: [...node.childNodes].map(walk).filter(Boolean) };
-  };
-  return [...template.content.childNodes].map(walk).filter(Boolean);
-};
+/** `state.query` alone, to which a two-way prop can write back. */
+const field = (passed) => /^state\.([A-Za-z_$][\w$]*)$/.exec(passed?.expression ?? '')?.[1];
+const sameProps = (a, b) => a && Object.keys(a).length === Object.keys(b).length && Object.keys(b).every((k) => Object.is(a[k], b[k]) && k in a);
 
 /**
- * Opens a session. `surface` is what the component declares: events with the name they are told by, how they are written
- * and the prop that they report; slots; exposed members.
+ * Opens a session. `parts` are components with their adapter, surface, what the scene passes them and what is around them; a
+ * component alone is one part without a name. `state` is what a scene starts from, `wires` what events do to it, `values` the values
+ * of modules by name.
  */
-export const open = (adapter, Component, surface) => {
-  let handle, container, props, fills, bound, events, parentObeys, ran;
-  const twoWay = surface.props.filter((p) => p.two_way).map((p) => p.name);
-
+export const open = ({ parts, state: hasState, wires, values }) => {
+  let cast, state, events, parentObeys, ran;
+  const alone = !hasState;
   const failed = (error) => reportError(error);
   const warned = (message) => console.warn(message);
-  const contents = () => Object.fromEntries(Object.entries(fills).map(([name, html]) => [name, html === null ? null : content(html, {})]));
-  const pass = () => handle.update({ ...props });
 
-  const listeners = () => {
+  /** A part in this case. */
+  const enter = (part) => ({
+    ...part,
+    twoWay: part.surface.props.filter((p) => p.two_way).map((p) => p.name),
+    scoped: part.surface.slots.filter((s) => s.exposes).map((s) => s.name),
+    base: Object.fromEntries(Object.entries(part.props).filter(([, p]) => p.value).map(([name, p]) => [name, decode(p.value, values)])),
+    /** What steps and reports changed, over what the scene passes. */
+    own: {}, bound: {}, fills: { ...part.fills }, contents: {}, last: null, handle: undefined, container: undefined,
+  });
+  const propsOf = (live) => {
+    const out = { ...live.base };
+    for (const [name, passed] of Object.entries(live.props)) if (passed.expression !== undefined) out[name] = over(passed.expression, state);
+    Object.assign(out, live.own);
+    for (const name of Object.keys(out)) if (out[name] === undefined && name in live.own) delete out[name];
+    return out;
+  };
+  const pass = (live) => {
+    live.last = propsOf(live);
+    live.handle.update({ ...live.last });
+  };
+  /** The parent renders anew: each part whose props are not what they were. */
+  const follow = () => {
+    for (const live of cast) if (live.handle && !sameProps(live.last, propsOf(live))) pass(live);
+  };
+  const slotsOf = (live) => {
+    for (const [name, html] of Object.entries(live.fills)) live.contents[name] = html === null ? null : content(html, live.uses, live.tracked, encode);
+    return { ...live.contents };
+  };
+
+  const listeners = (live) => {
     const out = {};
-    for (const event of surface.events) {
+    for (const event of live.surface.events) {
       out[event.written] = (...payload) => {
-        events.push({ name: event.name, binding: event.reports !== null, payload: payload.map((p) => encode(p)) });
-        if (event.reports === null) return;
-        const value = reported(payload[0], event.reports);
-        bound[event.reports] = value;
-        if (parentObeys && handle) { props[event.reports] = value; pass(); }
-        else if (parentObeys) props[event.reports] = value;
+        events.push({ name: event.name, binding: event.reports !== null, part: live.name, payload: payload.map((p) => encode(p)) });
+        if (event.reports !== null) report(live, event.reports, reported(payload[0], event.reports));
+        const name = event.reports ?? event.name;
+        for (const wire of wires) if (wire.part === live.name && wire.event === name) relay(wire, payload);
       };
     }
     return out;
@@ -102,34 +75,69 @@ export const open = (adapter, Component, surface) => {
     if (!(event instanceof Event)) return payload;
     return prop === 'checked' ? event.target.checked : event.target.value;
   };
+  const report = (live, prop, value) => {
+    live.bound[prop] = value;
+    if (!parentObeys) return;
+    const written = field(live.props[prop]);
+    if (written && !(prop in live.own)) {
+      state = { ...state, [written]: value };
+      follow();
+    } else {
+      live.own[prop] = value;
+      if (live.handle) pass(live);
+    }
+  };
+  const relay = (wire, payload) => {
+    try {
+      const event = payload.length > 1 ? payload : payload[0];
+      state = { ...state, ...Object.fromEntries(Object.entries(wire.set).map(([name, expression]) => [name, over(expression, state, event)])) };
+    } catch (error) {
+      failed(new Error(`the wire from ${wire.part}.${wire.event}: ${error?.message ?? error}`));
+      return;
+    }
+    follow();
+  };
+
+  const put = (live) => {
+    live.container = document.createElement('div');
+    if (live.name) live.container.setAttribute('data-part', live.name);
+    document.body.appendChild(live.container);
+    live.last = propsOf(live);
+    for (const name of live.twoWay) live.bound[name] = live.last[name];
+    const given = { ...live.last };
+    try {
+      live.handle = live.adapter.mount(live.component, live.container, {
+        props: given, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, wrap: live.wrap,
+      });
+    } catch (error) {
+      failed(error);
+    }
+    // What was reported while it was mounted could not be passed yet.
+    if (live.handle && !sameProps(live.last, propsOf(live))) pass(live);
+  };
 
   return {
     mount(json) {
       const { combination, parent, network } = JSON.parse(json);
-      globalThis.__fidelon.answer(network);
+      host.answer(network);
       events = [];
-      props = {};
-      for (const [name, value] of Object.entries(combination.props)) if (value.kind !== 'absent') props[name] = decode(value, true);
-      fills = { ...combination.fills };
-      bound = Object.fromEntries(twoWay.map((name) => [name, props[name]]));
       parentObeys = parent === 'obeys';
-      handle = undefined;
       ran = null;
-      container = document.createElement('div');
-      document.body.appendChild(container);
-      try {
-        handle = adapter.mount(Component, container, {
-          props: { ...props }, listeners: listeners(), slots: contents(), failed, warned, wantsRef: surface.exposes.length > 0,
-          scoped: surface.slots.filter((s) => s.exposes).map((s) => s.name),
-        });
-      } catch (error) {
-        failed(error);
+      cast = parts.map(enter);
+      const passed = {};
+      for (const [name, value] of Object.entries(combination.props)) if (value.kind !== 'absent') passed[name] = decode(value, values);
+      state = alone ? {} : passed;
+      if (alone) {
+        cast[0].own = passed;
+        cast[0].fills = { ...cast[0].fills, ...combination.fills };
       }
+      cast.forEach(put);
       return '';
     },
     /** Starts a step; `go` takes it one task further until it says that it is done. */
     begin(json) {
-      ran = run(JSON.parse(json));
+      const step = JSON.parse(json);
+      ran = step.step === 'in' ? run(step.inner, cast.find((l) => l.name === step.part)) : run(step, alone ? cast[0] : null);
       return '';
     },
     go() {
@@ -145,63 +153,105 @@ export const open = (adapter, Component, surface) => {
       ran = null;
       return 'done';
     },
-    /** Takes the component off the page, so that what it subscribed to elsewhere lets go of it. */
+    /** Takes all off the page, so that what it subscribed to elsewhere lets go of it. */
     end() {
-      const last = handle;
-      handle = undefined;
-      try { last?.remove(); } catch { /* the case is over: nobody looks any more */ }
+      for (const live of cast ?? []) {
+        const last = live.handle;
+        live.handle = undefined;
+        try { last?.remove(); } catch { /* the case is over: nobody looks any more */ }
+      }
       return '';
     },
     /** What came since the last time, and what is held now. */
     observe() {
-      const out = { events, bound: {}, exposed: null, requests: globalThis.__fidelon.takeRequests() };
+      const out = { events, held: {}, requests: host.takeRequests() };
       events = [];
-      for (const name of twoWay) out.bound[name] = encode(bound[name]);
-      const it = surface.exposes.length ? handle?.reach?.() : null;
-      if (it) {
-        out.exposed = {};
-        for (const name of surface.exposes) if (name in it) out.exposed[name] = encode(it[name]);
-      }
+      for (const live of cast) out.held[live.name] = held(live);
+      if (!alone) out.held[''] = { bound: Object.fromEntries(Object.entries(state).map(([name, value]) => [name, encode(value)])), exposed: null, refs: {}, given: {}, handed: {} };
       return JSON.stringify(out);
     },
+    /** The values of modules as plain data. */
+    values: () => JSON.stringify(Object.fromEntries(Object.entries(values).map(([name, value]) => [name, encode(value)]))),
   };
 
-  function* run(step) {
-    if (!handle && step.step !== 'remove') throw { fault: 'the component is not mounted' };
+  /** What the parent holds of a part. */
+  function held(live) {
+    const out = { bound: {}, exposed: null, refs: {}, given: {}, handed: {} };
+    for (const name of live.twoWay) out.bound[name] = encode(live.bound[name]);
+    const it = live.wantsRef ? live.handle?.reach?.() : null;
+    const element = (v) => (v instanceof Element ? v : v?.$el instanceof Element ? v.$el : null);
+    if (it) {
+      out.exposed = {};
+      if (element(it)) out.refs[''] = host.idOf(element(it));
+      for (const name of live.surface.exposes) {
+        if (!(name in it)) continue;
+        out.exposed[name] = encode(it[name]);
+        if (element(it[name])) out.refs[name] = host.idOf(element(it[name]));
+      }
+    }
+    for (const [name, given] of Object.entries(live.contents)) {
+      if (!given) continue;
+      if (live.tracked) out.given[name] = given.places().map(([index, node]) => ({ index, node: host.idOf(node) }));
+      if (given.handed()) out.handed[name] = given.handed();
+    }
+    return out;
+  }
+
+  /** The elements that `slot(…)` and `ref(…)` stand for, in one part or in all. */
+  function started(start, live) {
+    const key = start.by === 'slot' ? (l) => (l.contents[start.name] ? l.contents[start.name].places().map(([, node]) => node) : []) : (l) => {
+      const it = l.handle?.reach?.();
+      const value = start.name === '' ? it : it?.[start.name];
+      const element = value instanceof Element ? value : value?.$el;
+      return element instanceof Element ? [element] : [];
+    };
+    return (live ? [live] : cast).flatMap(key);
+  }
+
+  function* run(step, live) {
+    const mounted = (live ? [live] : cast).some((l) => l.handle);
+    if (!mounted && step.step !== 'remove') throw { fault: 'the component is not mounted' };
     switch (step.step) {
       case 'pass':
       case 'assign':
         for (const [name, value] of Object.entries(step.props)) {
-          if (value.kind === 'absent') delete props[name];
-          else if (!same(props[name], value)) props[name] = decode(value, true);
-          if (twoWay.includes(name)) bound[name] = props[name];
+          const target = live ? live.own : state;
+          if (value.kind === 'absent') target[name] = undefined;
+          else if (!same(live ? propsOf(live)[name] : target[name], value)) {
+            if (live) live.own[name] = decode(value, values);
+            else state = { ...state, [name]: decode(value, values) };
+          }
+          if (live?.twoWay.includes(name)) live.bound[name] = live.own[name];
         }
-        pass();
+        if (live) pass(live);
+        else follow();
         return;
       case 'fill':
-        fills = { ...fills, ...step.fills };
-        handle.fill(contents());
+        live.fills = { ...live.fills, ...step.fills };
+        live.handle.fill(slotsOf(live));
         return;
       case 'call': {
-        const it = handle.reach();
+        const it = live.handle.reach();
         if (!it) throw { fault: `the ref holds nothing, so \`${step.member}\` cannot be called` };
         if (typeof it[step.member] !== 'function') throw { fault: `the exposed \`${step.member}\` is no function but ${describe(it[step.member])}` };
-        const given = it[step.member](...step.with.map((v) => decode(v, true)));
+        const given = it[step.member](...step.with.map((v) => decode(v, values)));
         yield;
-        if (step.gives && JSON.stringify(encode(given)) !== JSON.stringify(encode(decode(step.gives)))) {
+        if (step.gives && JSON.stringify(encode(given)) !== JSON.stringify(encode(decode(step.gives, values)))) {
           throw { fault: `\`${step.member}\` gave ${JSON.stringify(encode(given).value ?? null)} instead of ${JSON.stringify(step.gives.value ?? null)}` };
         }
         return;
       }
       case 'remove':
-        handle?.remove();
-        handle = undefined;
+        for (const l of live ? [live] : cast) {
+          l.handle?.remove();
+          l.handle = undefined;
+        }
         return;
       default:
-        yield* act(step);
+        yield* act(step, { within: live?.name ? live.container : null, started: (start) => started(start, live), decode: (v) => decode(v, values) });
     }
   }
 };
 
 /** An equal value keeps its identity, as it does in a parent that did not touch it. */
-const same = (held, value) => value.kind === 'json' && JSON.stringify(encode(held).value) === JSON.stringify(value.value);
+const same = (held, value) => value.kind === 'json' && held !== undefined && JSON.stringify(encode(held).value) === JSON.stringify(value.value);

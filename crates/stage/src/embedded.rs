@@ -1,17 +1,16 @@
 //! The stage in this process.
 
 use std::cell::{Cell, RefCell};
-use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::rc::Rc;
-use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-use fidelon_core::observation::{Emitted, Note, Observation, Requested, Seen, StepFault, Tone};
+use fidelon_core::observation::{Emitted, Given, Held, Note, Observation, Requested, Seen, StepFault, Tone};
+use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Script, Stage, StageError, Step};
-use fidelon_core::surface::{Framework, Surface};
+
 use fidelon_core::{Value, locator::Locator};
-use fidelon_dom::Document;
+use fidelon_dom::{Document, NodeId};
 use fidelon_engine::{EngineError, Limits, LogEntry, LogLevel, Realm, realm};
 use fidelon_loader::{Cache, LoadError, Loader};
 use fidelon_source::Place;
@@ -19,6 +18,7 @@ use indexmap::IndexMap;
 use serde::Deserialize;
 
 use crate::compilers::RealmCompilers;
+use crate::entry;
 use crate::modules::ProjectModules;
 use crate::places::{own_place, shown};
 
@@ -30,11 +30,6 @@ const MOST_CASES: usize = 1000;
 const MOST_NODES: usize = 100_000;
 /// … or when its heap has grown by so many bytes since it was new: what frameworks keep in weak maps is not always freed.
 const MOST_GROWTH: usize = 32 << 20;
-
-const SESSION: &str = include_str!("../js/session.js");
-const ACT: &str = include_str!("../js/act.js");
-const VUE: &str = include_str!("../../../adapters/vue.js");
-const REACT: &str = include_str!("../../../adapters/react.js");
 
 /// What the frameworks' builds expect of their surroundings: development mode, and Vue's feature flags.
 const SURROUNDINGS: &str = "Object.assign(globalThis, { process: { env: { NODE_ENV: 'development' }, platform: 'browser', cwd: () => '/', nextTick: (f, ...a) => queueMicrotask(() => f(...a)) }, \
@@ -68,9 +63,11 @@ pub struct Spent {
     pub observe: Duration,
 }
 
-/// A component in its realm.
+/// A scene in its realm.
 struct Open {
-    surface: Surface,
+    scene: Scene,
+    /// The values of its modules, as plain data.
+    values: IndexMap<String, Value>,
     realm: Realm,
     /// Bytes on its heap when it was new.
     heap: usize,
@@ -95,8 +92,7 @@ impl std::fmt::Debug for Embedded {
 #[derive(Deserialize)]
 struct Told {
     events: Vec<Emitted>,
-    bound: IndexMap<String, Value>,
-    exposed: Option<IndexMap<String, Value>>,
+    held: IndexMap<String, Held>,
     requests: Vec<Requested>,
 }
 
@@ -128,34 +124,22 @@ impl Embedded {
         out
     }
 
-    fn start(&self, surface: &Surface) -> Result<Open, StageError> {
-        self.timed(|s| &mut s.start, || self.start_realm(surface))
+    fn start(&self, scene: &Scene) -> Result<Open, StageError> {
+        self.timed(|s| &mut s.start, || self.start_realm(scene))
     }
 
-    fn start_realm(&self, surface: &Surface) -> Result<Open, StageError> {
-        let file = self.options.root.join(&surface.file);
-        let path = file.to_string_lossy().into_owned();
+    fn start_realm(&self, scene: &Scene) -> Result<Open, StageError> {
         let fault: Rc<RefCell<Option<LoadError>>> = Rc::default();
-        let adapter = match surface.framework {
-            Framework::Vue => VUE,
-            Framework::React => REACT,
-        };
-        let ours: BTreeMap<String, Arc<str>> = [
-            ("stage:adapter", adapter.to_owned()),
-            ("stage:session", SESSION.into()),
-            ("stage:act", ACT.into()),
-            ("stage:entry", entry(surface, &path)),
-        ]
-        .into_iter()
-        .map(|(name, code)| (name.to_owned(), Arc::from(code)))
-        .collect();
-        let modules = ProjectModules::new(self.loader.clone(), self.options.cache.clone(), ours, &path, fault.clone());
+        // Packages are found from the place of the first component.
+        let from = scene.parts.first().map(|p| self.options.root.join(&p.surface.file)).unwrap_or_default().to_string_lossy().into_owned();
+        let ours = entry::modules(scene, &self.options.root);
+        let modules = ProjectModules::new(self.loader.clone(), self.options.cache.clone(), ours, &from, fault.clone());
         let wrong = |e: EngineError| self.cannot_open(e, fault.borrow_mut().take());
         let realm = Realm::new(self.options.limits, Box::new(modules)).map_err(wrong)?;
         keep_prelude(&self.options.cache);
         realm.eval(SURROUNDINGS).map_err(wrong)?;
         realm.define("__find", find).map_err(wrong)?;
-        realm.import("stage:entry").map_err(wrong)?;
+        realm.import(entry::ENTRY).map_err(wrong)?;
         let said = realm.take_log();
         if let Some(first) = said.iter().find(|e| matches!(e.level, LogLevel::Uncaught)) {
             return Err(StageError::File {
@@ -163,8 +147,10 @@ impl Embedded {
                 place: self.place(&first.stack),
             });
         }
+        let values = if scene.values.is_empty() { "{}".to_owned() } else { realm.call("__stage", "values", "").map_err(wrong)? };
+        let values = serde_json::from_str(&values).map_err(|e| StageError::Unjudged { reason: format!("the values of modules: {e}") })?;
         realm.keep().map_err(wrong)?;
-        Ok(Open { surface: surface.clone(), heap: realm.usage().1, realm, cases: 0 })
+        Ok(Open { scene: scene.clone(), values, heap: realm.usage().1, realm, cases: 0 })
     }
 
     fn cannot_open(&self, error: EngineError, fault: Option<LoadError>) -> StageError {
@@ -234,7 +220,8 @@ impl Embedded {
 
     /// Plays a step task by task; gives what made it impossible, and whether the page came to rest.
     fn step(&self, realm: &Realm, step: &Step) -> Result<(Option<String>, bool), EngineError> {
-        if let Step::Elapse { milliseconds } = step {
+        let plain = if let Step::In { inner, .. } = step { inner } else { step };
+        if let Step::Elapse { milliseconds } = plain {
             let settled = realm.elapse(f64::from(*milliseconds))?;
             return Ok((None, settled.idle));
         }
@@ -260,9 +247,10 @@ impl Embedded {
     fn look(&self, realm: &Realm, faults: Vec<StepFault>, settled: bool) -> Result<Seen, EngineError> {
         let json = realm.call("__stage", "observe", "")?;
         let told: Told = serde_json::from_str(&json).map_err(|e| EngineError::Engine(format!("the session's answer: {e}")))?;
-        let tree = realm.document().snapshot();
+        let (tree, numbers) = realm.document().snapshot();
+        let held = told.held.into_iter().map(|(part, held)| (part, in_snapshot(held, &numbers))).collect();
         let notes = realm.take_log().into_iter().map(|e| self.note(e)).collect();
-        Ok(Seen { tree, events: told.events, bound: told.bound, exposed: told.exposed, notes, faults, settled, requests: told.requests })
+        Ok(Seen { tree, numbers, events: told.events, held, notes, faults, settled, requests: told.requests })
     }
 
     fn note(&self, entry: LogEntry) -> Note {
@@ -276,22 +264,24 @@ impl Embedded {
 }
 
 impl Stage for Embedded {
-    fn open(&mut self, surface: &Surface) -> Result<(), StageError> {
-        if self.open.as_ref().is_some_and(|o| o.surface == *surface && !o.realm.is_broken()) {
-            return Ok(());
+    fn open(&mut self, scene: &Scene) -> Result<IndexMap<String, Value>, StageError> {
+        match &self.open {
+            Some(open) if open.scene == *scene && !open.realm.is_broken() => {}
+            _ => {
+                self.open = None;
+                self.open = Some(self.start(scene)?);
+            }
         }
-        self.open = None;
-        self.open = Some(self.start(surface)?);
-        Ok(())
+        Ok(self.open.as_ref().map(|o| o.values.clone()).unwrap_or_default())
     }
 
     fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
         let Some(open) = &self.open else { return Err(StageError::Unjudged { reason: "no component is on the stage".into() }) };
         let (nodes, heap) = open.realm.usage();
         if open.realm.is_broken() || open.cases >= MOST_CASES || nodes > MOST_NODES || heap > open.heap + MOST_GROWTH {
-            let surface = open.surface.clone();
+            let scene = open.scene.clone();
             self.open = None;
-            self.open = Some(self.start(&surface)?);
+            self.open = Some(self.start(&scene)?);
         }
         if let Some(open) = &mut self.open {
             open.cases += 1;
@@ -324,27 +314,32 @@ impl Stage for Embedded {
     }
 }
 
-/// The module that brings component, adapter and session together.
-fn entry(surface: &Surface, path: &str) -> String {
-    let quoted = serde_json::Value::from(path);
-    let import = if surface.export == "default" {
-        format!("import Component from {quoted};")
-    } else {
-        format!("import {{ {} as Component }} from {quoted};", surface.export)
-    };
-    let declared = serde_json::json!({
-        "props": surface.props.iter().map(|p| serde_json::json!({ "name": p.name, "two_way": p.two_way })).collect::<Vec<_>>(),
-        "events": surface.events, "slots": surface.slots, "exposes": surface.exposes,
-    });
-    format!(
-        "{import}\nimport * as adapter from 'stage:adapter';\nimport {{ open }} from 'stage:session';\nglobalThis.__stage = open(adapter, Component, {declared});\n"
-    )
+/// What was held, with the nodes of the page as the snapshot numbers them; nodes that are not on the page are left out.
+fn in_snapshot(held: Held, numbers: &[NodeId]) -> Held {
+    let at = |node: NodeId| numbers.iter().position(|n| *n == node).map(|at| NodeId(at as u32));
+    let given = |list: Vec<Given>| list.into_iter().filter_map(|g| Some(Given { node: at(g.node)?, ..g })).collect();
+    Held {
+        refs: held.refs.into_iter().filter_map(|(name, node)| Some((name, at(node)?))).collect(),
+        given: held.given.into_iter().map(|(slot, list)| (slot, given(list))).collect(),
+        ..held
+    }
+}
+
+/// What `__find` is asked.
+#[derive(Deserialize)]
+struct Asked {
+    locator: Locator,
+    within: Option<NodeId>,
+    started: Vec<NodeId>,
 }
 
 /// Answers `__find`: the node, or what is wrong with the locator here.
 fn find(doc: &Document, request: &str) -> String {
-    match serde_json::from_str::<Locator>(request) {
-        Ok(locator) => locator.find_one(doc, Document::ROOT).map_or_else(|m| m, |id| format!("node {}", id.0)),
+    match serde_json::from_str::<Asked>(request) {
+        Ok(Asked { locator, within, started }) => {
+            let found = locator.find_one(doc, within.unwrap_or(Document::ROOT), &started);
+            found.map_or_else(|m| m, |id| format!("node {}", id.0))
+        }
         Err(error) => error.to_string(),
     }
 }

@@ -4,9 +4,12 @@
 use std::sync::mpsc::{Receiver, RecvTimeoutError, Sender, channel};
 use std::time::Duration;
 
+use fidelon_core::Value;
 use fidelon_core::observation::Observation;
+use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Script, Stage, StageError};
-use fidelon_core::surface::Surface;
+
+use indexmap::IndexMap;
 
 use crate::embedded::{Embedded, Options};
 
@@ -14,13 +17,13 @@ use crate::embedded::{Embedded, Options};
 const STACK: usize = 32 << 20;
 
 enum Ask {
-    Open(Box<Surface>),
+    Open(Box<Scene>),
     Play(Box<Script>),
     Renew,
 }
 
 enum Answer {
-    Opened(Result<(), StageError>),
+    Opened(Result<IndexMap<String, Value>, StageError>),
     Played(Result<Box<Observation>, StageError>),
     Renewed,
 }
@@ -34,7 +37,7 @@ struct Worker {
 pub struct Guarded {
     options: Options,
     worker: Option<Worker>,
-    open: Option<Surface>,
+    open: Option<Scene>,
 }
 
 impl std::fmt::Debug for Guarded {
@@ -94,7 +97,7 @@ fn serve(options: Options, asked: &Receiver<Ask>, answers: &Sender<Answer>) {
     let mut stage = Embedded::new(options);
     while let Ok(ask) = asked.recv() {
         let answer = match ask {
-            Ask::Open(surface) => Answer::Opened(stage.open(&surface)),
+            Ask::Open(scene) => Answer::Opened(stage.open(&scene)),
             Ask::Play(script) => Answer::Played(stage.play(&script).map(Box::new)),
             Ask::Renew => {
                 stage.renew();
@@ -108,9 +111,9 @@ fn serve(options: Options, asked: &Receiver<Ask>, answers: &Sender<Answer>) {
 }
 
 impl Stage for Guarded {
-    fn open(&mut self, surface: &Surface) -> Result<(), StageError> {
-        self.open = Some(surface.clone());
-        match self.request(Ask::Open(Box::new(surface.clone())))? {
+    fn open(&mut self, scene: &Scene) -> Result<IndexMap<String, Value>, StageError> {
+        self.open = Some(scene.clone());
+        match self.request(Ask::Open(Box::new(scene.clone())))? {
             Answer::Opened(result) => result,
             Answer::Played(_) | Answer::Renewed => Err(StageError::Unjudged { reason: "the stage answered out of turn".into() }),
         }
@@ -119,9 +122,9 @@ impl Stage for Guarded {
     fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
         // After the loss of a thread the new one has nothing on it.
         if self.worker.is_none()
-            && let Some(surface) = self.open.clone()
+            && let Some(scene) = self.open.clone()
         {
-            self.open(&surface)?;
+            self.open(&scene)?;
         }
         match self.request(Ask::Play(Box::new(script.clone())))? {
             Answer::Played(result) => result.map(|o| *o),

@@ -3,6 +3,7 @@
 //! | module | subject |
 //! |---|---|
 //! | [`embedded`] | [`fidelon_core::stage::Stage`] over a realm |
+//! | `entry` | the module that brings a scene and its adapters together |
 //! | [`modules`] | the loader's modules for the engine, and the ones that are ours |
 //! | [`compilers`] | the frameworks' own compilers, run in a realm of their own |
 //! | [`places`] | from engine stacks to places in the user's source |
@@ -11,6 +12,7 @@
 
 pub mod compilers;
 pub mod embedded;
+mod entry;
 pub mod guard;
 pub mod modules;
 pub mod places;

@@ -12,6 +12,8 @@ use indexmap::IndexMap;
 #[derive(Debug, Default)]
 pub struct Sandbox {
     realm: Option<Realm>,
+    /// The values of modules, as plain data.
+    values: IndexMap<String, Value>,
     known: std::collections::HashMap<String, Result<Value, String>>,
 }
 
@@ -20,7 +22,8 @@ impl Sandbox {
         if self.realm.as_ref().is_none_or(Realm::is_broken) {
             let limits = Limits { deadline: Duration::from_millis(500), memory_mib: 64, ..Limits::default() };
             let realm = Realm::new(limits, Box::new(NoModules))?;
-            realm.eval(include_str!("../js/sandbox.js"))?;
+            realm.eval(concat!(include_str!("../js/values.js"), include_str!("../js/sandbox.js")))?;
+            realm.call("__expressions", "know", &serde_json::json!(self.values).to_string())?;
             self.realm = Some(realm);
         }
         Ok(self.realm.as_ref().expect("made above"))
@@ -28,6 +31,12 @@ impl Sandbox {
 }
 
 impl Expressions for Sandbox {
+    fn know(&mut self, values: IndexMap<String, Value>) {
+        if self.values != values {
+            *self = Self { values, ..Self::default() };
+        }
+    }
+
     fn evaluate(&mut self, expression: &str, scope: &IndexMap<String, Value>) -> Result<Value, String> {
         let request = serde_json::json!({ "expression": expression, "scope": scope }).to_string();
         if let Some(known) = self.known.get(&request) {
@@ -63,6 +72,15 @@ mod tests {
         ] {
             assert_eq!(sandbox.evaluate(expression, &scope).map(|v| v.same(&value)), Ok(true), "{expression}");
         }
+        sandbox.know([("./kilns.ts#hot".to_owned(), Value::Json(serde_json::json!({ "target": 1240 })))].into_iter().collect());
+        let scope: IndexMap<String, Value> = [
+            ("kiln".to_owned(), Value::From("./kilns.ts#hot".into())),
+            ("kilns".to_owned(), Value::Json(serde_json::json!([{ "$from": "./kilns.ts#hot" }, { "$js": "1 + 1" }]))),
+        ]
+        .into_iter()
+        .collect();
+        assert_eq!(sandbox.evaluate("kiln.target + kilns[0].target + kilns[1]", &scope), Ok(Value::json(2482)));
+        assert_eq!(sandbox.evaluate("new Date(0)", &scope), Ok(Value::Other("Date 1970-01-01T00:00:00.000Z".into())));
         assert!(sandbox.evaluate("nope", &scope).is_err_and(|e| e.contains("nope")));
         assert!(sandbox.parse("a +").is_err());
         assert!(sandbox.evaluate("(() => { for (;;) {} })()", &scope).is_err_and(|e| e.contains("end")));

@@ -6,6 +6,7 @@ use std::path::PathBuf;
 
 use fidelon_core::locator::Locator;
 use fidelon_core::observation::{Observation, Seen, Tone};
+use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Parent, Script, Stage, Step, Surroundings};
 use fidelon_core::surface::Surface;
 use fidelon_core::value::Value;
@@ -39,7 +40,7 @@ impl Stand {
     fn stage(&self) -> Embedded {
         let root: PathBuf = self.folder.path().canonicalize().expect("there");
         let mut stage = Embedded::new(Options { root, cache: Cache::at(self.folder.path().join(".cache")), limits: Limits::default() });
-        stage.open(&self.surface).unwrap_or_else(|e| panic!("{e}"));
+        stage.open(&Scene::alone(self.surface.clone())).unwrap_or_else(|e| panic!("{e}"));
         stage
     }
 
@@ -80,7 +81,7 @@ fn typed(text: &str, locator: &str, replace: bool) -> Step {
 }
 
 fn html(seen: &Seen, selector: &str) -> String {
-    let found = at(selector).find(&seen.tree, fidelon_dom::Document::ROOT);
+    let found = at(selector).find(&seen.tree, fidelon_dom::Document::ROOT, &[]);
     found.iter().map(|n| fidelon_dom::serialize::inner_html(&seen.tree, *n)).collect::<Vec<_>>().join("|")
 }
 
@@ -108,7 +109,7 @@ defineExpose({{ heard: () => heard, get all() {{ return heard.join(' ') }} }})
 
 fn heard(seen: &Seen) -> String {
     assert!(seen.faults.is_empty(), "{:?}", seen.faults);
-    match seen.exposed.as_ref().and_then(|e| e.get("all")) {
+    match seen.held("").and_then(|h| h.exposed.as_ref()).and_then(|e| e.get("all")) {
         Some(Value::Json(serde_json::Value::String(text))) => text.clone(),
         other => panic!("{other:?}"),
     }
@@ -163,7 +164,7 @@ fn typing_edits_where_the_caret_stands() {
             "number" => "input[type=number]",
             _ => "input[maxlength]",
         };
-        let node = at(locator).find(&seen.tree, fidelon_dom::Document::ROOT)[0];
+        let node = at(locator).find(&seen.tree, fidelon_dom::Document::ROOT, &[])[0];
         assert_eq!(fidelon_dom::form::value(&seen.tree, node), value, "{steps:?}");
     }
 }
@@ -204,7 +205,7 @@ fn choices_are_made_as_a_person_makes_them() {
         page.after(vec![Step::Tick { at: at("checkbox \"Vent\""), on: true }, Step::Tick { at: at("checkbox \"Vent\""), on: true }]);
     assert_eq!(heard(&ticked).matches("change").count(), 1, "ticking what is ticked does nothing");
     let moved = page.after(vec![press("radio \"Gloss\""), key("ArrowDown", "radio \"Gloss\"")]);
-    let matte = at("radio \"Matte\"").find(&moved.tree, fidelon_dom::Document::ROOT)[0];
+    let matte = at("radio \"Matte\"").find(&moved.tree, fidelon_dom::Document::ROOT, &[])[0];
     assert!(moved.tree.element(matte).is_some_and(fidelon_dom::form::is_checked), "arrows choose within a group");
 }
 
@@ -251,7 +252,12 @@ fn a_binding_goes_both_ways_in_both_frameworks() {
             })
         };
         let obeys = raised(Parent::Obeys).phases.remove(1);
-        assert_eq!((html(&obeys, "output"), obeys.bound.get("target")), ("610".into(), Some(&Value::json(610))), "{}", dial.surface.file);
+        assert_eq!(
+            (html(&obeys, "output"), obeys.held("").and_then(|h| h.bound.get("target"))),
+            ("610".into(), Some(&Value::json(610))),
+            "{}",
+            dial.surface.file
+        );
         let events: Vec<_> = obeys.events.iter().map(|e| (e.name.as_str(), e.binding, e.value())).collect();
         assert_eq!(events, [("target", true, Value::json(610)), ("fire", false, Value::Json(serde_json::json!({ "at": 600 })))]);
         let keeps = raised(Parent::Keeps).phases.remove(1);
@@ -291,7 +297,7 @@ fn a_parent_passes_assigns_fills_calls_and_removes_in_both_frameworks() {
         assert!(played.phases[6].faults[0].message.contains("gave 8 instead of 9"), "{file}: {:?}", played.phases[6].faults);
         assert_eq!(told[7], " 710 ", "{file}");
         assert_eq!(html(&played.phases[8], "p"), "", "{file}");
-        assert!(played.phases[8].exposed.is_none(), "{file}: the ref is empty after removal");
+        assert!(played.phases[8].held("").is_some_and(|h| h.exposed.is_none()), "{file}: the ref is empty after removal");
     }
 }
 

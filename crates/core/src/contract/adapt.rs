@@ -1,6 +1,7 @@
 //! What a contract adds to a surface where the source does not tell: members, events, two-way props.
 
 use crate::contract::model::Contract;
+use crate::contract::yaml::{Data, Node};
 use crate::surface::{Event, Framework, Surface};
 
 /// The surface with what the contract says of it.
@@ -11,9 +12,10 @@ pub fn adapted(surface: &Surface, contract: &Contract) -> Surface {
             out.exposes.push(name.clone());
         }
     }
-    for (name, _) in &contract.events {
+    for name in contract.events.keys() {
         event(&mut out, name);
     }
+
     for (prop, (binding, _)) in &contract.bindings {
         if let Some(prop) = out.props.iter_mut().find(|p| p.name == *prop) {
             prop.two_way = true;
@@ -23,6 +25,24 @@ pub fn adapted(surface: &Surface, contract: &Contract) -> Surface {
         }
     }
     out
+}
+
+/// What the clauses ask for that is only watched where they do: the ref itself, and where slot content stands.
+pub fn watched(contract: &Contract) -> (bool, bool) {
+    let nodes = || contract.clauses.iter().flat_map(|c| &c.phases).flat_map(|p| p.steps.iter().chain(&p.checks));
+    let says = |word: &str| nodes().any(|n| mentions(n, word));
+    let reached = says("ref()") || contract.bindings.values().any(|(b, _)| b.edit.as_ref().is_some_and(|e| e.written.starts_with("ref()")));
+    (reached, says("slot(") || says("fills"))
+}
+
+/// True where a text or a key below a node starts with a word.
+fn mentions(node: &Node, word: &str) -> bool {
+    match &node.data {
+        Data::Scalar { text, .. } => text.trim_start().starts_with(word),
+        Data::List(items) => items.iter().any(|i| mentions(i, word)),
+        Data::Map(entries) => entries.iter().any(|(k, v)| mentions(k, word) || mentions(v, word)),
+        Data::Given(json) => json.as_str().is_some_and(|text| text.starts_with(word)),
+    }
 }
 
 /// The declared event of this name; one that the source does not declare is written as its framework writes it.

@@ -1,13 +1,16 @@
 //! The checks of a clause: from a node to a [`Check`].
 
+use std::sync::Arc;
+
 use indexmap::IndexMap;
 use regex::Regex;
 use serde_json::Value as Json;
 
 use crate::contract::fault::Fault;
-use crate::contract::read::{keys_of, text_of, value_of};
+use crate::contract::read::{keys_of, text_of};
 use crate::contract::steps::{is_template, locator};
 use crate::contract::surroundings::request;
+use crate::contract::values::value_of;
 use crate::contract::yaml::{Data, Node};
 use crate::locator::Locator;
 use crate::value::Value;
@@ -59,6 +62,19 @@ pub enum Subject {
     Requested(Option<Request>),
     /// Checks that look at what is in it alone.
     Within(Locator, Vec<Check>),
+    /// Where the content of a slot stands: in this node alone, and how often.
+    Fills {
+        /// The slot.
+        slot: String,
+        /// The node that it stands in.
+        within: Option<Locator>,
+        /// How often; at least once when nothing is said.
+        times: Option<usize>,
+    },
+    /// What a slot hands to its content.
+    Handed(String),
+    /// Whether the nodes that it found before the steps are found after them.
+    Outlasts(Locator),
 }
 
 /// What is expected of the events of a phase.
@@ -115,6 +131,8 @@ pub enum Predicate {
 /// A check: a subject and all that must be true of it.
 #[derive(Debug, Clone)]
 pub struct Check {
+    /// The part of a scene that is looked at; all of the page when it is empty.
+    pub part: String,
     /// What is looked at.
     pub subject: Subject,
     /// What must be true; for some subjects nothing more needs to be said.
@@ -122,7 +140,7 @@ pub struct Check {
 }
 
 const PREDICATES: [&str; 9] = ["is", "isnt", "has", "lacks", "matches", "above", "below", "one_of", "fits"];
-const SUBJECTS: [&str; 22] = [
+const SUBJECTS: [&str; 25] = [
     "text",
     "value",
     "attribute",
@@ -145,8 +163,10 @@ const SUBJECTS: [&str; 22] = [
     "markup",
     "within",
     "requested",
+    "fills",
+    "handed",
+    "outlasts",
 ];
-const LATER: [&str; 2] = ["fills", "outlasts"];
 
 /// Reads a check.
 ///
@@ -154,10 +174,7 @@ const LATER: [&str; 2] = ["fills", "outlasts"];
 /// All that is wrong with it.
 pub fn read_check(node: &Node) -> Result<Check, Vec<Fault>> {
     let Some((key, subject)) = node.entries().iter().find(|(k, _)| k.text().is_some_and(|t| SUBJECTS.contains(&t))) else {
-        if let Some((k, _)) = node.entries().iter().find(|(k, _)| k.text().is_some_and(|t| LATER.contains(&t))) {
-            return Err(vec![Fault::not_yet(k.span, k.text().unwrap_or_default())]);
-        }
-        return Err(vec![match node.entries().first() {
+        return Err(vec![match node.entries().iter().find(|(k, _)| k.text() != Some("part")) {
             Some((k, _)) => Fault::unknown(k.span, "check", k.text().unwrap_or_default(), &SUBJECTS),
             None => Fault::kind(node.span, "expect", "a list of checks such as `text: .label`", node.kind()),
         }]);
@@ -171,22 +188,26 @@ pub fn read_check(node: &Node) -> Result<Check, Vec<Fault>> {
         "exposed" if matches!(node.get("kind").map(|n| &n.data), Some(Data::Given(_))) => &["kind"],
         "within" => &["expect"],
         "requested" => &["times", "with", "fits"],
+        "fills" => &["in", "times"],
         "emitted" => &["times", "with", "last", "each", "in_turn", "fits"],
         _ => &[],
     };
-    let allowed: Vec<&str> =
-        if matches!(key, "emitted" | "within" | "requested") { [&[key], extra].concat() } else { [&[key], extra, &PREDICATES].concat() };
+    let alone = matches!(key, "emitted" | "within" | "requested" | "fills" | "outlasts");
+    let allowed: Vec<&str> = [&[key, "part"][..], extra, if alone { &[] } else { &PREDICATES }].concat();
     keys_of(node, "check", &allowed, &mut faults);
     let predicates = predicates(node, &mut faults);
-    let needs_one =
-        matches!(key, "text" | "value" | "attribute" | "classes" | "count" | "role" | "name" | "order" | "bound" | "style" | "markup");
+    let part = node.get("part").and_then(|n| text_of(n, "part", &mut faults)).unwrap_or_default();
+    let needs_one = matches!(
+        key,
+        "text" | "value" | "attribute" | "classes" | "count" | "role" | "name" | "order" | "bound" | "style" | "markup" | "handed"
+    );
     if needs_one && predicates.is_empty() && faults.is_empty() {
         faults.push(
             Fault::new(node.span, format!("what should be true of this `{key}`?")).help(format!("add one of: {}", PREDICATES.join(", "))),
         );
     }
     match subject {
-        Some(subject) if faults.is_empty() => Ok(Check { subject, predicates }),
+        Some(subject) if faults.is_empty() => Ok(Check { part, subject, predicates }),
         _ => Err(faults),
     }
 }
@@ -197,6 +218,14 @@ fn subject_of(key: &str, node: &Node, subject: &Node, faults: &mut Vec<Fault>) -
         "requested" => Subject::Requested(requested(node, subject, faults)?),
         "bound" => Subject::Bound(text_of(subject, key, faults)?),
         "exposed" => Subject::Exposed(text_of(subject, key, faults)?),
+        "handed" => Subject::Handed(text_of(subject, key, faults)?),
+        "fills" => {
+            let within = match node.get("in") {
+                Some(at) => Some(locator(at, "in", faults)?),
+                None => None,
+            };
+            Subject::Fills { slot: text_of(subject, key, faults)?, within, times: times(node, faults) }
+        }
         "warned" | "failed" => {
             if subject.text() != Some("nothing") && subject.to_json() != Json::Bool(true) {
                 faults.push(Fault::new(subject.span, format!("write `{key}: nothing`, or `{key}: true` with `has:` or `matches:`")));
@@ -204,6 +233,9 @@ fn subject_of(key: &str, node: &Node, subject: &Node, faults: &mut Vec<Fault>) -
             }
             if subject.text() == Some("nothing") && PREDICATES.iter().any(|p| node.get(p).is_some()) {
                 faults.push(Fault::new(subject.span, format!("`{key}: nothing` needs no more words")));
+            }
+            if subject.text() != Some("nothing") && PREDICATES.iter().all(|p| node.get(p).is_none()) {
+                faults.push(Fault::new(subject.span, format!("`{key}: true` needs `has:` or `matches:` to say what")));
             }
             if key == "warned" { Subject::Warned } else { Subject::Failed }
         }
@@ -229,6 +261,7 @@ fn subject_of(key: &str, node: &Node, subject: &Node, faults: &mut Vec<Fault>) -
                 "name" => Subject::Name(at),
                 "visible" => Subject::Visible(at),
                 "markup" => Subject::Markup(at),
+                "outlasts" => Subject::Outlasts(at),
                 "style" => match node.get("property") {
                     Some(property) => Subject::Style(at, text_of(property, "property", faults)?),
                     None => {
@@ -361,39 +394,56 @@ fn predicates(node: &Node, faults: &mut Vec<Fault>) -> Vec<Predicate> {
 }
 
 /// A JSON Schema that was found sound.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Schema(Json);
+#[derive(Debug, Clone)]
+pub struct Schema {
+    json: Json,
+    validator: Arc<jsonschema::Validator>,
+}
+
+impl PartialEq for Schema {
+    fn eq(&self, other: &Self) -> bool {
+        self.json == other.json
+    }
+}
 
 impl Schema {
+    /// A schema, if it is a sound one.
+    ///
+    /// # Errors
+    /// What is wrong with it.
+    pub fn of(json: Json) -> Result<Self, String> {
+        match jsonschema::validator_for(&json) {
+            Ok(validator) => Ok(Self { json, validator: Arc::new(validator) }),
+            Err(error) => Err(error.to_string()),
+        }
+    }
+
+    /// As JSON.
+    pub fn json(&self) -> &Json {
+        &self.json
+    }
+
     /// What does not fit, in words; none when all does.
     pub fn misfit(&self, value: &Json) -> Option<String> {
-        let validator = jsonschema::validator_for(&self.0).ok()?;
-        let error = validator.iter_errors(value).next()?;
+        let error = self.validator.iter_errors(value).next()?;
         let place = error.instance_path().to_string();
         Some(if place.is_empty() { error.to_string() } else { format!("{place}: {error}") })
     }
 
     /// As it was written.
     pub fn text(&self) -> String {
-        self.0.to_string()
+        self.json.to_string()
     }
 }
 
-fn schema(node: &Node, faults: &mut Vec<Fault>) -> Option<Schema> {
+pub(super) fn schema(node: &Node, faults: &mut Vec<Fault>) -> Option<Schema> {
     let json = node.to_json();
-    if has_template(&json) {
-        return Some(Schema(Json::Bool(true)));
-    }
-    match jsonschema::validator_for(&json) {
-        Ok(_) => Some(Schema(json)),
-        Err(error) => {
-            faults.push(Fault::new(node.span, format!("this is no JSON Schema: {error}")));
-            None
-        }
-    }
+    // Its text is only known in a case.
+    let json = if has_template(&json) { Json::Bool(true) } else { json };
+    Schema::of(json).map_err(|why| faults.push(Fault::new(node.span, format!("this is no JSON Schema: {why}")))).ok()
 }
 
-/// Its text is only known in a case.
+/// True where `${…}` stands in some text.
 fn has_template(json: &Json) -> bool {
     match json {
         Json::String(text) => text.contains("${"),

@@ -5,7 +5,11 @@
 //! | [`yaml`] | YAML 1.2 with the place of every node |
 //! | [`fault`] | what is wrong with a contract, told as data |
 //! | [`model`] | what a contract says |
-//! | [`read`] | from text to model: the top level and the clauses |
+//! | [`read`] | from text to model: the top level |
+//! | `values` | values: what YAML says, and `$js`, `$from`, `$file` |
+//! | [`scene`] | scenes, and what stands around components |
+//! | `clauses` | the clauses, and the promises that stand outside them |
+//! | [`names`] | the names in a contract against what its components declare |
 //! | [`steps`] | the steps of a clause |
 //! | [`checks`] | the checks of a clause |
 //! | [`adapt`] | a surface with what the contract adds to it |
@@ -14,16 +18,21 @@
 
 pub mod adapt;
 pub mod checks;
+mod clauses;
 pub mod fault;
 pub mod model;
+pub mod names;
 pub mod read;
+pub mod scene;
 pub mod steps;
 mod surroundings;
 pub mod template;
+mod values;
 pub mod yaml;
 
-pub use adapt::adapted;
-pub use checks::{Check, Predicate, Subject};
+pub use adapt::{adapted, watched};
+pub use checks::{Check, Predicate, Schema, Subject};
 pub use fault::Fault;
 pub use model::{Clause, Contract, Exemption, Expression, Phase, PropValues, SlotContract};
-pub use read::{check_names, named_components, read, read_all};
+pub use names::check_names;
+pub use read::{named_components, read, read_all};

@@ -1,38 +1,57 @@
-//! From text to contract: the top level and the clauses. Every fault is collected; a contract with one is not judged.
+//! From text to contract: the top level. Every fault is collected; a contract with one is not judged.
 
 use fidelon_source::Span;
 use indexmap::IndexMap;
 use serde_json::Value as Json;
 
-use crate::contract::checks::{Events, Subject, read_check};
+use crate::contract::checks::{Schema, schema};
+use crate::contract::clauses::{clauses, implied};
 use crate::contract::fault::Fault;
-use crate::contract::model::{Binding, Clause, Contract, Exemption, Expression, Phase, PropValues, SlotContract};
-use crate::contract::steps::{fills_of, props_named, read_step};
+use crate::contract::model::{Binding, Contract, Exemption, Expression, Named, SlotContract};
+use crate::contract::scene::{around, scene};
+use crate::contract::steps::locator;
 use crate::contract::surroundings::surroundings;
+use crate::contract::values::{self, props, value_of};
 use crate::contract::yaml::{self, Data, Node};
 use crate::plan::Cover;
-use crate::stage::{Combination, Parent, Step};
-use crate::surface::{Surface, Type};
 use crate::value::Value;
 
-const TOP: [&str; 13] =
-    ["component", "about", "props", "never", "cover", "events", "bindings", "slots", "exposes", "network", "clock", "laws", "clauses"];
-const TOP_LATER: [&str; 4] = ["wrap", "styles", "uses", "scene"];
-const CLAUSE: [&str; 8] = ["clause", "where", "hold", "do", "expect", "next", "parent", "about"];
+const TOP: [&str; 17] = [
+    "component",
+    "scene",
+    "about",
+    "wrap",
+    "styles",
+    "uses",
+    "props",
+    "never",
+    "cover",
+    "events",
+    "bindings",
+    "slots",
+    "exposes",
+    "network",
+    "clock",
+    "laws",
+    "clauses",
+];
 
-/// Reads a contract.
+/// Reads the files that `$file` names: gives the text of one, or why it cannot be had.
+pub type ReadFile<'a> = &'a dyn Fn(&str) -> Result<String, String>;
+
+/// A contract that reads no files.
 ///
 /// # Errors
 /// Every fault of the text, in its order.
 pub fn read(text: &str) -> Result<Contract, Vec<Fault>> {
-    match read_all(text) {
+    match read_all(text, &|file| Err(format!("`{file}` cannot be read here"))) {
         (Some(contract), faults) if faults.is_empty() => Ok(contract),
         (_, faults) => Err(faults),
     }
 }
 
 /// Reads as much as can be read, with every fault of the text, in its order. There is nothing when it is no mapping at all.
-pub fn read_all(text: &str) -> (Option<Contract>, Vec<Fault>) {
+pub fn read_all(text: &str, file: ReadFile<'_>) -> (Option<Contract>, Vec<Fault>) {
     let root = match yaml::parse(text) {
         Ok(root) => root,
         Err(fault) => return (None, vec![fault]),
@@ -41,33 +60,34 @@ pub fn read_all(text: &str) -> (Option<Contract>, Vec<Fault>) {
     if !matches!(root.data, Data::Map(_)) {
         return (None, vec![Fault::kind(root.span, "the file", "keys such as `component:` and `clauses:`", root.kind())]);
     }
-    for (key, _) in root.entries() {
-        let name = key.text().unwrap_or_default();
-        if TOP_LATER.contains(&name) {
-            faults.push(Fault::not_yet(key.span, name));
-        } else if !TOP.contains(&name) {
-            faults.push(Fault::unknown(key.span, "key of a contract", name, &TOP));
-        }
+    let root = &values::with_files(&root, file, &mut faults);
+    keys_of(root, "key of a contract", &TOP, &mut faults);
+    for key in ["props", "events", "bindings", "slots", "exposes", "uses", "laws", "scene"] {
+        mapping(root, key, &mut faults);
     }
+    let scene = scene(root, &mut faults);
     let contract = Contract {
-        components: components(&root, &mut faults),
+        components: if root.get("scene").is_some() { Vec::new() } else { components(root, &mut faults) },
+        scene,
+        around: around(root, &mut faults),
         about: root.get("about").and_then(|n| text_of(n, "about", &mut faults)),
-        props: props(&root, &mut faults),
+        props: props(root, &mut faults),
         never: root
             .get("never")
             .map_or_else(Vec::new, |n| n.one_or_many().iter().filter_map(|e| expression(e, "never", &mut faults)).collect()),
-        cover: cover(&root, &mut faults),
-        slots: slots(&root, &mut faults),
-        exposes: exposes(&root, &mut faults),
-        events: events(&root, &mut faults),
-        bindings: bindings(&root, &mut faults),
-        surroundings: surroundings(&root, &mut faults),
-        laws: laws(&root, &mut faults),
-        clauses: clauses(&root, &mut faults),
+        cover: cover(root, &mut faults),
+        slots: slots(root, &mut faults),
+        exposes: exposes(root, &mut faults),
+        events: events(root, &mut faults),
+        bindings: bindings(root, &mut faults),
+        surroundings: surroundings(root, &mut faults),
+        laws: laws(root, &mut faults),
+        clauses: clauses(root, &mut faults),
     };
     let implied = implied(&contract);
     let contract = Contract { clauses: [implied, contract.clauses].concat(), ..contract };
     faults.sort_by_key(|f| f.span);
+    faults.dedup();
     (Some(contract), faults)
 }
 
@@ -76,7 +96,7 @@ pub fn named_components(text: &str) -> Vec<String> {
     yaml::parse(text).map_or_else(|_| Vec::new(), |root| components(&root, &mut Vec::new()).into_iter().map(|(name, _)| name).collect())
 }
 
-fn components(root: &Node, faults: &mut Vec<Fault>) -> Vec<(String, Span)> {
+fn components(root: &Node, faults: &mut Vec<Fault>) -> Named {
     let Some(node) = root.get("component") else {
         if faults.iter().any(|f| f.help.as_deref() == Some("did you mean `component`?")) {
             return Vec::new();
@@ -87,50 +107,21 @@ fn components(root: &Node, faults: &mut Vec<Fault>) -> Vec<(String, Span)> {
         );
         return Vec::new();
     };
+    paths(node, "component", faults)
+}
+
+/// A path, or a list of them.
+pub(super) fn paths(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Named {
     let mut out = Vec::new();
     if node.items().is_some_and(<[Node]>::is_empty) {
-        faults.push(Fault::new(node.span, "no component is named: whose contract is this?").help("write `component: ./Name.vue`"));
+        faults.push(Fault::new(node.span, "no component is named here").help(format!("write `{key}: ./Name.vue`")));
     }
     for item in node.one_or_many() {
         match item.text().filter(|t| !t.is_empty()) {
             Some(text) if text.starts_with("http:") => faults.push(Fault::not_yet(item.span, "a served component")),
             Some(text) => out.push((text.to_owned(), item.span)),
-            None => faults.push(Fault::kind(item.span, "component", "a path, or a list of paths", item.kind())),
+            None => faults.push(Fault::kind(item.span, key, "a path, or a list of paths", item.kind())),
         }
-    }
-    out
-}
-
-fn props(root: &Node, faults: &mut Vec<Fault>) -> IndexMap<String, (PropValues, Span)> {
-    let mut out = IndexMap::new();
-    for (key, node) in root.get("props").map_or(&[][..], Node::entries) {
-        let values = match &node.data {
-            Data::Scalar { text, plain: true } if text == "all" => PropValues::All,
-            Data::List(items) if items.is_empty() => {
-                faults.push(Fault::new(node.span, "a prop needs at least one value"));
-                continue;
-            }
-            Data::List(items) => PropValues::These(items.iter().map(value_of).collect()),
-            Data::Map(_) if node.get("declared").is_some() => PropValues::Declared,
-            Data::Map(_) if node.get("values").is_some() || node.get("start").is_some() => {
-                let mut values: Vec<Value> = node.get("start").map(value_of).into_iter().collect();
-                for value in node.get("values").map_or(&[][..], Node::one_or_many).iter().map(value_of) {
-                    if !values.contains(&value) {
-                        values.push(value);
-                    }
-                }
-                PropValues::These(values)
-            }
-            _ => PropValues::These(vec![value_of(node)]),
-        };
-        for value in node.one_or_many() {
-            for later in ["$from", "$file"] {
-                if value.get(later).is_some() {
-                    faults.push(Fault::not_yet(value.span, later));
-                }
-            }
-        }
-        out.insert(key.text().unwrap_or_default().to_owned(), (values, key.span));
     }
     out
 }
@@ -174,6 +165,7 @@ fn slots(root: &Node, faults: &mut Vec<Fault>) -> IndexMap<String, (SlotContract
             Data::Map(_) => {
                 keys_of(node, "key of a slot", &["fills", "fallback", "exposes"], faults);
                 slot.fallback = node.get("fallback").and_then(|n| n.text().map(str::to_owned));
+                slot.exposes = node.get("exposes").and_then(|n| handed(n, faults));
                 node.get("fills")
             }
             _ => Some(node),
@@ -217,16 +209,25 @@ fn exposes(root: &Node, faults: &mut Vec<Fault>) -> IndexMap<String, (String, Sp
     out
 }
 
-fn events(root: &Node, faults: &mut Vec<Fault>) -> IndexMap<String, Span> {
+/// What a slot hands to its content, as one schema: each name must be there and fit its own.
+fn handed(node: &Node, faults: &mut Vec<Fault>) -> Option<Schema> {
+    if node.entries().is_empty() {
+        faults.push(Fault::kind(node.span, "exposes", "names, each with a JSON Schema", node.kind()));
+        return None;
+    }
+    for (_, one) in node.entries() {
+        schema(one, faults)?;
+    }
+    let names: Vec<&str> = node.entries().iter().filter_map(|(k, _)| k.text()).collect();
+    Schema::of(serde_json::json!({ "type": "object", "required": names, "properties": node.to_json() })).ok()
+}
+
+fn events(root: &Node, faults: &mut Vec<Fault>) -> IndexMap<String, (Option<Schema>, Span)> {
     let mut out = IndexMap::new();
     for (key, node) in root.get("events").map_or(&[][..], Node::entries) {
-        for (inner, _) in node.entries() {
-            match inner.text() {
-                Some("payload") => faults.push(Fault::not_yet(inner.span, "payload").help("use `fits:` in an `emitted` check")),
-                name => faults.push(Fault::unknown(inner.span, "key of an event", name.unwrap_or_default(), &["payload"])),
-            }
-        }
-        out.insert(key.text().unwrap_or_default().to_owned(), key.span);
+        keys_of(node, "key of an event", &["payload"], faults);
+        let payload = node.get("payload").and_then(|n| schema(n, faults));
+        out.insert(key.text().unwrap_or_default().to_owned(), (payload, key.span));
     }
     out
 }
@@ -234,15 +235,16 @@ fn events(root: &Node, faults: &mut Vec<Fault>) -> IndexMap<String, Span> {
 fn bindings(root: &Node, faults: &mut Vec<Fault>) -> IndexMap<String, (Binding, Span)> {
     let mut out = IndexMap::new();
     for (key, node) in root.get("bindings").map_or(&[][..], Node::entries) {
-        let mut binding = Binding::default();
-        for (inner, value) in node.entries() {
-            match inner.text() {
-                Some("event") => binding.event = text_of(value, "event", faults),
-                Some(later @ ("edit" | "with")) => faults.push(Fault::not_yet(inner.span, later)),
-                name => faults.push(Fault::unknown(inner.span, "key of a binding", name.unwrap_or_default(), &["event"])),
-            }
+        keys_of(node, "key of a binding", &["event", "edit", "with"], faults);
+        let edit = node.get("edit").and_then(|n| locator(n, "edit", faults));
+        let with: Vec<Value> = node.get("with").map_or_else(Vec::new, |n| n.one_or_many().iter().map(value_of).collect());
+        match (&edit, with.is_empty()) {
+            (Some(_), true) => faults.push(Fault::new(node.span, "`with` is missing: which values is it edited to?")),
+            (None, false) => faults.push(Fault::new(node.span, "`edit` is missing: which control does a person use?")),
+            _ => {}
         }
-        out.insert(key.text().unwrap_or_default().to_owned(), (binding, key.span));
+        let event = node.get("event").and_then(|n| text_of(n, "event", faults));
+        out.insert(key.text().unwrap_or_default().to_owned(), (Binding { event, edit, with }, key.span));
     }
     out
 }
@@ -271,116 +273,7 @@ fn laws(root: &Node, faults: &mut Vec<Fault>) -> Vec<Exemption> {
     out
 }
 
-fn clauses(root: &Node, faults: &mut Vec<Fault>) -> Vec<Clause> {
-    let mut out: Vec<Clause> = Vec::new();
-    let Some(node) = root.get("clauses") else { return out };
-    let Some(items) = node.items() else {
-        faults.push(Fault::kind(node.span, "clauses", "a list, each with `- clause: …`", node.kind()));
-        return out;
-    };
-    for item in items {
-        keys_of(item, "key of a clause", &CLAUSE, faults);
-        let Some(name_node) = item.get("clause") else {
-            faults.push(Fault::new(item.span, "`clause` is missing: what is promised, in words?"));
-            continue;
-        };
-        let Some(name) = text_of(name_node, "clause", faults) else { continue };
-        if out.iter().any(|c| c.name == name) {
-            faults.push(Fault::new(name_node.span, format!("there is a clause `{name}` already: each needs words of its own")));
-        }
-        let mut phases = vec![phase(item, faults)];
-        for next in item.get("next").map_or(&[][..], Node::one_or_many) {
-            keys_of(next, "key of a phase", &["do", "expect"], faults);
-            phases.push(phase(next, faults));
-        }
-        if phases.iter().all(|p| p.checks.is_empty()) {
-            faults.push(Fault::new(name_node.span, "this clause expects nothing").help("add `expect:` with at least one check"));
-        }
-        out.push(Clause {
-            name,
-            span: name_node.span,
-            condition: item.get("where").and_then(|n| expression(n, "where", faults)),
-            hold: hold(item, faults),
-            parent: parent(item, faults),
-            phases,
-        });
-    }
-    out
-}
-
-/// The promises that stand outside the clauses: members of their kind, and what an empty slot shows.
-fn implied(contract: &Contract) -> Vec<Clause> {
-    let clause = |name: String, span: Span, condition: Option<String>, check: Vec<(&str, Json)>| {
-        let node = |data| Node { span, data };
-        let entries = check.into_iter().map(|(k, v)| (node(Data::Scalar { text: k.into(), plain: true }), node(Data::Given(v)))).collect();
-        Clause {
-            name,
-            span,
-            condition: condition.map(|text| Expression { text, span }),
-            hold: Combination::default(),
-            parent: Parent::Obeys,
-            phases: vec![Phase { steps: Vec::new(), checks: vec![node(Data::Map(entries))] }],
-        }
-    };
-    let mut out = Vec::new();
-    for (name, (kind, span)) in &contract.exposes {
-        let check = vec![("exposed", Json::from(name.as_str())), ("kind", Json::from(kind.as_str()))];
-        out.push(clause(format!("exposes `{name}`"), *span, None, check));
-    }
-    for (name, (slot, span)) in &contract.slots {
-        let Some(fallback) = &slot.fallback else { continue };
-        let key = Json::from(name.as_str());
-        for (empty, words) in [(true, "shows"), (false, "does not show")] {
-            if slot.fills.iter().any(|f| f.is_none() == empty) {
-                let condition = format!("slots[{key}] {} null", if empty { "===" } else { "!==" });
-                let check = vec![("present", Json::from(format!("text(\"{fallback}\")"))), ("is", Json::from(empty))];
-                let which = if empty { "left empty" } else { "filled" };
-                out.push(clause(format!("the slot `{name}` {words} its fallback when {which}"), *span, Some(condition), check));
-            }
-        }
-    }
-    out
-}
-
-fn phase(node: &Node, faults: &mut Vec<Fault>) -> Phase {
-    let list = |key: &str| node.get(key).map_or_else(Vec::new, |n| n.one_or_many().to_vec());
-    let phase = Phase { steps: list("do"), checks: list("expect") };
-    for step in &phase.steps {
-        if let Err(more) = read_step(step) {
-            faults.extend(more);
-        }
-    }
-    for check in &phase.checks {
-        if let Err(more) = read_check(check) {
-            faults.extend(more);
-        }
-    }
-    phase
-}
-
-fn hold(clause: &Node, faults: &mut Vec<Fault>) -> Combination {
-    let mut out = Combination::default();
-    for (key, value) in clause.get("hold").map_or(&[][..], Node::entries) {
-        match key.text().unwrap_or_default() {
-            "slots" => out.fills.extend(fills_of(value, faults).unwrap_or_default()),
-            name => drop(out.props.insert(name.to_owned(), value_of(value))),
-        }
-    }
-    out
-}
-
-fn parent(clause: &Node, faults: &mut Vec<Fault>) -> Parent {
-    match clause.get("parent").map(|n| (n, n.text())) {
-        None | Some((_, Some("obeys"))) => Parent::Obeys,
-        Some((_, Some("keeps"))) => Parent::Keeps,
-        Some((node, other)) => {
-            faults.push(Fault::unknown(node.span, "way for a parent to answer", other.unwrap_or_default(), &["obeys", "keeps"]));
-            Parent::Obeys
-        }
-    }
-}
-
-fn expression(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Option<Expression> {
+pub(super) fn expression(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Option<Expression> {
     if node.is_null() || node.text().is_none() {
         let fault = Fault::kind(node.span, key, "an expression", node.kind());
         faults.push(if key == "where" {
@@ -393,29 +286,21 @@ fn expression(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Option<Express
     Some(Expression { text: node.text().unwrap_or_default().to_owned(), span: node.span })
 }
 
-/// A node as a value: `absent`, `{ $js: … }`, else what YAML says.
-pub(crate) fn value_of(node: &Node) -> Value {
-    if let Data::Scalar { text, plain: true } = &node.data
-        && text == "absent"
-    {
-        return Value::Absent;
-    }
-    if let Some(js) = node.get("$js").and_then(Node::text) {
-        return Value::Js(js.to_owned());
-    }
-    match node.to_json() {
-        Json::Object(map) if map.contains_key("$absent") => Value::Absent,
-        Json::Object(map) if map.contains_key("$js") => Value::Js(map["$js"].as_str().unwrap_or_default().to_owned()),
-        json => Value::Json(json),
-    }
-}
-
 pub(crate) fn text_of(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Option<String> {
     let text = node.text().filter(|_| !node.is_null());
     if text.is_none() && !matches!(node.data, Data::Map(_)) {
         faults.push(Fault::kind(node.span, key, "a text", node.kind()));
     }
     text.map(str::to_owned)
+}
+
+/// A key that holds others, if it is there, is a mapping.
+pub(super) fn mapping(node: &Node, key: &str, faults: &mut Vec<Fault>) {
+    if let Some(found) = node.get(key)
+        && !matches!(found.data, Data::Map(_))
+    {
+        faults.push(Fault::kind(found.span, key, "a mapping", found.kind()));
+    }
 }
 
 pub(crate) fn keys_of(node: &Node, what: &str, allowed: &[&str], faults: &mut Vec<Fault>) {
@@ -427,98 +312,15 @@ pub(crate) fn keys_of(node: &Node, what: &str, allowed: &[&str], faults: &mut Ve
     }
 }
 
-/// Checks the names of a contract against what a component declares.
-pub fn check_names(contract: &Contract, surface: &Surface) -> Vec<Fault> {
-    let mut faults = Vec::new();
-    if surface.open {
-        return faults;
-    }
-    let props: Vec<&str> = surface.props.iter().map(|p| p.name.as_str()).collect();
-    let slots: Vec<&str> = surface.slots.iter().map(|s| s.name.as_str()).collect();
-    let what = format!("prop of {}", surface.name);
-    for (name, (values, span)) in &contract.props {
-        match surface.prop(name) {
-            None => faults.push(Fault::unknown(*span, &what, name, &props)),
-            Some(prop) if *values == PropValues::All && !matches!(prop.ty, Type::Boolean | Type::Union { .. }) => {
-                faults.push(
-                    Fault::new(*span, format!("`{name}` is neither a boolean nor a union of values, so `all` tells nothing"))
-                        .help("list the values"),
-                );
-            }
-            Some(_) => {}
-        }
-    }
-    for (name, (_, span)) in contract.bindings.iter().filter(|(n, _)| surface.prop(n).is_none()) {
-        faults.push(Fault::unknown(*span, &what, name, &props));
-    }
-    for (name, (_, span)) in &contract.slots {
-        if !slots.contains(&name.as_str()) {
-            faults.push(Fault::unknown(*span, &format!("slot of {}", surface.name), name, &slots));
-        }
-    }
-    for clause in &contract.clauses {
-        for name in clause.hold.props.keys().filter(|n| surface.prop(n).is_none()) {
-            faults.push(Fault::unknown(clause.span, &what, name, &props));
-        }
-        for name in clause.hold.fills.keys().filter(|n| surface.slot(n).is_none()) {
-            faults.push(Fault::unknown(clause.span, &format!("slot of {}", surface.name), name, &slots));
-        }
-        for phase in &clause.phases {
-            for node in &phase.steps {
-                check_step(node, surface, &what, &props, &slots, &mut faults);
-            }
-            for node in &phase.checks {
-                check_check(node, surface, &props, &mut faults);
-            }
-        }
-    }
-    faults
-}
-
-fn check_step(node: &Node, surface: &Surface, what: &str, props: &[&str], slots: &[&str], faults: &mut Vec<Fault>) {
-    let Ok(step) = read_step(node) else { return };
-    for name in props_named(&step).into_iter().filter(|n| surface.prop(n).is_none()) {
-        faults.push(Fault::unknown(node.span, what, name, props));
-    }
-    if let Step::Fill { fills } = &step {
-        for name in fills.keys().filter(|n| surface.slot(n).is_none()) {
-            faults.push(Fault::unknown(node.span, &format!("slot of {}", surface.name), name, slots));
-        }
-    }
-    if let Step::Call { member, .. } = &step
-        && !surface.exposes.contains(member)
-    {
-        let known: Vec<&str> = surface.exposes.iter().map(String::as_str).collect();
-        let span = node.get("call").map_or(node.span, |n| n.span);
-        faults.push(Fault::unknown(span, &format!("exposed member of {}", surface.name), member, &known));
-    }
-}
-
-fn check_check(node: &Node, surface: &Surface, props: &[&str], faults: &mut Vec<Fault>) {
-    let Ok(check) = read_check(node) else { return };
-    let events: Vec<&str> = surface.events.iter().filter(|e| e.reports.is_none()).map(|e| e.name.as_str()).collect();
-    match &check.subject {
-        Subject::Emitted(Events::Named { name, .. }) if !events.contains(&name.as_str()) => {
-            let span = node.get("emitted").map_or(node.span, |n| n.span);
-            let fault = Fault::unknown(span, &format!("event of {}", surface.name), name, &events);
-            faults.push(if props.contains(&name.as_str()) {
-                fault.help(format!("changes of the two-way prop are checked with `bound: {name}`"))
-            } else {
-                fault
-            });
-        }
-        Subject::Bound(name) if !surface.prop(name).is_some_and(|p| p.two_way) => {
-            let two_way: Vec<&str> = surface.props.iter().filter(|p| p.two_way).map(|p| p.name.as_str()).collect();
-            let span = node.get("bound").map_or(node.span, |n| n.span);
-            faults.push(Fault::unknown(span, &format!("two-way prop of {}", surface.name), name, &two_way));
-        }
-        _ => {}
-    }
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::contract::check_names;
+    use crate::contract::model::PropValues;
+    use crate::contract::steps::read_step;
+    use crate::scene::Scene;
+    use crate::stage::Step;
+    use crate::surface::{Surface, Type};
 
     const DIAL: &str = r#"
 component: ./KilnDial.vue
@@ -602,6 +404,36 @@ clauses:
                 "5s",
             ),
             ("about: x", "", "`component` is missing", "component:"),
+            ("component: a.vue\nbindings: { a: { edit: input } }", "{ edit", "`with` is missing", ""),
+            ("component: a.vue\nbindings: { a: { with: [1] } }", "{ with", "`edit` is missing", ""),
+            ("component: a.vue\nevents: { fire: { payload: { type: numbre } } }", "{ type", "no JSON Schema", ""),
+            ("component: a.vue\nslots: { note: { fills: [absent], exposes: { a: { type: 1 } } } }", "{ type", "no JSON Schema", ""),
+            (
+                "component: a.vue\nclauses:\n  - clause: x\n    do: [{drop: []}]\n    expect: [{warned: nothing}]",
+                "{drop",
+                "`onto` is missing",
+                "",
+            ),
+            (
+                "component: a.vue\nclauses:\n  - clause: x\n    do: [{resize: 300}]\n    expect: [{warned: nothing}]",
+                "300",
+                "width: 375",
+                "",
+            ),
+            (
+                "component: a.vue\nclauses:\n  - clause: x\n    do: [{scroll: page, to: far}]\n    expect: [{warned: nothing}]",
+                "far",
+                "pixels",
+                "",
+            ),
+            (
+                "component: a.vue\nclauses:\n  - clause: x\n    do: [{remove: false}]\n    expect: [{warned: nothing}]",
+                "false",
+                "needs `true`",
+                "",
+            ),
+            ("component: a.vue\nclauses:\n  - clause: x\n    expect: [{warned: true}]", "true", "needs `has:`", ""),
+            ("component: a.vue\nclauses:\n  - clause: x\n    expect: [{handed: note}]", "{handed", "what should be true", "is, isnt"),
         ] {
             let faults = read(text).expect_err(text);
             let fault = &faults[0];
@@ -621,7 +453,7 @@ clauses:
     #[test]
     fn promises_outside_the_clauses_are_clauses_too() {
         let contract =
-            read("component: a.vue\nexposes: { nudge: function }\nslots: { note: { fills: [absent, '<b>x</b>'], fallback: none yet } }")
+            read("component: a.vue\nexposes: { nudge: function }\nslots: { note: { fills: [absent, '<b>x</b>'], fallback: none yet, exposes: { room: { type: number } } } }\nbindings: { target: { edit: input, with: [700] } }")
                 .expect("reads");
         let names: Vec<_> = contract.clauses.iter().map(|c| c.name.as_str()).collect();
         assert_eq!(
@@ -629,7 +461,9 @@ clauses:
             [
                 "exposes `nudge`",
                 "the slot `note` shows its fallback when left empty",
-                "the slot `note` does not show its fallback when filled"
+                "the slot `note` does not show its fallback when filled",
+                "the slot `note` hands over what it exposes",
+                "an edit of `target` to 700 reaches the parent",
             ]
         );
     }
@@ -646,7 +480,7 @@ clauses:
             about: None,
         });
         let contract = read("component: a.vue\nprops: { targt: [1] }\nclauses:\n  - clause: x\n    do: [{pass: {tarket: 1}}, {call: nudge}]\n    expect: [{emitted: fire}, {bound: target, is: 1}]").expect("reads");
-        let faults = check_names(&contract, &surface);
+        let faults = check_names(&contract, &Scene::alone(surface));
         let messages: Vec<_> = faults.iter().map(|f| f.message.as_str()).collect();
         assert_eq!(
             messages,

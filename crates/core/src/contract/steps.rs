@@ -3,14 +3,15 @@
 use indexmap::IndexMap;
 
 use crate::contract::fault::Fault;
-use crate::contract::read::{keys_of, text_of, value_of};
-use crate::contract::yaml::Node;
+use crate::contract::read::{keys_of, text_of};
+use crate::contract::values::value_of;
+use crate::contract::yaml::{Data, Node};
 use crate::locator::Locator;
-use crate::stage::Step;
+use crate::stage::{DroppedFile, Step};
 use crate::value::Value;
 
 /// The key that names a step, and the keys that may stand beside it.
-const STEPS: [(&str, &[&str]); 15] = [
+const STEPS: [(&str, &[&str]); 19] = [
     ("press", &["times"]),
     ("type", &["into", "replace"]),
     ("key", &["at"]),
@@ -26,29 +27,45 @@ const STEPS: [(&str, &[&str]); 15] = [
     ("fill", &[]),
     ("call", &["with", "gives"]),
     ("elapse", &[]),
+    ("drop", &["onto"]),
+    ("scroll", &["to"]),
+    ("resize", &[]),
+    ("edit", &["to"]),
 ];
-const LATER: [&str; 3] = ["drop", "scroll", "resize"];
 
 /// Reads a step.
 ///
 /// # Errors
 /// All that is wrong with it.
 pub fn read_step(node: &Node) -> Result<Step, Vec<Fault>> {
-    if node.get("remove").is_some() {
-        return Ok(Step::Remove);
+    let step = read_inner(node)?;
+    match node.get("part") {
+        None => Ok(step),
+        Some(part) => {
+            let mut faults = Vec::new();
+            text_of(part, "part", &mut faults).map(|part| Step::In { part, inner: Box::new(step) }).ok_or(faults)
+        }
+    }
+}
+
+fn read_inner(node: &Node) -> Result<Step, Vec<Fault>> {
+    if let Some(remove) = node.get("remove") {
+        let mut faults = Vec::new();
+        keys_of(node, "step", &["remove", "part"], &mut faults);
+        if remove.to_json() != true {
+            faults.push(Fault::kind(remove.span, "remove", "`true`", remove.kind()));
+        }
+        return if faults.is_empty() { Ok(Step::Remove) } else { Err(faults) };
     }
     let Some((key, allowed)) = STEPS.iter().find(|(k, _)| node.get(k).is_some()) else {
         let names: Vec<&str> = STEPS.iter().map(|(k, _)| *k).chain(["remove"]).collect();
-        if let Some((k, _)) = node.entries().iter().find(|(k, _)| k.text().is_some_and(|t| LATER.contains(&t))) {
-            return Err(vec![Fault::not_yet(k.span, k.text().unwrap_or_default())]);
-        }
-        return Err(vec![match node.entries().first() {
+        return Err(vec![match node.entries().iter().find(|(k, _)| k.text() != Some("part")) {
             Some((k, _)) => Fault::unknown(k.span, "step", k.text().unwrap_or_default(), &names),
             None => Fault::kind(node.span, "do", "a list of steps such as `press: button \"Raise\"`", node.kind()),
         }]);
     };
     let mut faults = Vec::new();
-    keys_of(node, "step", &[&[*key], *allowed].concat(), &mut faults);
+    keys_of(node, "step", &[&[*key, "part"], *allowed].concat(), &mut faults);
     let subject = node.get(key).expect("found above");
     let step = build(key, node, subject, &mut faults);
     match step {
@@ -93,8 +110,74 @@ fn build(key: &str, node: &Node, subject: &Node, faults: &mut Vec<Fault>) -> Opt
             gives: node.get("gives").map(value_of),
         },
         "elapse" => Step::Elapse { milliseconds: duration(subject, faults)? },
+        "drop" => {
+            let files = subject.one_or_many().iter().filter_map(|f| dropped(f, faults)).collect();
+            Step::Drop { files, at: locator(required(node, "onto", faults)?, "onto", faults)? }
+        }
+        "scroll" => {
+            let at = if subject.text() == Some("page") { None } else { Some(locator(subject, key, faults)?) };
+            let to = required(node, "to", faults)?;
+            let pixels = |n: &Node, faults: &mut Vec<Fault>| {
+                let number = n.to_json().as_f64().or(is_template(n).then_some(0.0));
+                if number.is_none() {
+                    faults.push(Fault::kind(n.span, "to", "pixels, or `{ left: 0, top: 200 }`", n.kind()));
+                }
+                number
+            };
+            match &to.data {
+                Data::Map(_) => {
+                    keys_of(to, "scroll position", &["left", "top"], faults);
+                    let mut side = |name: &str| to.get(name).map_or(Some(0.0), |n| pixels(n, faults));
+                    Step::Scroll { at, left: side("left")?, top: side("top")? }
+                }
+                _ => Step::Scroll { at, left: 0.0, top: pixels(to, faults)? },
+            }
+        }
+        "resize" => {
+            keys_of(subject, "size of the window", &["width", "height"], faults);
+            let mut side = |name: &str, usual: u32| count(subject, name, usual, faults);
+            let (width, height) = (side("width", 1280)?, side("height", 800)?);
+            if subject.entries().is_empty() {
+                faults.push(Fault::kind(subject.span, key, "`{ width: 375, height: 667 }`", subject.kind()));
+            }
+            Step::Resize { width, height }
+        }
+        "edit" => Step::Edit { at: locator(subject, key, faults)?, to: value_of(required(node, "to", faults)?) },
         _ => return None,
     })
+}
+
+/// A file by its name, or with its type and text.
+fn dropped(node: &Node, faults: &mut Vec<Fault>) -> Option<DroppedFile> {
+    let Data::Map(_) = &node.data else {
+        return text_of(node, "drop", faults).map(|name| DroppedFile { media: media_of(&name).into(), name, text: String::new() });
+    };
+    keys_of(node, "key of a file", &["name", "type", "text"], faults);
+    let Some(name) = node.get("name").and_then(|n| text_of(n, "name", faults)) else {
+        faults.push(Fault::new(node.span, "`name` is missing: which file?").help("write `drop: mug.png`, or `{ name, type, text }`"));
+        return None;
+    };
+    let media = node.get("type").and_then(|n| text_of(n, "type", faults)).unwrap_or_else(|| media_of(&name).into());
+    let text = node.get("text").and_then(|n| text_of(n, "text", faults)).unwrap_or_default();
+    Some(DroppedFile { name, media, text })
+}
+
+/// The media type that browsers give a file of this name (IANA).
+fn media_of(name: &str) -> &'static str {
+    match name.rsplit_once('.').map_or("", |(_, end)| end).to_ascii_lowercase().as_str() {
+        "png" => "image/png",
+        "jpg" | "jpeg" => "image/jpeg",
+        "gif" => "image/gif",
+        "webp" => "image/webp",
+        "svg" => "image/svg+xml",
+        "pdf" => "application/pdf",
+        "txt" => "text/plain",
+        "csv" => "text/csv",
+        "json" => "application/json",
+        "html" | "htm" => "text/html",
+        "zip" => "application/zip",
+        _ => "",
+    }
 }
 
 fn required<'a>(node: &'a Node, key: &str, faults: &mut Vec<Fault>) -> Option<&'a Node> {
@@ -140,7 +223,6 @@ pub(crate) fn is_template(node: &Node) -> bool {
 
 /// A locator; the traps that YAML sets for one get their own message.
 pub(crate) fn locator(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Option<Locator> {
-    use crate::contract::yaml::Data;
     if matches!(node.data, Data::List(_)) {
         faults.push(Fault::kind(node.span, key, "a locator", "a list").help("YAML takes `[…]` for a list: put the selector in quotes"));
         return None;
@@ -152,7 +234,7 @@ pub(crate) fn locator(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Option
     };
     if is_template(node) {
         // Its text is only known in a case: what stands in for it now must not be judged.
-        return Some(Locator { written: text.into(), selector: None, role: None, name: None, text: Some(String::new()) });
+        return Some(Locator { written: text.into(), text: Some(String::new()), ..Locator::default() });
     }
     match Locator::parse(text) {
         Ok(locator) => Some(locator),
@@ -160,7 +242,7 @@ pub(crate) fn locator(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Option
             let start = node.span.start + error.at.min(node.span.end - node.span.start);
             faults.push(
                 Fault::new(fidelon_source::Span::new(start.min(node.span.end.saturating_sub(1)), node.span.end), error.message)
-                    .help("a locator is a CSS selector, `role \"name\"`, `role(name)` or `text(\"…\")`"),
+                    .help("a locator is a CSS selector, `role \"name\"`, `role(name)`, `text(\"…\")`, `slot(name)` or `ref(name)`"),
             );
             None
         }
@@ -213,6 +295,7 @@ pub(crate) fn duration(node: &Node, faults: &mut Vec<Fault>) -> Option<u32> {
 pub fn props_named(step: &Step) -> Vec<&str> {
     match step {
         Step::Pass { props } | Step::Assign { props } => props.keys().map(String::as_str).collect(),
+        Step::In { inner, .. } => props_named(inner),
         _ => Vec::new(),
     }
 }

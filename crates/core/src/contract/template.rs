@@ -2,6 +2,7 @@
 
 use serde_json::Value as Json;
 
+use crate::contract::values::value_of;
 use crate::contract::yaml::{Data, Node};
 use crate::value::Value;
 
@@ -67,7 +68,7 @@ pub fn resolve(node: &Node, evaluate: &mut dyn FnMut(&str) -> Result<Value, Stri
         Data::Scalar { text, .. } if text.contains("${") => {
             let pieces = pieces(text);
             match pieces.as_slice() {
-                [Piece::Expression(expression, _)] => Data::Given(to_json(evaluate(expression)?)),
+                [Piece::Expression(expression, _)] => Data::Given(evaluate(expression)?.to_plain()),
                 _ => {
                     let mut out = String::new();
                     for piece in &pieces {
@@ -90,12 +91,32 @@ pub fn resolve(node: &Node, evaluate: &mut dyn FnMut(&str) -> Result<Value, Stri
     Ok(Node { span: node.span, data })
 }
 
-fn to_json(value: Value) -> Json {
-    match value {
-        Value::Json(json) => json,
-        Value::Absent => serde_json::json!({ "$absent": true }),
-        Value::Js(text) => serde_json::json!({ "$js": text }),
-        Value::Other(text) => Json::from(text),
+/// The node with what every `{ $js: … }` and `{ $from: … }` gives in its place, as plain data: what a check compares with.
+///
+/// # Errors
+/// The expression that failed, and why.
+pub fn plain(node: &Node, evaluate: &mut dyn FnMut(&Value) -> Result<Value, String>) -> Result<Node, String> {
+    let data = match &node.data {
+        Data::Map(entries) => match value_of(node) {
+            special @ (Value::Js(_) | Value::From(_)) => Data::Given(evaluate(&special)?.to_plain()),
+            _ => {
+                let entries = entries.iter().map(|(k, v)| Ok((k.clone(), plain(v, evaluate)?)));
+                Data::Map(entries.collect::<Result<_, String>>()?)
+            }
+        },
+        Data::List(items) => Data::List(items.iter().map(|i| plain(i, evaluate)).collect::<Result<_, _>>()?),
+        Data::Given(json) => Data::Given(plain_json(json, evaluate)?),
+        other => other.clone(),
+    };
+    Ok(Node { span: node.span, data })
+}
+
+fn plain_json(json: &Json, evaluate: &mut dyn FnMut(&Value) -> Result<Value, String>) -> Result<Json, String> {
+    match (Value::from_plain(json.clone()), json) {
+        (special @ (Value::Js(_) | Value::From(_)), _) => Ok(evaluate(&special)?.to_plain()),
+        (_, Json::Array(items)) => items.iter().map(|i| plain_json(i, evaluate)).collect(),
+        (_, Json::Object(map)) => map.iter().map(|(k, v)| Ok((k.clone(), plain_json(v, evaluate)?))).collect(),
+        _ => Ok(json.clone()),
     }
 }
 

@@ -6,21 +6,25 @@ use serde_json::Value as Json;
 use crate::contract::checks::{Check, Events, Predicate, Request, Schema, Subject};
 use crate::finding::Failure;
 use crate::judge::equivalence;
-use crate::locator::{Locator, describe};
-use crate::observation::{Emitted, Note, Requested, Seen, Tone};
+use crate::locator::{Locator, Start, describe};
+use crate::observation::{Emitted, Held, Note, Requested, Seen, Tone};
 use crate::value::Value;
 
 /// Whether a check holds.
 ///
 /// # Errors
 /// How it failed.
-pub fn holds(check: &Check, seen: &Seen) -> Result<(), Failure> {
-    holds_in(check, seen, Document::ROOT)
+pub fn holds(check: &Check, before: &Seen, seen: &Seen) -> Result<(), Failure> {
+    holds_in(check, before, seen, None)
 }
 
-/// Whether a check holds of what is below `root`.
-fn holds_in(check: &Check, seen: &Seen, root: NodeId) -> Result<(), Failure> {
-    let place = &Place { doc: &seen.tree, root };
+/// Whether a check holds of what is below `root`, or of its part of the page.
+fn holds_in(check: &Check, before: &Seen, seen: &Seen, root: Option<NodeId>) -> Result<(), Failure> {
+    let Some(root) = root.or_else(|| seen.place(&check.part)) else {
+        return Err(failure(format!("the part `{}` is not on the page", check.part), None, None, None));
+    };
+    let part = check.part.as_str();
+    let place = &Place { seen, part, doc: &seen.tree, root };
     let doc = place.doc;
     let p = &check.predicates;
     match &check.subject {
@@ -43,15 +47,15 @@ fn holds_in(check: &Check, seen: &Seen, root: NodeId) -> Result<(), Failure> {
         }),
         Subject::Focused(at) => one(place, at, &or_true(p), |n| Value::json(doc.focused == Some(n))),
         Subject::Count(at) => {
-            let found = at.find(doc, root).len();
+            let found = place.find(at).len();
             all(p, &Value::json(found), &format!("the number of `{}`", at.written), None)
         }
         Subject::Present(at) => {
-            let found = !at.find(doc, root).is_empty();
+            let found = !place.find(at).is_empty();
             all(&or_true(p), &Value::json(found), &format!("`{}` being there", at.written), None)
         }
         Subject::Order(at) => {
-            let nodes = at.find(doc, root);
+            let nodes = place.find(at);
             let texts: Vec<Json> = nodes.iter().map(|n| Json::from(serialize::collapse(&doc.text_content(*n)))).collect();
             all(p, &Value::Json(Json::Array(texts)), &format!("the texts of `{}`", at.written), None)
         }
@@ -62,17 +66,24 @@ fn holds_in(check: &Check, seen: &Seen, root: NodeId) -> Result<(), Failure> {
         }),
         Subject::Markup(at) => markup(place, at, p),
         Subject::Within(at, checks) => {
-            let node = at.find_one(doc, root).map_err(|m| failure(m, None, None, None))?;
+            let node = place.find_one(at)?;
             let inner = |f: Failure| Failure { message: format!("within `{}`, {}", at.written, f.message), ..f };
-            checks.iter().try_for_each(|c| holds_in(c, seen, node)).map_err(inner)
+            checks.iter().try_for_each(|c| holds_in(c, before, seen, Some(node))).map_err(inner)
         }
         Subject::Requested(request) => requested(request.as_ref(), &seen.requests),
-        Subject::Emitted(events) => emitted(events, &seen.events),
+        Subject::Emitted(events) if part.is_empty() => emitted(events, &seen.events),
+        Subject::Emitted(events) => emitted(events, &seen.events.iter().filter(|e| e.part == part).cloned().collect::<Vec<_>>()),
+        Subject::Fills { slot, within, times } => fills(place, slot, within.as_ref(), *times),
+        Subject::Handed(slot) => {
+            let value = place.held().and_then(|h| h.handed.get(slot)).cloned().unwrap_or(Value::Absent);
+            all(p, &value, &format!("what the slot `{slot}` hands over"), None)
+        }
+        Subject::Outlasts(at) => outlasts(at, before, place),
         Subject::Bound(prop) => {
-            let value = seen.bound.get(prop).cloned().unwrap_or(Value::Absent);
+            let value = place.held().and_then(|h| h.bound.get(prop)).cloned().unwrap_or(Value::Absent);
             all(p, &value, &format!("what the parent holds of `{prop}`"), None)
         }
-        Subject::Exposed(member) => exposed(seen, member, p),
+        Subject::Exposed(member) => exposed(place, member, p),
         Subject::Warned => noted(seen, Tone::Warned, p),
         Subject::Failed => noted(seen, Tone::Failed, p),
     }
@@ -83,13 +94,98 @@ fn or_true(predicates: &[Predicate]) -> Vec<Predicate> {
 }
 
 fn failure(message: String, expected: Option<String>, actual: Option<String>, node: Option<String>) -> Failure {
-    Failure { message, expected, actual, node, place: None }
+    Failure { message, expected, actual, node, ..Failure::default() }
 }
 
 /// Where a check looks.
 struct Place<'a> {
+    seen: &'a Seen,
+    part: &'a str,
     doc: &'a Document,
     root: NodeId,
+}
+
+impl Place<'_> {
+    fn held(&self) -> Option<&Held> {
+        self.seen.held(self.part)
+    }
+
+    /// The nodes that a locator starts from. Without a part it may be any part's.
+    fn started(&self, at: &Locator) -> Vec<NodeId> {
+        let Some(start) = &at.start else { return Vec::new() };
+        let held = self.seen.held.iter().filter(|(name, _)| self.part.is_empty() || *name == self.part).map(|(_, held)| held);
+        match start {
+            Start::Slot(slot) => held.filter_map(|h| h.given.get(slot)).flatten().map(|g| g.node).collect(),
+            Start::Ref(name) => held.filter_map(|h| h.refs.get(name)).copied().collect(),
+        }
+    }
+
+    fn find(&self, at: &Locator) -> Vec<NodeId> {
+        at.find(self.doc, self.root, &self.started(at))
+    }
+
+    fn find_one(&self, at: &Locator) -> Result<NodeId, Failure> {
+        at.find_one(self.doc, self.root, &self.started(at)).map_err(|m| failure(m, None, None, None))
+    }
+}
+
+/// Where the content of a slot stands: in one node and nowhere else, and how often.
+fn fills(place: &Place<'_>, slot: &str, within: Option<&Locator>, times: Option<usize>) -> Result<(), Failure> {
+    let given = place.held().and_then(|h| h.given.get(slot)).map_or(&[][..], Vec::as_slice);
+    let what = format!("the content of the slot `{slot}`");
+    // The content may be several nodes: each stands as often as the slot is repeated.
+    let contents = given.iter().map(|g| g.index).max().map_or(0, |most| most + 1);
+    let often = (0..contents).map(|i| given.iter().filter(|g| g.index == i).count()).max().unwrap_or(0);
+    let stands = |count: usize| if count == 1 { "once".to_owned() } else { format!("{count} times") };
+    match times {
+        Some(n) if n != often => {
+            return Err(failure(format!("{what} does not stand as often as promised"), Some(stands(n)), Some(stands(often)), None));
+        }
+        None if often == 0 => {
+            return Err(failure(format!("{what} stands nowhere"), Some("on the page".into()), Some("nowhere".into()), None));
+        }
+        _ => {}
+    }
+    let Some(at) = within else { return Ok(()) };
+    let inside = place.find(at);
+    if inside.is_empty() && often > 0 {
+        place.find_one(at)?;
+    }
+    let doc = place.doc;
+    let is_in = |node: NodeId| inside.iter().any(|i| *i == node || doc.ancestors(node).any(|a| a == *i));
+    match given.iter().find(|g| !is_in(g.node)) {
+        None => Ok(()),
+        Some(astray) => Err(failure(
+            format!("{what} stands elsewhere"),
+            Some(format!("in `{}` and nowhere else", at.written)),
+            Some(format!("in {}", path_of(doc, astray.node))),
+            Some(path_of(doc, astray.node)),
+        )),
+    }
+}
+
+/// Whether what was there before the steps is there after them: the same nodes, not others that look like them.
+fn outlasts(at: &Locator, before: &Seen, place: &Place<'_>) -> Result<(), Failure> {
+    let Some(root) = before.place(place.part) else { return Err(failure("nothing was there before the steps".into(), None, None, None)) };
+    let earlier = Place { seen: before, part: place.part, doc: &before.tree, root };
+    let number = |seen: &Seen, node: &NodeId| seen.numbers.get(node.0 as usize).copied();
+    let was = earlier.find(at);
+    if was.is_empty() {
+        earlier.find_one(at)?;
+    }
+    let is: Vec<_> = place.find(at).iter().map(|n| number(place.seen, n)).collect();
+    match was.iter().find(|n| !is.contains(&number(before, n))) {
+        None => Ok(()),
+        Some(lost) => {
+            let actual = if is.is_empty() { "nothing" } else { "another node in its place" };
+            Err(failure(
+                format!("`{}` did not outlast the steps", at.written),
+                Some(format!("the same {}", describe(earlier.doc, *lost))),
+                Some(actual.into()),
+                Some(path_of(earlier.doc, *lost)),
+            ))
+        }
+    }
 }
 
 /// The markup of a node's content against HTML, both in the normal form: white space, the order of attributes and ids that
@@ -110,12 +206,23 @@ fn markup(place: &Place<'_>, at: &Locator, predicates: &[Predicate]) -> Result<(
             other => other.clone(),
         })
         .collect();
-    one(place, at, &predicates, |n| Value::json(equivalence::markup(place.doc, n)))
+    one(place, at, &predicates, |n| Value::json(equivalence::markup(place.doc, n))).map_err(|mut failure| {
+        let promised = predicates.iter().find_map(|p| match p {
+            Predicate::Is(Value::Json(Json::String(text))) => Some(text),
+            _ => None,
+        });
+        if let (Some(promised), Ok(node)) = (promised, place.find_one(at)) {
+            let is = equivalence::markup(place.doc, node);
+            let (expected, actual) = equivalence::difference(promised, &is);
+            failure = Failure { expected: Some(expected), actual: Some(actual), diff: equivalence::diff(promised, &is), ..failure };
+        }
+        failure
+    })
 }
 
 fn one(place: &Place<'_>, at: &Locator, predicates: &[Predicate], read: impl Fn(NodeId) -> Value) -> Result<(), Failure> {
     let doc = place.doc;
-    let node = at.find_one(doc, place.root).map_err(|m| failure(m, None, None, None))?;
+    let node = place.find_one(at)?;
     all(predicates, &read(node), &format!("`{}`", at.written), Some(path_of(doc, node)))
 }
 
@@ -180,7 +287,7 @@ fn actual_json(value: &Value) -> Option<Json> {
     match value {
         Value::Json(json) => Some(json.clone()),
         Value::Absent => Some(Json::Null),
-        Value::Js(_) | Value::Other(_) => None,
+        Value::Js(_) | Value::From(_) | Value::Other(_) => None,
     }
 }
 
@@ -376,9 +483,9 @@ fn like(pattern: &str, text: &str) -> bool {
     }
 }
 
-fn exposed(seen: &Seen, member: &str, predicates: &[Predicate]) -> Result<(), Failure> {
+fn exposed(place: &Place<'_>, member: &str, predicates: &[Predicate]) -> Result<(), Failure> {
     let what = format!("the exposed member `{member}`");
-    let Some(members) = &seen.exposed else {
+    let Some(members) = place.held().and_then(|h| h.exposed.as_ref()) else {
         return Err(failure(format!("{what} cannot be reached: the ref holds nothing"), Some(member.into()), Some("nothing".into()), None));
     };
     match members.get(member) {
@@ -419,20 +526,37 @@ fn noted(seen: &Seen, tone: Tone, predicates: &[Predicate]) -> Result<(), Failur
 mod tests {
     use super::*;
     use crate::contract::{read, yaml};
+    use crate::observation::Given;
 
     fn seen(html: &str) -> Seen {
-        let event = |name: &str, binding, payload: Json| Emitted { name: name.into(), binding, payload: vec![Value::Json(payload)] };
+        let event = |name: &str, binding, payload: Json| Emitted {
+            name: name.into(),
+            binding,
+            payload: vec![Value::Json(payload)],
+            part: if name == "target" { "dial".into() } else { String::new() },
+        };
+        let tree = fidelon_dom::parse::document(html);
+        let found = |locator: &str| Locator::parse(locator).expect("reads").find(&tree, Document::ROOT, &[]);
+        let given = |locator: &str| found(locator).iter().map(|n| Given { index: 0, node: *n }).collect::<Vec<_>>();
+        let held = Held {
+            bound: [("target".to_owned(), Value::json(620))].into_iter().collect(),
+            exposed: Some(
+                [("reset".to_owned(), Value::Other("function".into())), ("reading".to_owned(), Value::json(620))].into_iter().collect(),
+            ),
+            refs: found("input").iter().map(|n| ("field".to_owned(), *n)).collect(),
+            given: [("default".to_owned(), given("li")), ("note".to_owned(), given(".gone b")), ("footer".to_owned(), Vec::new())].into(),
+            handed: [("note".to_owned(), Value::Json(serde_json::json!({ "room": 3 })))].into_iter().collect(),
+        };
+        let part = Held { bound: [("target".to_owned(), Value::json(7))].into_iter().collect(), ..Held::default() };
         Seen {
-            tree: fidelon_dom::parse::document(html),
+            numbers: (0..tree.len() as u32).map(NodeId).collect(),
+            tree,
             events: vec![
                 event("fire", false, serde_json::json!({ "target": 610 })),
                 event("target", true, serde_json::json!(610)),
                 event("fire", false, serde_json::json!({ "target": 620 })),
             ],
-            bound: [("target".to_owned(), Value::json(620))].into_iter().collect(),
-            exposed: Some(
-                [("reset".to_owned(), Value::Other("function".into())), ("reading".to_owned(), Value::json(620))].into_iter().collect(),
-            ),
+            held: [(String::new(), held), ("dial".to_owned(), part)].into_iter().collect(),
             notes: vec![Note { tone: Tone::Warned, text: "Missing required prop: \"label\"".into(), place: None }],
             faults: Vec::new(),
             settled: true,
@@ -447,7 +571,7 @@ mod tests {
     fn checks_hold_and_break() {
         let page = seen(
             "<div class='dial hot'><output class=reading>620  °C</output><input type=number value=620><button disabled>Raise</button><li>a</li><li>b</li></div>\
-             <p class=gone style='display:none;margin:1px 2px'><b class=x id=q1>a</b><label for=q1></label></p>",
+             <div data-part=dial><i>in the part</i></div><p class=gone style='display:none;margin:1px 2px'><b class=x id=q1>a</b><label for=q1></label></p>",
         );
         for (check, ok) in [
             ("{text: .reading, is: 620 °C}", true),
@@ -515,23 +639,72 @@ mod tests {
             ("{exposed: reset}", true),
             ("{exposed: nudge}", false),
             ("{exposed: reading, is: 620}", true),
+            ("{fills: default}", true),
+            ("{fills: default, times: 2}", true),
+            ("{fills: default, times: 1}", false),
+            ("{fills: default, in: .dial}", true),
+            ("{fills: default, in: .gone}", false),
+            ("{fills: default, in: .nowhere}", false),
+            ("{fills: footer}", false),
+            ("{fills: footer, times: 0}", true),
+            ("{text: slot(note), is: a}", true),
+            ("{text: slot(note), is: b}", false),
+            ("{count: slot(default) li, is: 2}", true),
+            ("{value: ref(field), is: 620}", true),
+            ("{present: ref(nothing)}", false),
+            ("{handed: note, is: {room: 3}}", true),
+            ("{handed: note, has: room}", true),
+            ("{handed: note, fits: {required: [count]}}", false),
+            ("{outlasts: .dial}", true),
+            ("{outlasts: .nowhere}", false),
+            ("{text: i, part: dial, is: in the part}", true),
+            ("{present: li, part: dial}", false),
+            ("{present: i, part: shelf}", false),
+            ("{bound: target, part: dial, is: 7}", true),
+            ("{emitted: nothing, part: dial}", false),
+            ("{emitted: {only: [target]}, part: dial}", true),
+            ("{emitted: fire, part: dial}", false),
             ("{warned: nothing}", false),
             ("{warned: true, has: label}", true),
             ("{failed: nothing}", true),
         ] {
             let node = yaml::parse(check).expect("yaml");
             let check_read = crate::contract::checks::read_check(&node).unwrap_or_else(|f| panic!("{check}: {f:?}"));
-            let outcome = holds(&check_read, &page);
+            let outcome = holds(&check_read, &page, &page);
             assert_eq!(outcome.is_ok(), ok, "{check}: {outcome:?}");
         }
         assert!(read("component: a").is_ok());
     }
 
     #[test]
+    fn a_node_outlasts_steps_when_it_is_the_same_one() {
+        let (before, mut after) = (seen("<ul><li>a</li><li>b</li></ul>"), seen("<ul><li>b</li><li>a</li></ul>"));
+        let read = |check: &str| crate::contract::checks::read_check(&yaml::parse(check).expect("yaml")).expect("reads");
+        let number_of = |seen: &Seen, text: &str| {
+            let found = Locator::parse(&format!("text(\"{text}\")")).expect("reads").find_one(&seen.tree, Document::ROOT, &[]);
+            found.expect("there").0 as usize
+        };
+        // Moved: each keeps its number.
+        let (a, b) = (number_of(&before, "a"), number_of(&before, "b"));
+        let (new_b, new_a) = (number_of(&after, "b"), number_of(&after, "a"));
+        after.numbers[new_b] = before.numbers[b];
+        after.numbers[new_a] = before.numbers[a];
+        assert_eq!(holds(&read("{outlasts: li}"), &before, &after), Ok(()));
+        // Made anew.
+        after.numbers[new_a] = NodeId(4000);
+        let failure = holds(&read("{outlasts: text(\"a\")}"), &before, &after).expect_err("another node");
+        assert_eq!(failure.actual.as_deref(), Some("another node in its place"));
+    }
+
+    #[test]
     fn failures_say_what_was_there() {
         let page = seen("<p class=reading>20</p>");
+        let markup = yaml::parse("{markup: body, is: '<p class=reading>21</p>'}").expect("yaml");
+        let failure = holds(&crate::contract::checks::read_check(&markup).expect("reads"), &page, &page).expect_err("differs");
+        assert!(failure.diff.iter().any(|l| l.starts_with('-') && l.contains("21")), "{failure:?}");
+        assert!(failure.diff.iter().any(|l| l.starts_with('+') && l.contains("20")), "{failure:?}");
         let node = yaml::parse("{text: .reading, is: 21}").expect("yaml");
-        let failure = holds(&crate::contract::checks::read_check(&node).expect("reads"), &page).expect_err("differs");
+        let failure = holds(&crate::contract::checks::read_check(&node).expect("reads"), &page, &page).expect_err("differs");
         assert_eq!((failure.expected.as_deref(), failure.actual.as_deref()), (Some("21"), Some("\"20\"")));
         assert_eq!(failure.message, "`.reading` is not as promised");
     }

@@ -3,14 +3,15 @@
 use indexmap::IndexMap;
 use serde_json::Value as Json;
 
-use crate::contract::checks::{Check, read_check};
-use crate::contract::model::{Clause, Expression};
+use crate::contract::checks::{Check, Schema, read_check};
+use crate::contract::model::{Clause, Contract, Expression};
 use crate::contract::steps::read_step;
 use crate::contract::template;
+use crate::contract::yaml::Node;
 use crate::finding::Failure;
 use crate::judge::check::holds;
 use crate::observation::Observation;
-use crate::stage::{Combination, Expressions, Script, Surroundings};
+use crate::stage::{Combination, Expressions, Script, Step, Surroundings};
 use crate::value::Value;
 
 /// A clause in one combination: what to play, and what to check after each phase.
@@ -20,10 +21,25 @@ pub struct Case {
     pub combination: Combination,
     /// What to play.
     pub script: Script,
-    /// True when the contract cans replies.
-    pub canned: bool,
     /// The checks after each phase of the clause. The phases of the observation are one more: the mount comes first.
     pub checks: Vec<Vec<Check>>,
+}
+
+/// What every clause of a contract promises besides its own words.
+#[derive(Debug, Clone, Default)]
+pub struct Standing {
+    /// Whether replies are canned: a request that none answers is a fault then.
+    pub canned: bool,
+    /// What the payloads of events fit.
+    pub payloads: IndexMap<String, Schema>,
+}
+
+impl Standing {
+    /// Those of a contract.
+    pub fn of(contract: &Contract) -> Self {
+        let payloads = contract.events.iter().filter_map(|(name, (schema, _))| Some((name.clone(), schema.clone()?)));
+        Self { canned: contract.surroundings.network.is_some(), payloads: payloads.collect() }
+    }
 }
 
 /// An expression that could not be evaluated, and in which combination.
@@ -67,7 +83,6 @@ pub fn is_true(
 /// The first expression that cannot be evaluated.
 pub fn cases(
     clause: &Clause,
-    canned: bool,
     combinations: &[Combination],
     component: &str,
     engine: &mut dyn Expressions,
@@ -83,7 +98,7 @@ pub fn cases(
         {
             continue;
         }
-        out.push(Case { canned, ..case(clause, combination, component, engine)? });
+        out.push(case(clause, combination, component, engine)?);
     }
     Ok(out)
 }
@@ -92,6 +107,7 @@ fn case(clause: &Clause, combination: Combination, component: &str, engine: &mut
     let scope = scope(&combination, component);
     let fault = |message: String| ExpressionFault { message, span: clause.span, combination: combination.in_words() };
     let mut evaluate = |expression: &str| engine.evaluate(expression, &scope).map_err(|m| format!("`${{{expression}}}`: {m}"));
+    let mut written: Vec<(Vec<Step>, Vec<Node>)> = Vec::new();
     let mut phases = Vec::new();
     let mut checks = Vec::new();
     let words = |faults: Vec<crate::contract::Fault>| faults.into_iter().map(|f| f.message).collect::<Vec<_>>().join("; ");
@@ -101,46 +117,44 @@ fn case(clause: &Clause, combination: Combination, component: &str, engine: &mut
             let node = template::resolve(node, &mut evaluate).map_err(fault)?;
             steps.push(read_step(&node).map_err(|f| fault(words(f)))?);
         }
-        let mut of_phase = Vec::new();
-        for node in &phase.checks {
-            let node = template::resolve(node, &mut evaluate).map_err(fault)?;
-            of_phase.push(read_check(&node).map_err(|f| fault(words(f)))?);
-        }
+        let nodes = phase.checks.iter().map(|node| template::resolve(node, &mut evaluate).map_err(fault)).collect::<Result<_, _>>()?;
+        written.push((steps, nodes));
+    }
+    // What a check compares with is plain data; what a step passes is the value itself.
+    let mut value = |special: &Value| match special {
+        Value::Js(text) => engine.evaluate(text, &scope).map_err(|m| format!("`{text}`: {m}")),
+        other => engine.evaluate("value", &[("value".to_owned(), other.clone())].into_iter().collect()),
+    };
+    for (steps, nodes) in written {
+        let read = nodes.iter().map(|node| {
+            let node = template::plain(node, &mut value).map_err(fault)?;
+            read_check(&node).map_err(|f| fault(words(f)))
+        });
+        checks.push(read.collect::<Result<_, _>>()?);
         phases.push(steps);
-        checks.push(of_phase);
     }
     let script = Script { combination: combination.clone(), parent: clause.parent, phases, seed: 1, surroundings: Surroundings::default() };
-    Ok(Case { combination, script, canned: false, checks })
+    Ok(Case { combination, script, checks })
 }
 
 /// What the checks of a case say: every failure, in the order of the clause. A step that could not be done is one.
-pub fn judge(case: &Case, observation: &Observation) -> Vec<Failure> {
+pub fn judge(case: &Case, standing: &Standing, observation: &Observation) -> Vec<Failure> {
     let mut failures = Vec::new();
-    if case.canned {
+    if standing.canned {
         failures.extend(unexpected(observation));
     }
+    failures.extend(misfits(standing, observation));
     // A clause without steps looks at the mount itself.
     for (i, checks) in case.checks.iter().enumerate() {
         let Some(seen) = observation.phases.get(i + 1) else {
-            failures.push(Failure {
-                message: "the stage did not come this far".into(),
-                expected: None,
-                actual: None,
-                node: None,
-                place: None,
-            });
+            failures.push(Failure { message: "the stage did not come this far".into(), ..Failure::default() });
             continue;
         };
         for fault in &seen.faults {
-            failures.push(Failure {
-                message: format!("step {} could not be done: {}", fault.step + 1, fault.message),
-                expected: None,
-                actual: None,
-                node: None,
-                place: None,
-            });
+            failures
+                .push(Failure { message: format!("step {} could not be done: {}", fault.step + 1, fault.message), ..Failure::default() });
         }
-        failures.extend(checks.iter().filter_map(|check| holds(check, seen).err()));
+        failures.extend(checks.iter().filter_map(|check| holds(check, &observation.phases[i], seen).err()));
     }
     failures
 }
@@ -153,8 +167,31 @@ fn unexpected(observation: &Observation) -> Vec<Failure> {
             message: "a request was made for which no reply is canned".into(),
             expected: Some("one of those under `network:`".into()),
             actual: Some(format!("{} {}", request.method, request.url)),
-            node: None,
-            place: None,
+            ..Failure::default()
+        };
+        if !out.contains(&failure) {
+            out.push(failure);
+        }
+    }
+    out
+}
+
+/// Events whose payload does not fit what the contract says of it. Each is told once.
+fn misfits(standing: &Standing, observation: &Observation) -> Vec<Failure> {
+    let mut out: Vec<Failure> = Vec::new();
+    for event in observation.phases.iter().flat_map(|p| &p.events).filter(|e| !e.binding) {
+        let Some(schema) = standing.payloads.get(&event.name) else { continue };
+        let why = match event.value() {
+            Value::Json(json) => schema.misfit(&json),
+            Value::Absent => schema.misfit(&Json::Null),
+            _ => Some("it is no plain data".into()),
+        };
+        let Some(why) = why else { continue };
+        let failure = Failure {
+            message: format!("`{}` carried what does not fit its payload: {why}", event.name),
+            expected: Some(format!("what fits {}", schema.text())),
+            actual: Some(event.value().to_string()),
+            ..Failure::default()
         };
         if !out.contains(&failure) {
             out.push(failure);

@@ -90,6 +90,25 @@ pub fn difference(expected: &str, actual: &str) -> (String, String) {
     (cut(&e), cut(&a))
 }
 
+/// Lines that stay around a difference.
+const CONTEXT: usize = 2;
+
+/// Two texts line by line: what stays begins with a blank, what is missing with `-`, what is there instead with `+`; `…`
+/// stands for what was left out in between.
+pub fn diff(expected: &str, actual: &str) -> Vec<String> {
+    let diff = similar::TextDiff::from_lines(expected, actual);
+    let mut out = Vec::new();
+    for (i, group) in diff.grouped_ops(CONTEXT).iter().enumerate() {
+        if i > 0 {
+            out.push("…".to_owned());
+        }
+        for change in group.iter().flat_map(|op| diff.iter_changes(op)) {
+            out.push(format!("{}{}", change.tag(), change.value().trim_end_matches('\n')));
+        }
+    }
+    out
+}
+
 /// The document below the place where a component was mounted: the first element of the body.
 pub fn container(doc: &Document) -> Option<NodeId> {
     doc.children(doc.body()?).find(|c| doc.element(*c).is_some())
@@ -100,16 +119,7 @@ mod tests {
     use super::*;
 
     fn seen(html: &str) -> Seen {
-        Seen {
-            tree: fidelon_dom::parse::document(html),
-            events: Vec::new(),
-            bound: indexmap::IndexMap::new(),
-            exposed: None,
-            notes: Vec::new(),
-            faults: Vec::new(),
-            settled: true,
-            requests: Vec::new(),
-        }
+        Seen { tree: fidelon_dom::parse::document(html), settled: true, ..Seen::default() }
     }
 
     #[test]
@@ -129,6 +139,7 @@ mod tests {
     #[test]
     fn a_difference_is_cut_to_what_differs() {
         assert_eq!(difference("<a>\n1\n2\n</a>", "<a>\n1\n3\n</a>"), ("2".into(), "3".into()));
+        assert_eq!(diff("a\nb\nc\nd\ne\nf\n", "a\nb\nc\nx\ne\nf\n"), [" b", " c", "-d", "+x", " e", " f"]);
         assert_eq!(difference("<a>\n</a>", "<a>\n1\n</a>"), ("(nothing)".into(), "1".into()));
     }
 }

@@ -58,18 +58,30 @@ pub struct Law {
     pub name: &'static str,
     /// What it demands, in one line.
     pub demands: &'static str,
+    /// Whether a scene keeps it too.
+    pub of_scenes: bool,
     /// How it is checked.
     pub check: fn(&Matter<'_>, &mut dyn Runs) -> Said,
 }
 
 /// All laws, in the order in which they are told.
 pub const LAWS: [Law; 6] = [
-    Law { name: "render/succeeds", demands: "mounting raises no error", check: render::succeeds },
-    Law { name: "render/quiet", demands: "nothing is logged as a warning or an error", check: render::quiet },
-    Law { name: "render/settles", demands: "it comes to rest: no endless update loop", check: render::settles },
-    Law { name: "render/repeatable", demands: "two fresh mounts of one combination are the same", check: render::repeatable },
-    Law { name: "prop/live", demands: "a changed prop shows as it would in a fresh mount", check: prop::live },
-    Law { name: "prop/steady", demands: "passing equal props again changes nothing and emits nothing", check: prop::steady },
+    Law { name: "render/succeeds", demands: "mounting raises no error", of_scenes: true, check: render::succeeds },
+    Law { name: "render/quiet", demands: "nothing is logged as a warning or an error", of_scenes: true, check: render::quiet },
+    Law { name: "render/settles", demands: "it comes to rest: no endless update loop", of_scenes: true, check: render::settles },
+    Law {
+        name: "render/repeatable",
+        demands: "two fresh mounts of one combination are the same",
+        of_scenes: true,
+        check: render::repeatable,
+    },
+    Law { name: "prop/live", demands: "a changed prop shows as it would in a fresh mount", of_scenes: false, check: prop::live },
+    Law {
+        name: "prop/steady",
+        demands: "passing equal props again changes nothing and emits nothing",
+        of_scenes: false,
+        check: prop::steady,
+    },
 ];
 
 /// The names of all laws.

@@ -60,8 +60,7 @@ fn change(from: &Combination, to: &Combination, name: &str, runs: &mut dyn Runs)
             message: format!("after `{name}` changed from {was} to {value} it does not show what a fresh mount shows"),
             expected: Some(expected),
             actual: Some(actual),
-            node: None,
-            place: None,
+            ..Failure::default()
         }
     });
     let events = updated.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
@@ -85,16 +84,14 @@ pub(super) fn steady(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
                 message: "equal props passed again change what it shows".into(),
                 expected: Some(expected),
                 actual: Some(actual),
-                node: None,
-                place: None,
+                ..Failure::default()
             })
         } else if !events.is_empty() {
             Some(Failure {
                 message: "equal props passed again make it emit".into(),
                 expected: Some("nothing".into()),
                 actual: Some(events.join(", ")),
-                node: None,
-                place: None,
+                ..Failure::default()
             })
         } else {
             None

@@ -36,8 +36,8 @@ fn of_note(message: &str, note: &Note) -> Failure {
         message: message.into(),
         expected: Some("nothing".into()),
         actual: Some(note.text.clone()),
-        node: None,
         place: note.place.clone(),
+        ..Failure::default()
     }
 }
 
@@ -62,8 +62,7 @@ pub(super) fn settles(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             message: "it keeps itself busy without end".into(),
             expected: Some("rest within the budget of 2,000 tasks".into()),
             actual: Some("more tasks still waiting".into()),
-            node: None,
-            place: None,
+            ..Failure::default()
         })
     })
 }
@@ -81,8 +80,7 @@ pub(super) fn repeatable(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
                 message: "a second mount of the same shows something else".into(),
                 expected: Some(expected),
                 actual: Some(actual),
-                node: None,
-                place: None,
+                ..Failure::default()
             }
         });
         out.push(Checked { combination: combination.clone(), failure, events: Vec::new(), about: None });

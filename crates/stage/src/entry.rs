@@ -1,0 +1,146 @@
+//! The module that brings a scene, its adapters and the session together.
+
+use std::collections::BTreeMap;
+use std::fmt::Write as _;
+use std::path::Path;
+use std::sync::Arc;
+
+use fidelon_core::scene::{Module, Part, Passed, Scene};
+use fidelon_core::surface::Framework;
+use serde_json::{Value as Json, json};
+
+const SESSION: &str = concat!(include_str!("../js/values.js"), include_str!("../js/session.js"));
+const CONTENT: &str = include_str!("../js/content.js");
+const ACT: &str = include_str!("../js/act.js");
+const VUE: &str = include_str!("../../../adapters/vue.js");
+const REACT: &str = include_str!("../../../adapters/react.js");
+
+/// The name of the module that opens the session.
+pub(crate) const ENTRY: &str = "stage:entry";
+
+fn adapter(framework: Framework) -> (&'static str, &'static str) {
+    match framework {
+        Framework::Vue => ("stage:vue", VUE),
+        Framework::React => ("stage:react", REACT),
+    }
+}
+
+/// All modules of ours that a scene needs, by name.
+pub(crate) fn modules(scene: &Scene, root: &Path) -> BTreeMap<String, Arc<str>> {
+    let fixed = [("stage:session", SESSION), ("stage:content", CONTENT), ("stage:act", ACT)];
+    let adapters = scene.parts.iter().map(|p| adapter(p.surface.framework));
+    let mut out: BTreeMap<String, Arc<str>> = fixed.into_iter().chain(adapters).map(|(n, code)| (n.to_owned(), Arc::from(code))).collect();
+    out.insert(ENTRY.to_owned(), entry(scene, root).into());
+    out
+}
+
+/// Writes imports, each under a name of its own.
+struct Imports<'a> {
+    root: &'a Path,
+    text: String,
+    count: usize,
+}
+
+impl Imports<'_> {
+    fn path(&self, file: &str) -> Json {
+        Json::from(self.root.join(file).to_string_lossy())
+    }
+
+    /// `what` is all of the module for `*`, else an export.
+    fn import(&mut self, what: &str, from: &Json) -> String {
+        self.count += 1;
+        let name = format!("it{}", self.count);
+        let clause = if what == "*" { format!("* as {name}") } else { format!("{{ {what} as {name} }}") };
+        let _ = writeln!(self.text, "import {clause} from {from};");
+        name
+    }
+
+    fn module(&mut self, module: &Module) -> String {
+        let from = self.path(&module.file);
+        self.import(&module.export, &from)
+    }
+}
+
+fn entry(scene: &Scene, root: &Path) -> String {
+    let mut imports = Imports { root, text: "import { open } from 'stage:session';\n".into(), count: 0 };
+    for style in &scene.styles {
+        let _ = writeln!(imports.text, "import {};", imports.path(style));
+    }
+    let parts: Vec<String> = scene.parts.iter().map(|part| part_of(part, scene, &mut imports)).collect();
+    let values: Vec<String> = scene.values.iter().map(|(name, module)| value_of(name, module, &mut imports)).collect();
+    let wires = json!(scene.wires);
+    format!(
+        "{}const exported = (module, name, of) => {{ if (!(name in module)) throw new Error(`${{of}}: the module exports no \\`${{name}}\\``); return module[name]; }};\n\
+         globalThis.__stage = open({{ parts: [{}], state: {}, wires: {wires}, values: {{ {} }} }});\n",
+        imports.text,
+        parts.join(", "),
+        scene.state.is_some(),
+        values.join(", "),
+    )
+}
+
+fn value_of(name: &str, module: &Module, imports: &mut Imports<'_>) -> String {
+    let from = imports.path(&module.file);
+    let all = imports.import("*", &from);
+    let (name, export) = (Json::from(name), Json::from(module.export.as_str()));
+    format!("{name}: exported({all}, {export}, {name})")
+}
+
+fn part_of(part: &Part, scene: &Scene, imports: &mut Imports<'_>) -> String {
+    let framework = part.surface.framework;
+    let adapter = imports.import("*", &Json::from(adapter(framework).0));
+    let surface = &part.surface;
+    let component = imports.module(&Module { file: surface.file.clone(), export: surface.export.clone() });
+    let wrap: Vec<String> = scene
+        .wrap
+        .iter()
+        .filter(|w| w.framework.is_none_or(|f| f == framework))
+        .map(|w| {
+            let component = imports.module(&w.component);
+            let props: Vec<String> = w.props.iter().map(|(k, v)| format!("{}: {}", Json::from(k.as_str()), literal(v))).collect();
+            format!("{{ component: {component}, props: {{ {} }} }}", props.join(", "))
+        })
+        .collect();
+    let uses: Vec<String> = scene
+        .uses
+        .iter()
+        .filter(|u| u.framework.is_none_or(|f| f == framework))
+        .map(|u| format!("{}: {}", u.name, imports.module(&u.component)))
+        .collect();
+    let props: serde_json::Map<String, Json> = part
+        .props
+        .iter()
+        .map(|(name, passed)| {
+            let told = match passed {
+                Passed::Value(value) => json!({ "value": value }),
+                Passed::Expression(text) => json!({ "expression": text }),
+            };
+            (name.clone(), told)
+        })
+        .collect();
+    let declared = json!({
+        "props": surface.props.iter().map(|p| json!({ "name": p.name, "two_way": p.two_way })).collect::<Vec<_>>(),
+        "events": surface.events, "slots": surface.slots, "exposes": surface.exposes,
+    });
+    format!(
+        "{{ name: {}, adapter: {adapter}, component: {component}, surface: {declared}, props: {}, fills: {}, wrap: [{}], uses: {{ {} }}, \
+         wantsRef: {}, tracked: {} }}",
+        Json::from(part.name.as_str()),
+        Json::Object(props),
+        json!(part.fills),
+        wrap.join(", "),
+        uses.join(", "),
+        part.reached || !surface.exposes.is_empty(),
+        part.tracked,
+    )
+}
+
+/// A value as ECMAScript.
+fn literal(value: &fidelon_core::Value) -> String {
+    use fidelon_core::Value;
+    match value {
+        Value::Json(json) => json.to_string(),
+        Value::Js(text) => format!("({text})"),
+        Value::Absent | Value::From(_) | Value::Other(_) => "undefined".into(),
+    }
+}
