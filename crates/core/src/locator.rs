@@ -11,6 +11,8 @@ pub enum Start {
     Slot(String),
     /// An element that the component exposes; the ref itself under the empty name.
     Ref(String),
+    /// What another locator finds.
+    Within(Box<Locator>),
 }
 
 /// A pointer at nodes: where to start, a selector, then a role with a name, or a text.
@@ -55,6 +57,14 @@ impl Locator {
         if let Some(inner) = call(text, "text") {
             out.text = Some(unquote(inner).unwrap_or(inner).to_owned());
             return Ok(out);
+        }
+        if let Some((outer, rest)) = split(text) {
+            let skipped = text.chars().count() - rest.chars().count();
+            let outer = Self::parse(outer)?;
+            return match Self::parse(rest) {
+                Ok(inner) => Ok(Self { written: out.written, start: Some(Start::Within(Box::new(outer))), ..inner }),
+                Err(error) => fail(error.message, skipped + error.at),
+            };
         }
         if let Some((start, rest)) = start(text) {
             out.start = Some(start);
@@ -113,6 +123,12 @@ impl Locator {
         if self.start.is_none() {
             return self.find_below(doc, root);
         }
+        if let Some(Start::Within(outer)) = &self.start {
+            let mut found: Vec<NodeId> = outer.find(doc, root, started).iter().flat_map(|n| self.find_below(doc, *n)).collect();
+            found.sort_unstable_by_key(|n| doc.descendants(root).position(|d| d == *n));
+            found.dedup();
+            return found;
+        }
         let within = |n: &NodeId| root == Document::ROOT || *n == root || doc.ancestors(*n).any(|a| a == root);
         let mut starts: Vec<NodeId> = Vec::new();
         for node in started.iter().filter(|n| within(n)) {
@@ -160,6 +176,11 @@ impl Locator {
     }
 
     fn instead(&self, doc: &Document, root: NodeId, started: &[NodeId]) -> String {
+        if let Some(Start::Within(outer)) = &self.start
+            && let Err(message) = outer.find_one(doc, root, started)
+        {
+            return message;
+        }
         match (&self.start, started) {
             (Some(Start::Slot(name)), []) => format!("No element of the content of `{name}` is on the page."),
             (Some(Start::Ref(name)), []) if name.is_empty() => "The ref holds no element.".into(),
@@ -199,6 +220,42 @@ impl Locator {
         }
         nodes
     }
+}
+
+/// A role in the midst, `region "Pieces" li` or `role(figure) output`: where to look, and what for. Quotes and names in the
+/// brackets of a selector are its own.
+fn split(text: &str) -> Option<(&str, &str)> {
+    let mut depth = 0usize;
+    let mut at = 0;
+    while let Some(c) = text[at..].chars().next() {
+        let rest = &text[at..];
+        let word_starts = at == 0 || text[..at].ends_with(' ');
+        let end = match c {
+            '[' | '(' => {
+                depth += 1;
+                None
+            }
+            ']' | ')' => {
+                depth = depth.saturating_sub(1);
+                None
+            }
+            '"' if depth == 0 => Some(rest[1..].find('"')? + 2),
+            'r' if depth == 0 && word_starts && rest.starts_with("role(") => Some(rest.find(')')? + 1),
+            _ => None,
+        };
+        match end {
+            Some(end) => {
+                let (before, after) = text.split_at(at + end);
+                let after_trimmed = after.trim_start();
+                if !after_trimmed.is_empty() && after.starts_with(' ') && !after_trimmed.starts_with('"') {
+                    return Some((before, after_trimmed));
+                }
+                at += end;
+            }
+            None => at += c.len_utf8(),
+        }
+    }
+    None
 }
 
 /// `slot(caption) rest` or `ref(field) rest`.
@@ -270,12 +327,13 @@ mod tests {
     fn locators_find() {
         let doc = parse::document(
             "<div class=panel><button>Raise</button><button>Lower</button></div><button class=far>Raise</button>\
-             <label>Target <input type=number></label><p><b>Cone 6</b></p>",
+             <label>Target <input type=number></label><p><b>Cone 6</b></p>\
+             <section><div role=group aria-label=Kiln><span role=button aria-label=Raise></span><span role=button>x</span><i>hot</i></div></section>",
         );
         for (written, count) in [
             (".panel", 1),
             ("button", 3),
-            ("button \"Raise\"", 2),
+            ("button \"Raise\"", 3),
             (".panel button \"Raise\"", 1),
             ("role(spinbutton)", 1),
             ("spinbutton \"Target\"", 1),
@@ -283,14 +341,24 @@ mod tests {
             ("button \"Fire\"", 0),
             ("button.far", 1),
             (".panel role(button)", 2),
+            ("role(spinbutton)", 1),
+            ("button[class=\"far\"]", 1),
+            ("group \"Kiln\" role(button)", 2),
+            ("group \"Kiln\" button \"Raise\"", 1),
+            ("role(group) i", 1),
+            ("section role(group) text(\"hot\")", 1),
         ] {
             let locator = Locator::parse(written).unwrap_or_else(|e| panic!("{written}: {}", e.message));
             assert_eq!(locator.find(&doc, Document::ROOT, &[]).len(), count, "{written}");
         }
         let missing = Locator::parse("button \"Fire\"").expect("reads").find_one(&doc, Document::ROOT, &[]);
         let near = Locator::parse("button \"Lowe\"").expect("reads").find_one(&doc, Document::ROOT, &[]);
-        assert_eq!(near, Err("`button \"Lowe\"` finds nothing. There is: button \"Lower\", button \"Raise\"".into()), "the nearest first");
-        assert_eq!(missing, Err("`button \"Fire\"` finds nothing. There is: button \"Raise\", button \"Lower\"".into()));
+        assert_eq!(
+            near,
+            Err("`button \"Lowe\"` finds nothing. There is: button \"Lower\", button \"Raise\", button \"x\"".into()),
+            "the nearest first"
+        );
+        assert_eq!(missing, Err("`button \"Fire\"` finds nothing. There is: button \"Raise\", button \"Lower\", button \"x\"".into()));
     }
 
     #[test]

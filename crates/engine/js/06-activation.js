@@ -21,15 +21,16 @@ const beforeActivation = (e) => {
   if (!(e instanceof HTMLInputElement) || native.disabled(e[ID])) return null;
   if (e.type === 'checkbox') {
     const [checked, indeterminate] = [e.checked, e.indeterminate];
-    e.checked = !checked;
+    // Past any setter that a framework laid over the element: the page's own scripts do not see this change as theirs.
+    native.set_checked(e[ID], !checked);
     e.indeterminate = false;
-    return () => { e.checked = checked; e.indeterminate = indeterminate; };
+    return () => { native.set_checked(e[ID], checked); e.indeterminate = indeterminate; };
   }
   if (e.type === 'radio') {
     if (e.checked) return NOTHING;
     const was = native.radio_group(e[ID]).map(wrap).find((r) => r.checked);
-    e.checked = true;
-    return () => { e.checked = false; if (was) was.checked = true; };
+    native.set_checked(e[ID], true);
+    return () => { native.set_checked(e[ID], false); if (was) native.set_checked(was[ID], true); };
   }
   return null;
 };

@@ -9,7 +9,9 @@ const pointed = { over: null };
 let places = { within: null, started: () => [] };
 /** The one node that a locator finds. */
 const one = (locator) => {
-  const started = locator.start ? places.started(locator.start).map(host.idOf) : [];
+  let start = locator.start;
+  while (start?.by === 'within') start = start.name.start;
+  const started = start ? places.started(start).map(host.idOf) : [];
   const answer = globalThis.__find(JSON.stringify({ locator, within: places.within ? host.idOf(places.within) : null, started }));
   if (!answer.startsWith('node ')) throw { fault: answer };
   return host.wrap(Number(answer.slice(5)));
@@ -343,8 +345,10 @@ function* perform(step) {
       return;
     case 'scroll': {
       const target = step.at ? one(step.at) : null;
-      if (target) target.scrollTo(step.left, step.top);
-      else {
+      if (target) {
+        target.scrollTo(step.left, step.top);
+        host.fire(target, new Event('scroll'));
+      } else {
         Object.assign(window, { scrollX: step.left, scrollY: step.top, pageXOffset: step.left, pageYOffset: step.top });
         host.fire(document, new Event('scroll', { bubbles: true }));
       }

@@ -69,7 +69,8 @@ struct Open {
     /// The values of its modules, as plain data.
     values: IndexMap<String, Value>,
     realm: Realm,
-    /// Bytes on its heap when it was new.
+    /// Nodes, and bytes on its heap, when it was new.
+    nodes: usize,
     heap: usize,
     cases: usize,
 }
@@ -150,7 +151,8 @@ impl Embedded {
         let values = if scene.values.is_empty() { "{}".to_owned() } else { realm.call("__stage", "values", "").map_err(wrong)? };
         let values = serde_json::from_str(&values).map_err(|e| StageError::Unjudged { reason: format!("the values of modules: {e}") })?;
         realm.keep().map_err(wrong)?;
-        Ok(Open { scene: scene.clone(), values, heap: realm.usage().1, realm, cases: 0 })
+        let (nodes, heap) = realm.usage();
+        Ok(Open { scene: scene.clone(), values, nodes, heap, realm, cases: 0 })
     }
 
     fn cannot_open(&self, error: EngineError, fault: Option<LoadError>) -> StageError {
@@ -176,6 +178,7 @@ impl Embedded {
     fn perform(&self, open: &Open, script: &Script) -> Result<Observation, EngineError> {
         let realm = &open.realm;
         self.timed(|s| &mut s.reset, || realm.reset_at(script.seed, script.surroundings.clock))?;
+        let before = realm.usage().0 - open.nodes;
         let request =
             serde_json::json!({ "combination": script.combination, "parent": script.parent, "network": script.surroundings.network })
                 .to_string();
@@ -211,6 +214,10 @@ impl Embedded {
         // All is seen: whatever goes wrong while it is taken off is for the next realm to be rid of. What it set off is played
         // to its end: a scheduler that still waits for its message would wait in the next case too.
         let _ = self.timed(|s| &mut s.play, || realm.call("__stage", "end", "").and_then(|_| realm.settle(SETTLE_WINDOW)));
+        // Nodes are numbered as if nothing had been played before: the same script gives the same observation.
+        for number in phases.iter_mut().flat_map(|p| &mut p.numbers).filter(|n| n.0 as usize >= open.nodes) {
+            number.0 -= before as u32;
+        }
         // Frameworks catch what the full heap raises like any error of the component. The realm is unusable all the same.
         let full = phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Failed).any(|n| {
             n.text == "InternalError: out of memory" || (n.text.ends_with("null") && heap > (self.options.limits.memory_mib << 20) / 4)

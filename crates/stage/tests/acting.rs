@@ -329,3 +329,15 @@ fn time_is_virtual_and_errors_have_their_place() {
     let failed = seen.notes.iter().find(|n| n.tone == Tone::Failed).expect("told");
     assert_eq!(failed.place.as_ref().map(|p| (p.file.as_str(), p.line)), Some(("Timer.vue", 7)), "{failed:?}");
 }
+
+#[test]
+fn a_framework_that_watches_its_controls_hears_a_person() {
+    // React lays a setter of its own over `checked` and `value`, and tells of a change only where these did not see it.
+    let source = "import { useState } from 'react'\nexport default function Kiln() { const [heard, hear] = useState('');\n\
+        const say = (e: any) => hear(heard + ` ${e.target.id}=${e.target.type === 'text' ? e.target.value : e.target.checked}`);\n\
+        return <form><input id='box' type='checkbox' onChange={say} /><input id='on' type='checkbox' defaultChecked onChange={say} />\
+        <input id='a' type='radio' name='g' onChange={say} /><input id='b' type='radio' name='g' onChange={say} /><input id='t' onChange={say} /><output>{heard}</output></form> }";
+    let page = Stand::new("Kiln.tsx", source);
+    let seen = page.after(vec![press("#box"), press("#on"), press("#a"), press("#b"), press("#a"), press("#a"), typed("x", "#t", false)]);
+    assert_eq!(html(&seen, "output"), " box=true on=false a=true b=true a=true t=x");
+}

@@ -116,6 +116,7 @@ impl Place<'_> {
         let held = self.seen.held.iter().filter(|(name, _)| self.part.is_empty() || *name == self.part).map(|(_, held)| held);
         match start {
             Start::Slot(slot) => held.filter_map(|h| h.given.get(slot)).flatten().map(|g| g.node).collect(),
+            Start::Within(outer) => self.started(outer),
             Start::Ref(name) => held.filter_map(|h| h.refs.get(name)).copied().collect(),
         }
     }
