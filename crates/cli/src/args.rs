@@ -29,6 +29,10 @@ pub enum Command {
     Check(Check),
     /// Render one component in one combination of props and print it.
     Render(Render),
+    /// Record what components render now as accepted: `check` compares with it.
+    Accept(Accept),
+    /// Play one case again, step by step.
+    Replay(Replay),
     /// Unpack a made-up pottery studio's components and check them, offline.
     Demo(Demo),
     /// Print a JSON Schema, by which editors complete and explain contracts.
@@ -118,6 +122,40 @@ pub enum RenderForm {
     Outline,
     /// All that was seen.
     Json,
+}
+
+/// `fidelon accept`
+#[derive(Debug, ClapArgs)]
+#[command(
+    after_help = "The output of every combination of the plan is written beside the component, as Name.vue.baseline.txt: readable, in a\n\
+    stable order, for version control. `fidelon check` compares with it and shows what changed, and when.\n\n\
+    Examples:\n  fidelon accept src/KilnDial.vue      one component\n  fidelon accept --known               whatever was accepted before, anew\n  \
+    fidelon accept --dry-run             tell what would change, write nothing"
+)]
+pub struct Accept {
+    /// Folders, components, contracts [default: this folder].
+    pub paths: Vec<PathBuf>,
+    /// Only components of which some output was accepted before.
+    #[arg(long)]
+    pub known: bool,
+    /// Write nothing.
+    #[arg(long)]
+    pub dry_run: bool,
+}
+
+/// `fidelon replay`
+#[derive(Debug, ClapArgs)]
+#[command(after_help = "After the mount and after each step: what came, what the parent holds, and what changed on the page.\n\n\
+    Examples:\n  fidelon replay KilnDial@7f3a91                                   as `check` names it\n  \
+    fidelon replay KilnDial@7f3a91 src --clause 'a locked dial is inert'")]
+pub struct Replay {
+    /// The case, as `check` names it: Name@7f3a91.
+    pub case: String,
+    /// Where its component is: folders, components, contracts [default: this folder].
+    pub paths: Vec<PathBuf>,
+    /// Which clause to play; else one that breaks in this case, or the mount alone.
+    #[arg(long, value_name = "WORDS")]
+    pub clause: Option<String>,
 }
 
 /// `fidelon schema`

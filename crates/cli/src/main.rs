@@ -1,10 +1,12 @@
 //! `fidelon`: parse, run, exit.
 
+mod accept;
 mod args;
 mod check;
 mod demo;
 mod exit;
 mod render;
+mod replay;
 mod setting;
 
 use std::process::ExitCode;
@@ -24,6 +26,8 @@ fn main() -> ExitCode {
     let outcome = match &args.command {
         args::Command::Check(check) => check::run(check, &args.common),
         args::Command::Render(render) => render::run(render, &args.common),
+        args::Command::Accept(accept) => accept::run(accept, &args.common),
+        args::Command::Replay(replay) => replay::run(replay, &args.common),
         args::Command::Demo(demo) => demo::run(demo, &args.common),
         args::Command::Schema(schema) => {
             setting::print(match schema.of {

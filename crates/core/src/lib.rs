@@ -2,6 +2,7 @@
 //!
 //! | module | subject |
 //! |---|---|
+//! | [`baseline`] | rendered output that was accepted |
 //! | [`value`] | values of props and payloads |
 //! | [`surface`] | what a component declares |
 //! | [`contract`] | the contract file: reading it, and what it says |
@@ -15,6 +16,7 @@
 //! | [`finding`] | a promise that broke |
 //! | [`results`] | the results file |
 
+pub mod baseline;
 pub mod cause;
 pub mod contract;
 pub mod finding;

@@ -55,6 +55,8 @@ pub struct Component {
     pub clauses: Vec<Rule>,
     /// The laws that were checked.
     pub laws: Vec<Rule>,
+    /// The comparison with the output that was accepted, if there is any.
+    pub baseline: Option<Compared>,
     /// Broken promises.
     pub findings: Vec<Finding>,
     /// What the person should know besides.
@@ -105,6 +107,23 @@ pub struct Rule {
     pub checked: usize,
     /// In how many it broke.
     pub broke: usize,
+}
+
+/// The comparison of a component with the output that was accepted.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Compared {
+    /// The file that holds it.
+    pub file: String,
+    /// What became of it.
+    pub verdict: Verdict,
+    /// Combinations that were compared.
+    pub checked: usize,
+    /// Combinations whose output is another one.
+    pub broke: usize,
+    /// Combinations of the plan for which nothing was accepted.
+    pub new: usize,
+    /// Accepted combinations that the plan has no more.
+    pub stale: usize,
 }
 
 /// A fault in a contract or in the configuration.

@@ -177,6 +177,44 @@ pub enum Step {
     },
 }
 
+impl std::fmt::Display for Step {
+    /// In the words of a contract: `press button "Raise"`, `pass target = 600`.
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        let listed = |props: &IndexMap<String, Value>| props.iter().map(|(k, v)| format!("{k} = {v}")).collect::<Vec<_>>().join(", ");
+        match self {
+            Self::Press { at, times: 1 } => write!(f, "press {}", at.written),
+            Self::Press { at, times } => write!(f, "press {} {times} times", at.written),
+            Self::Type { text, at, .. } => write!(f, "type {text:?} into {}", at.written),
+            Self::Key { key, at: Some(at) } => write!(f, "key {key} at {}", at.written),
+            Self::Key { key, at: None } => write!(f, "key {key}"),
+            Self::Choose { option, at } => write!(f, "choose {option:?} from {}", at.written),
+            Self::Tick { at, on } => write!(f, "{} {}", if *on { "tick" } else { "untick" }, at.written),
+            Self::Focus { at } => write!(f, "focus {}", at.written),
+            Self::Leave { at } => write!(f, "leave {}", at.written),
+            Self::Point { at } => write!(f, "point {}", at.written),
+            Self::Signal { event, at, .. } => write!(f, "signal {event} at {}", at.written),
+            Self::Pass { props } => write!(f, "pass {}", listed(props)),
+            Self::Assign { props } => write!(f, "assign {}", listed(props)),
+            Self::Fill { fills } => {
+                let words = |(slot, html): (&String, &Option<String>)| format!("{slot} = {}", html.as_deref().unwrap_or("absent"));
+                write!(f, "fill {}", fills.iter().map(words).collect::<Vec<_>>().join(", "))
+            }
+            Self::Call { member, with, .. } => {
+                write!(f, "call {member}({})", with.iter().map(ToString::to_string).collect::<Vec<_>>().join(", "))
+            }
+            Self::Elapse { milliseconds } => write!(f, "elapse {milliseconds}ms"),
+            Self::Drop { files, at } => {
+                write!(f, "drop {} onto {}", files.iter().map(|d| d.name.as_str()).collect::<Vec<_>>().join(", "), at.written)
+            }
+            Self::Scroll { at, left, top } => write!(f, "scroll {} to {left}, {top}", at.as_ref().map_or("page", |a| &a.written)),
+            Self::Resize { width, height } => write!(f, "resize to {width} × {height}"),
+            Self::Edit { at, to } => write!(f, "edit {} to {to}", at.written),
+            Self::Remove => f.write_str("remove"),
+            Self::In { part, inner } => write!(f, "{inner} (part {part})"),
+        }
+    }
+}
+
 /// A file that a person drops.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct DroppedFile {

@@ -5,10 +5,12 @@
 //! | [`terminal`] | findings as a person would tell them |
 //! | [`faults`] | faults of files, with the text underlined |
 //! | [`rendered`] | one rendered component as markup, outline or JSON |
+//! | [`replayed`] | a case played again, and what was accepted |
 //! | [`style`] | colour, or none |
 
 pub mod faults;
 pub mod rendered;
+pub mod replayed;
 pub mod style;
 pub mod terminal;
 

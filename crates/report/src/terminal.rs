@@ -33,7 +33,8 @@ pub fn report(results: &Results, style: Style, read: &dyn Fn(&str) -> Option<Str
 }
 
 fn line(component: &Component, width: usize, style: Style) -> String {
-    let checked: usize = component.clauses.iter().chain(&component.laws).map(|r| r.checked).sum();
+    let rules: usize = component.clauses.iter().chain(&component.laws).map(|r| r.checked).sum();
+    let checked = rules + component.baseline.as_ref().map_or(0, |b| b.checked);
     let broken = component.findings.len();
     let (mark, word) = match component.verdict {
         Verdict::Holds => (
@@ -46,7 +47,7 @@ fn line(component: &Component, width: usize, style: Style) -> String {
                 "{}    {} of {} in {}",
                 style.bad("broken"),
                 count(broken, "promise"),
-                component.clauses.len() + component.laws.len(),
+                component.clauses.len() + component.laws.len() + usize::from(component.baseline.is_some()),
                 count(component.combinations, "combination")
             ),
         ),
@@ -95,7 +96,7 @@ fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&s
         }
         _ => {}
     }
-    out.push_str(&changes(&finding.failure.diff, style));
+    out.push_str(&changes(&finding.failure.diff, 12, style));
     let mut say = |label: &str, text: &str| {
         let _ = writeln!(out, "  {} {}", style.quiet(&format!("{label:<9}")), style.fold(text, 12));
     };
@@ -106,6 +107,9 @@ fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&s
         say("events", &finding.events.join(", then "));
     }
     say("shown by", &format!("{} with {}", finding.case, finding.combination));
+    if finding.kind == RuleKind::Clause {
+        say("again", &format!("fidelon replay {}", finding.case));
+    }
     if let Some(place) = &finding.failure.place {
         say("source", &place.to_string());
         if let Some(text) = read(&place.file)
@@ -124,7 +128,7 @@ fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&s
 const MOST_LINES: usize = 40;
 
 /// A difference line by line.
-fn changes(diff: &[String], style: Style) -> String {
+pub(crate) fn changes(diff: &[String], indent: usize, style: Style) -> String {
     let mut out = String::new();
     for line in diff.iter().take(MOST_LINES) {
         let line = match line.chars().next() {
@@ -132,10 +136,10 @@ fn changes(diff: &[String], style: Style) -> String {
             Some('+') => style.good(line),
             _ => style.quiet(line),
         };
-        let _ = writeln!(out, "            {line}");
+        let _ = writeln!(out, "{:indent$}{line}", "");
     }
     if diff.len() > MOST_LINES {
-        let _ = writeln!(out, "            {}", style.quiet(&format!("… and {} lines more", diff.len() - MOST_LINES)));
+        let _ = writeln!(out, "{:indent$}{}", "", style.quiet(&format!("… and {} lines more", diff.len() - MOST_LINES)));
     }
     out
 }

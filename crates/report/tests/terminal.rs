@@ -22,6 +22,7 @@ fn component(name: &str, verdict: Verdict) -> Component {
         coverage: Coverage::default(),
         clauses: Vec::new(),
         laws: vec![rule],
+        baseline: None,
         findings: Vec::new(),
         notes: Vec::new(),
     }

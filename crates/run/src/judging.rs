@@ -1,13 +1,15 @@
 //! One component: its plan, its runs, its verdict.
 
+use fidelon_core::baseline::Baseline;
 use fidelon_core::cause::{self, Explained, plainest};
 use fidelon_core::contract::{self, Contract, Fault, check_names, template};
-use fidelon_core::finding::{Finding, RuleKind, Verdict};
+use fidelon_core::finding::{Failure, Finding, RuleKind, Verdict};
 use fidelon_core::judge::check::in_words;
 use fidelon_core::judge::clause::{self, ExpressionFault, Standing};
+use fidelon_core::judge::equivalence::{diff, difference, normal};
 use fidelon_core::judge::laws::{self, Checked, Law, Matter, Runs as _};
 use fidelon_core::plan::Unplanned;
-use fidelon_core::results::{Component, Coverage, FileFault, Met, Reason, Rule};
+use fidelon_core::results::{Compared, Component, Coverage, FileFault, Met, Reason, Rule};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
 use fidelon_core::surface::Surface;
@@ -15,7 +17,7 @@ use fidelon_source::{Place, place_of};
 
 use crate::planning::{PlanFault, Planned, plan_of};
 use crate::remembering::{Realms, Remembering};
-use crate::survey::{Job, in_file};
+use crate::survey::{Job, baseline_file, in_file};
 
 /// The contract that a component is held to.
 #[derive(Debug, Clone, Copy)]
@@ -74,6 +76,7 @@ fn blank(job: &Job, held: Option<Held<'_>>) -> Component {
         coverage: Coverage::default(),
         clauses: Vec::new(),
         laws: Vec::new(),
+        baseline: None,
         findings: Vec::new(),
         notes: Vec::new(),
     }
@@ -119,7 +122,7 @@ fn pass(
             out.coverage = Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible };
             let mut runs = Remembering::new(stage, realms, contract.map(|c| c.surroundings.clone()).unwrap_or_default());
             let standing = contract.map(Standing::of).unwrap_or_default();
-            let judged = Judging { surface, held, planned: &planned, standing };
+            let judged = Judging { surface, held, planned: &planned, standing, baseline: job.baseline.as_ref() };
             match judged.all(&mut out, &mut runs, engine, faults) {
                 Ok(()) => {}
                 Err(Stop::Stage(error)) => unjudged(&mut out, error),
@@ -134,6 +137,27 @@ fn pass(
         out.verdict = Verdict::Broken;
     }
     Some(out)
+}
+
+/// Brings a job onto the stage and makes its plan.
+///
+/// # Errors
+/// Why it cannot be played, in words.
+pub(crate) fn opened(
+    job: &Job,
+    contract: Option<&Contract>,
+    stage: &mut dyn Stage,
+    engine: &mut dyn Expressions,
+) -> Result<Planned, String> {
+    if contract.is_some_and(|c| !faults_of(c, &job.scene, engine).is_empty()) {
+        return Err("its contract has faults: `fidelon check` tells them".into());
+    }
+    engine.know(stage.open(&job.scene).map_err(|e| e.to_string())?);
+    plan_of(&job.surface, contract, engine).map_err(|fault| {
+        let mut out = blank(job, None);
+        no_plan(&mut out, &job.surface, None, fault, &mut Vec::new());
+        out.reason.map(|r| r.message).unwrap_or_default()
+    })
 }
 
 fn faulty() -> Reason {
@@ -226,6 +250,7 @@ struct Judging<'a> {
     held: Option<Held<'a>>,
     planned: &'a Planned,
     standing: Standing,
+    baseline: Option<&'a Baseline>,
 }
 
 impl Judging<'_> {
@@ -255,6 +280,37 @@ impl Judging<'_> {
                 }
             }
         }
+        self.baseline.map_or(Ok(()), |baseline| self.compare(baseline, out, runs))
+    }
+
+    /// The rendered output of the plan against what was accepted.
+    fn compare(&self, baseline: &Baseline, out: &mut Component, runs: &mut Remembering<'_>) -> Result<(), Stop> {
+        let combinations = &self.planned.plan.combinations;
+        let mut checked = Vec::new();
+        for combination in combinations {
+            checked.extend(compared(baseline, combination, runs)?);
+        }
+        let explained = self.explained(&checked, &mut |combination| compared(baseline, combination, runs))?;
+        if let Some((_, shown)) = &explained
+            && runs.are_shared()
+            && compared(baseline, &shown.combination, &mut runs.afresh())?.is_some_and(|c| c.failure.is_none())
+        {
+            return Err(Stop::Carried);
+        }
+        let Rule { verdict, checked: count, broke, .. } = rule(None, None, &checked);
+        let new = combinations.len() - checked.len();
+        let stale = baseline.stale(combinations);
+        let many = |n: usize, one: &str, more: &str| if n == 1 { format!("1 {one}") } else { format!("{n} {more}") };
+        if new > 0 {
+            let who = many(new, "combination has", "combinations have");
+            out.notes.push(format!("{who} no accepted output yet: `fidelon accept` records it"));
+        }
+        if stale > 0 {
+            let who = many(stale, "accepted combination is", "accepted combinations are");
+            out.notes.push(format!("{who} in the plan no more: `fidelon accept` drops it"));
+        }
+        out.baseline = Some(Compared { file: baseline_file(self.surface), verdict, checked: count, broke, new, stale });
+        out.findings.extend(explained.and_then(|(e, shown)| finding(self.surface, (ACCEPTED, RuleKind::Baseline), &checked, e, &shown)));
         Ok(())
     }
 
@@ -388,6 +444,28 @@ impl Judging<'_> {
         }
         Ok(())
     }
+}
+
+/// How the promise that a baseline makes is called.
+const ACCEPTED: &str = "output as accepted";
+
+/// One combination against its accepted output; none when there is none.
+fn compared(baseline: &Baseline, combination: &Combination, runs: &mut Remembering<'_>) -> Result<Option<Checked>, StageError> {
+    let Some(accepted) = baseline.output(combination) else { return Ok(None) };
+    let observation = runs.play(&laws::mount(combination))?;
+    let output = Baseline::tidy(&observation.mount().map(normal).unwrap_or_default());
+    let failure = (output != accepted).then(|| {
+        let (expected, actual) = difference(accepted, &output);
+        Failure {
+            message: "it renders something else than was accepted".into(),
+            expected: Some(expected),
+            actual: Some(actual),
+            diff: diff(accepted, &output),
+            ..Failure::default()
+        }
+    });
+    let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
+    Ok(Some(Checked { combination: combination.clone(), failure, events, about: None }))
 }
 
 /// For a law about a prop: the change of the prop is what makes it break; the values that it changed to say no more.

@@ -8,20 +8,26 @@
 //! | `planning` | what a component's props draw from, and its combinations |
 //! | `remembering` | a stage that plays each script once |
 //! | [`judging`] | one component: plan, run, judge |
+//! | [`accepting`] | rendered output, to be kept as accepted |
 //! | [`rendering`] | one component in one combination |
+//! | [`replaying`] | one case again, step by step |
 //! | [`events`] | what a run tells while it goes on |
 
+pub mod accepting;
 pub mod events;
 pub mod judging;
 pub mod pipeline;
 mod planning;
 mod remembering;
 pub mod rendering;
+pub mod replaying;
 mod staging;
 pub mod survey;
 
+pub use accepting::{Record, accept};
 pub use events::RunEvent;
 pub use fidelon_stage::Options as StageOptions;
 pub use pipeline::{Request, check};
 pub use remembering::Realms;
 pub use rendering::{RenderError, Rendered, render};
+pub use replaying::{Moment, Replay, ReplayError, Wanted, replay};

@@ -61,27 +61,42 @@ pub fn check(request: &Request, tell: &(dyn Fn(RunEvent) + Sync)) -> Result<Resu
 type Judged = (Component, Vec<FileFault>);
 
 fn judge_all(request: &Request, survey: &Survey, tell: &(dyn Fn(RunEvent) + Sync)) -> Vec<Judged> {
-    let next = AtomicUsize::new(0);
     let done = AtomicUsize::new(0);
-    let slots: Vec<Mutex<Option<Judged>>> = survey.jobs.iter().map(|_| Mutex::new(None)).collect();
+    over_jobs(request, survey, &|work: Work<'_>| {
+        let name = judging::name_of(&work.job.surface);
+        tell(RunEvent::Started { component: name.clone() });
+        let judged = judging::judge(work.job, work.held, work.stage, work.sandbox, request.realms);
+        let done = done.fetch_add(1, Ordering::Relaxed) + 1;
+        tell(RunEvent::Judged { component: name, verdict: judged.0.verdict, done });
+        judged
+    })
+}
+
+/// One job and what a worker has for it.
+pub(crate) struct Work<'a> {
+    pub(crate) job: &'a Job,
+    pub(crate) held: Option<judging::Held<'a>>,
+    pub(crate) stage: &'a mut Guarded,
+    pub(crate) sandbox: &'a mut Sandbox,
+}
+
+/// Does something with every job, on as many threads as were asked for; what comes of it is in the order of the jobs.
+pub(crate) fn over_jobs<T: Send>(request: &Request, survey: &Survey, work: &(dyn Fn(Work<'_>) -> T + Sync)) -> Vec<T> {
+    let next = AtomicUsize::new(0);
+    let slots: Vec<Mutex<Option<T>>> = survey.jobs.iter().map(|_| Mutex::new(None)).collect();
     std::thread::scope(|scope| {
         for _ in 0..request.workers.clamp(1, survey.jobs.len().max(1)) {
-            let work = || {
+            let worker = || {
                 let mut stage = Guarded::new(request.stage.clone());
                 let mut sandbox = Sandbox::default();
                 while let Some((index, job)) = take(&next, &survey.jobs) {
-                    let name = judging::name_of(&job.surface);
-                    tell(RunEvent::Started { component: name.clone() });
-                    let judged = judging::judge(job, contract_of(survey, job), &mut stage, &mut sandbox, request.realms);
-                    let verdict = judged.0.verdict;
+                    let done = work(Work { job, held: contract_of(survey, job), stage: &mut stage, sandbox: &mut sandbox });
                     if let Ok(mut slot) = slots[index].lock() {
-                        *slot = Some(judged);
+                        *slot = Some(done);
                     }
-                    let done = done.fetch_add(1, Ordering::Relaxed) + 1;
-                    tell(RunEvent::Judged { component: name, verdict, done });
                 }
             };
-            std::thread::Builder::new().stack_size(WORKER_STACK).spawn_scoped(scope, work).expect("the system gives a thread");
+            std::thread::Builder::new().stack_size(WORKER_STACK).spawn_scoped(scope, worker).expect("the system gives a thread");
         }
     });
     slots.into_iter().filter_map(|slot| slot.into_inner().ok().flatten()).collect()
@@ -92,7 +107,7 @@ fn take<'a>(next: &AtomicUsize, jobs: &'a [Job]) -> Option<(usize, &'a Job)> {
     jobs.get(index).map(|job| (index, job))
 }
 
-fn contract_of<'a>(survey: &'a Survey, job: &Job) -> Option<judging::Held<'a>> {
+pub(crate) fn contract_of<'a>(survey: &'a Survey, job: &Job) -> Option<judging::Held<'a>> {
     let file = survey.contracts.get(job.contract?)?;
     let contract: Option<&Contract> = file.contract.as_ref();
     Some(judging::Held { file: &file.file, text: &file.text, contract, partial: file.partial.as_ref() })
@@ -102,7 +117,7 @@ fn results(components: Vec<Component>, faults: Vec<FileFault>) -> Results {
     let mut totals = Totals { components: components.len(), ..Totals::default() };
     for c in &components {
         totals.combinations += c.combinations;
-        totals.checks += c.clauses.iter().chain(&c.laws).map(|r| r.checked).sum::<usize>();
+        totals.checks += c.clauses.iter().chain(&c.laws).map(|r| r.checked).sum::<usize>() + c.baseline.as_ref().map_or(0, |b| b.checked);
         totals.broken += usize::from(c.verdict == Verdict::Broken);
         totals.unjudged += usize::from(c.verdict == Verdict::Unjudged);
     }

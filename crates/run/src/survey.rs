@@ -1,9 +1,10 @@
 //! Which components there are, and which contract each is held to.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Component as Part, Path, PathBuf};
 
 use fidelon_core::Surface;
+use fidelon_core::baseline::Baseline;
 use fidelon_core::contract::{Contract, Fault};
 use fidelon_core::results::FileFault;
 use fidelon_core::scene::Scene;
@@ -22,6 +23,21 @@ pub struct Job {
     pub scene: Scene,
     /// Its contract, by index into [`Survey::contracts`].
     pub contract: Option<usize>,
+    /// Its accepted output.
+    pub baseline: Option<Baseline>,
+}
+
+impl Job {
+    /// A component alone, with no contract.
+    pub fn new(surface: Surface) -> Self {
+        Self { scene: Scene::alone(surface.clone()), surface, contract: None, baseline: None }
+    }
+}
+
+/// The file of a component's accepted output: beside it, `KilnDial.vue.baseline.txt`.
+pub fn baseline_file(surface: &Surface) -> String {
+    let export = if surface.export == "default" { String::new() } else { format!(".{}", surface.export) };
+    format!("{}{export}.baseline.txt", surface.file)
 }
 
 /// A contract that was read.
@@ -84,57 +100,81 @@ pub fn tidy(path: &Path) -> PathBuf {
     out
 }
 
-/// Finds the components and contracts below `paths`. A component given by name brings the contract beside it; a contract
-/// given by name brings its components.
+/// Finds the components and contracts below `paths`. A contract that is given, or lies below a folder that is, brings its
+/// components; one that lies elsewhere below the root is found by the components that it names.
 ///
 /// # Errors
 /// [`SurveyError`] when a path cannot be used.
 pub fn survey(root: &Path, paths: &[PathBuf]) -> Result<Survey, SurveyError> {
     let mut components: BTreeSet<PathBuf> = BTreeSet::new();
-    let mut contracts: BTreeSet<PathBuf> = BTreeSet::new();
+    let mut contracts: BTreeMap<PathBuf, Found> = BTreeMap::new();
     for given in paths {
         let path = tidy(&root.join(given));
         if path.is_dir() {
             let found = fidelon_reader::components_in(&path, |p| fidelon_reader::is_component_file(p) || is_contract(p));
             for file in found {
                 if is_contract(&file) {
-                    contracts.insert(file)
+                    contracts.insert(file, Found::Given);
                 } else {
-                    components.insert(file)
-                };
+                    components.insert(file);
+                }
             }
         } else if !path.is_file() {
             return Err(SurveyError::Missing(given.to_string_lossy().into_owned()));
         } else if is_contract(&path) {
-            contracts.insert(path);
+            contracts.insert(path, Found::Given);
         } else if fidelon_reader::is_component_file(&path) {
-            let stem = path.file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
-            let beside = path.with_file_name(format!("{stem}{CONTRACT}"));
-            if beside.is_file() {
-                contracts.insert(beside);
-            }
             components.insert(path);
         } else {
             return Err(SurveyError::NotOurs(given.to_string_lossy().into_owned()));
         }
     }
-    let narrowed = paths.iter().all(|p| root.join(p).is_file());
-    Ok(assemble(root, components, contracts, narrowed))
+    if !components.is_empty() && !paths.iter().any(|p| tidy(&root.join(p)) == root) {
+        for file in fidelon_reader::components_in(root, is_contract) {
+            contracts.entry(file).or_insert(Found::Elsewhere);
+        }
+    }
+    Ok(assemble(root, components, contracts))
 }
 
-fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<PathBuf>, narrowed: bool) -> Survey {
+/// How a contract came to be looked at.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Found {
+    /// It lies below the paths given.
+    Given,
+    /// It lies elsewhere below the root: it counts for the components that are given.
+    Elsewhere,
+}
+
+/// Whether a contract names one of these components, whatever else is wrong with it; or is meant by its place.
+fn names_one_of(file: &Path, text: &str, components: &BTreeSet<PathBuf>) -> bool {
+    let folder = file.parent().unwrap_or(file);
+    let named = fidelon_core::contract::named_components(text);
+    let target = |name: &String| tidy(&folder.join(name.split('#').next().unwrap_or(name)));
+    let beside = || {
+        let stem = file.file_name().and_then(|n| n.to_str()).and_then(|n| n.strip_suffix(CONTRACT)).unwrap_or_default();
+        components.iter().any(|c| c.parent() == file.parent() && c.file_stem().is_some_and(|s| s.to_str() == Some(stem)))
+    };
+    if named.is_empty() { beside() } else { named.iter().any(|n| components.contains(&target(n))) }
+}
+
+fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeMap<PathBuf, Found>) -> Survey {
     let mut out = Survey::default();
     let mut held: BTreeSet<PathBuf> = BTreeSet::new();
-    for path in contracts {
+    for (path, found) in contracts {
         let file = shown(&path, root);
         let index = out.contracts.len();
         let text = match DiskFiles.read(&path) {
             Ok(text) => text,
+            Err(_) if found == Found::Elsewhere => continue,
             Err(error) => {
                 out.faults.push(whole_file(&file, &error.to_string()));
                 continue;
             }
         };
+        if found == Found::Elsewhere && !names_one_of(&path, &text, &components) {
+            continue;
+        }
         let beside = |name: &str| DiskFiles.read(&tidy(&path.parent().unwrap_or(root).join(name))).map_err(|e| e.to_string());
         let (read, faults) = fidelon_core::contract::read_all(&text, &beside);
         let (contract, partial) = if faults.is_empty() { (read, None) } else { (None, read) };
@@ -143,8 +183,8 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<Path
         for (name, span) in contract.iter().flat_map(|c| &c.components) {
             let (wanted, export) = name.split_once('#').map_or((name.as_str(), None), |(p, e)| (p, Some(e)));
             let target = tidy(&path.parent().unwrap_or(root).join(wanted));
-            // A component given alone on the command line is not joined by its siblings in a shared contract.
-            if narrowed && !components.is_empty() && !components.contains(&target) {
+            // A component given alone is not joined by its siblings in a shared contract.
+            if found == Found::Elsewhere && !components.contains(&target) {
                 continue;
             }
             match surfaces_of(&target, root) {
@@ -152,7 +192,7 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<Path
                     (Some(surface), Some(staging)) => {
                         held.insert(target.clone());
                         let scene = staging.alone(surface);
-                        out.jobs.push(Job { surface: scene.parts[0].surface.clone(), scene, contract: Some(index) });
+                        out.jobs.push(Job { surface: scene.parts[0].surface.clone(), scene, contract: Some(index), baseline: None });
                     }
                     _ => {
                         let known: Vec<&str> = found.iter().map(|s| s.export.as_str()).collect();
@@ -173,9 +213,7 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<Path
         }
         if let (Some(written), Some(staging)) = (contract.as_ref().and_then(|c| c.scene.as_ref()), &mut staging) {
             let scenes = staging.scenes(written).into_iter();
-            let is_given = |scene: &Scene| scene.parts.iter().any(|p| components.contains(&root.join(&p.surface.file)));
-            let scenes = scenes.filter(|(_, scene)| !narrowed || components.is_empty() || is_given(scene));
-            out.jobs.extend(scenes.map(|(surface, scene)| Job { surface, scene, contract: Some(index) }));
+            out.jobs.extend(scenes.map(|(surface, scene)| Job { surface, scene, contract: Some(index), baseline: None }));
         }
         // The same name is told once, however many components the contract is of.
         let mut told: Vec<Fault> = Vec::new();
@@ -201,10 +239,20 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeSet<Path
             c.contract.is_none() && (file == beside || fidelon_core::contract::named_components(&c.text).iter().any(means))
         });
         match surfaces_of(&path, root) {
-            Ok(found) => {
-                out.jobs.extend(found.into_iter().map(|surface| Job { scene: Scene::alone(surface.clone()), surface, contract: faulty }))
-            }
+            Ok(found) => out.jobs.extend(found.into_iter().map(|surface| Job { contract: faulty, ..Job::new(surface) })),
             Err(message) => out.faults.push(whole_file(&file, &message)),
+        }
+    }
+    for job in &mut out.jobs {
+        let file = baseline_file(&job.surface);
+        let Ok(text) = DiskFiles.read(&root.join(&file)) else { continue };
+        match Baseline::read(&text) {
+            Ok(baseline) => job.baseline = Some(baseline),
+            Err(fault) => {
+                let start: usize = text.split_inclusive('\n').take(fault.line as usize - 1).map(str::len).sum();
+                let length = text[start..].lines().next().map_or(0, str::len);
+                out.faults.push(in_file(&file, &text, Fault::new(Span::new(start, start + length), fault.message)));
+            }
         }
     }
     out.jobs.sort_by(|a, b| (&a.surface.file, &a.surface.export, a.contract).cmp(&(&b.surface.file, &b.surface.export, b.contract)));

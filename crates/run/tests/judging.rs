@@ -45,7 +45,7 @@ fn text(props: &IndexMap<String, Value>, name: &str) -> String {
 }
 
 fn job(surface: Surface) -> Job {
-    Job { scene: Scene::alone(surface.clone()), surface, contract: None }
+    Job::new(surface)
 }
 
 /// A stage whose component is a function.

@@ -93,7 +93,11 @@ pub fn read_all(text: &str, file: ReadFile<'_>) -> (Option<Contract>, Vec<Fault>
 
 /// Whose contract a text is, whatever else is wrong with it.
 pub fn named_components(text: &str) -> Vec<String> {
-    yaml::parse(text).map_or_else(|_| Vec::new(), |root| components(&root, &mut Vec::new()).into_iter().map(|(name, _)| name).collect())
+    let Ok(root) = yaml::parse(text) else { return Vec::new() };
+    let parts = root.get("scene").and_then(|s| s.get("parts")).map_or(&[][..], Node::entries);
+    let of_parts = parts.iter().filter_map(|(_, part)| part.get("component"));
+    let nodes = root.get("component").into_iter().chain(of_parts);
+    nodes.flat_map(|n| paths(n, "component", &mut Vec::new())).map(|(name, _)| name).collect()
 }
 
 fn components(root: &Node, faults: &mut Vec<Fault>) -> Named {

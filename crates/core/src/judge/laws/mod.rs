@@ -13,6 +13,8 @@ use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError};
 use crate::surface::Surface;
 
+pub use render::mount;
+
 /// What a law may ask for.
 pub trait Runs {
     /// Plays a script, or gives what came of it before.

@@ -7,7 +7,7 @@ use crate::observation::{Note, Observation, Seen, Tone};
 use crate::stage::{Combination, Parent, Script, Surroundings};
 
 /// A script that mounts and does nothing.
-pub(super) fn mount(combination: &Combination) -> Script {
+pub fn mount(combination: &Combination) -> Script {
     Script {
         combination: combination.clone(),
         parent: Parent::Obeys,

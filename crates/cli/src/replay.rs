@@ -1,0 +1,42 @@
+//! `fidelon replay`
+
+use std::path::PathBuf;
+
+use fidelon_report::replayed;
+use fidelon_run::{Realms, ReplayError, Request, Wanted, replay};
+
+use crate::args::{Common, Replay};
+use crate::{exit, setting};
+
+/// Runs the command; gives the exit code.
+pub fn run(args: &Replay, common: &Common) -> anyhow::Result<i32> {
+    let root = setting::root()?;
+    let paths = if args.paths.is_empty() { vec![PathBuf::from(".")] } else { args.paths.clone() };
+    let request = Request { root: root.clone(), paths, stage: setting::stage(&root, common), workers: 1, realms: Realms::Fresh };
+    let replay = match replay(&request, Wanted { case: &args.case, clause: args.clause.as_deref() }) {
+        Ok(replay) => replay,
+        Err(ReplayError::Stage(reason)) => {
+            setting::note(&format!("fidelon: {}: {reason}", args.case));
+            return Ok(exit::UNJUDGED);
+        }
+        Err(error) => return Err(error.into()),
+    };
+    let style = setting::style(common);
+    let mut head = format!("{} with {}\n", style.strong(&replay.component), style.fold(&replay.combination, 4));
+    match &replay.clause {
+        Some((words, place)) => head.push_str(&format!("“{words}” {}\n", style.quiet(&place.to_string()))),
+        None => head.push_str(&style.quiet("No clause breaks in this case: the mount alone.\n")),
+    }
+    let moments: Vec<replayed::Moment<'_>> = replay
+        .moments
+        .iter()
+        .map(|m| replayed::Moment {
+            step: m.step.as_deref(),
+            seen: &m.seen,
+            checked: m.checked.as_ref().map(|(n, failures)| (*n, failures.as_slice())),
+        })
+        .collect();
+    setting::print(&(head + &replayed::tell(&moments, style)));
+    let broke = replay.moments.iter().any(|m| !m.seen.faults.is_empty() || m.checked.as_ref().is_some_and(|(_, f)| !f.is_empty()));
+    Ok(if broke { exit::BROKEN } else { exit::HOLDS })
+}

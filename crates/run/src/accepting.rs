@@ -1,0 +1,80 @@
+//! Recording rendered output as accepted.
+
+use fidelon_core::baseline::{Baseline, Changes};
+use fidelon_core::judge::equivalence::normal;
+use fidelon_core::judge::laws::{self, Runs as _};
+use fidelon_core::observation::Tone;
+use fidelon_core::results::FileFault;
+use fidelon_core::stage::StageError;
+
+use crate::judging::{Held, name_of, opened};
+use crate::pipeline::{Request, Work, over_jobs};
+use crate::remembering::{Realms, Remembering};
+use crate::survey::{self, Survey, SurveyError, baseline_file};
+
+/// What is to be written for a component.
+#[derive(Debug, Clone)]
+pub struct Record {
+    /// The component.
+    pub component: String,
+    /// The file, relative to the root.
+    pub file: String,
+    /// Its text, or why there is none.
+    pub text: Result<String, String>,
+    /// How many combinations it holds.
+    pub combinations: usize,
+    /// What it changes about what was accepted before.
+    pub changes: Changes,
+    /// True when nothing was accepted before.
+    pub first: bool,
+}
+
+/// Renders the plans of all components below the paths of a request. Nothing is written here. Each combination is mounted where
+/// nothing was mounted before.
+///
+/// # Errors
+/// [`SurveyError`] when a path cannot be used.
+pub fn accept(request: &Request, known_alone: bool) -> Result<(Vec<Record>, Vec<FileFault>), SurveyError> {
+    let mut survey = survey::survey(&request.root, &request.paths)?;
+    if known_alone {
+        survey.jobs.retain(|job| job.baseline.is_some());
+    }
+    let records = over_jobs(request, &survey, &record);
+    let Survey { faults, .. } = survey;
+    Ok((records, faults))
+}
+
+fn record(work: Work<'_>) -> Record {
+    let file = baseline_file(&work.job.surface);
+    let before = work.job.baseline.clone();
+    let component = name_of(&work.job.surface);
+    let first = before.is_none();
+    match render_all(work) {
+        Ok(baseline) => {
+            let changes = before.unwrap_or_default().changes(&baseline);
+            Record { text: Ok(baseline.write(&component)), component, file, combinations: baseline.len(), changes, first }
+        }
+        Err(why) => Record { component, file, text: Err(why), combinations: 0, changes: Changes::default(), first },
+    }
+}
+
+fn render_all(work: Work<'_>) -> Result<Baseline, String> {
+    let Work { job, held, stage, sandbox } = work;
+    let contract = held.and_then(|h| h.contract);
+    if held.is_some_and(|h: Held<'_>| h.contract.is_none()) {
+        return Err("its contract has faults: see there".into());
+    }
+    let planned = opened(job, contract, stage, sandbox)?;
+    let surroundings = contract.map(|c| c.surroundings.clone()).unwrap_or_default();
+    let mut runs = Remembering::new(stage, Realms::Fresh, surroundings);
+    let mut out = Baseline::default();
+    for combination in &planned.plan.combinations {
+        let observation = runs.play(&laws::mount(combination)).map_err(|e: StageError| e.to_string())?;
+        let Some(seen) = observation.mount() else { continue };
+        if let Some(note) = seen.notes.iter().find(|n| n.tone == Tone::Failed) {
+            return Err(format!("it throws with {}: {}", combination.in_words(), note.text));
+        }
+        out.put(combination, &normal(seen));
+    }
+    Ok(out)
+}
