@@ -1,6 +1,8 @@
 //! Figures about the embedded stage, all as ratios within one run or as counts: see README.md beside this crate.
 #![allow(clippy::print_stdout, reason = "it prints figures")]
 
+mod contract;
+
 use std::path::{Path, PathBuf};
 use std::time::{Duration, Instant};
 
@@ -44,6 +46,11 @@ enum Command {
     },
     /// How many combinations meet every pair, and how long it takes to find them
     Arrays,
+    /// Judges contracts of 10, 20 and 40 clauses on a component with 12 props, under pairs and more combinations
+    Contract {
+        /// A folder made by `fidelon demo`
+        folder: PathBuf,
+    },
     /// Evaluates a script in an empty realm; `__clock('')` gives nanoseconds of real time
     Script {
         /// The script
@@ -59,6 +66,7 @@ fn main() -> Result<()> {
             arrays();
             Ok(())
         }
+        Command::Contract { folder } => contract::figures(&folder),
         Command::Script { file } => script(&file),
     }
 }

@@ -443,3 +443,29 @@ fn what_stands_around_is_checked_by_name() {
         assert!(out.contains(told), "{rest}: {out}");
     }
 }
+
+#[test]
+fn the_examples_of_the_reference_hold() {
+    let reference = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/contract.md")).expect("there");
+    let blocks: Vec<&str> = reference.split("```yaml\n").skip(1).filter_map(|b| b.split("```").next()).collect();
+    assert!(blocks.len() >= 4, "the reference shows the language by examples");
+    let mut studio = Studio::new().with("contracts/pieces.json", studio::kit("contracts/pieces.json"));
+    for name in ["KilnDial", "GlazeBadge", "KilnSign", "StudioProvider", "PieceForm", "PieceLedger"] {
+        for file in [format!("vue/{name}.vue"), format!("react/{name}.tsx")] {
+            studio = studio.with(&file, studio::kit(&file));
+        }
+    }
+    let mut whole = 0;
+    for block in blocks {
+        if block.starts_with("component:") || block.starts_with("scene:") {
+            std::fs::write(studio.path("contracts/Example.contract.yaml"), block).expect("written");
+            let run = studio.run(&["check", "contracts/Example.contract.yaml"]);
+            assert_eq!(run.code, 0, "{block}\n{}{}", run.out, run.err);
+            whole += 1;
+        } else {
+            let faults = fidelon_core::contract::read(&format!("component: a.vue\n{block}")).err();
+            assert_eq!(faults, None, "{block}");
+        }
+    }
+    assert!(whole >= 3, "whole contracts among them: {whole}");
+}

@@ -2,17 +2,29 @@
 
 const EVENT = Symbol('event state');
 const LISTENERS = Symbol('listeners');
+/** What the state of an event of an interface starts from: its members, then those of the interface it extends. */
+const DEFAULTS = Symbol('defaults');
+const STATE = {
+  type: '', bubbles: false, cancelable: false, composed: false, target: null, currentTarget: null, phase: 0, path: [], stop: false,
+  stopNow: false, canceled: false, passive: false, dispatching: false, trusted: false, time: 0, relatedTarget: null,
+};
 
 class Event {
   static NONE = 0; static CAPTURING_PHASE = 1; static AT_TARGET = 2; static BUBBLING_PHASE = 3;
-  constructor(type, init = {}) {
+  constructor(type, init) {
     if (arguments.length < 1) throw new TypeError("Failed to construct 'Event': 1 argument required.");
-    init ??= {};
-    hide(this, EVENT, {
-      type: String(type), bubbles: !!init.bubbles, cancelable: !!init.cancelable, composed: !!init.composed,
-      target: null, currentTarget: null, phase: 0, path: [], stop: false, stopNow: false, canceled: false,
-      passive: false, dispatching: false, trusted: false, time: performanceNow(), relatedTarget: null,
-    });
+    const members = new.target[DEFAULTS] ?? STATE;
+    // Most members of most events are what they start from: the state holds the others alone.
+    const state = Object.create(members);
+    state.type = String(type);
+    state.time = performanceNow();
+    if (init) {
+      if (init.bubbles) state.bubbles = true;
+      if (init.cancelable) state.cancelable = true;
+      if (init.composed) state.composed = true;
+      if (members !== STATE) for (const key in init) if (init[key] !== undefined && key in members && (!(key in STATE) || key in RELATED)) state[key] = init[key];
+    }
+    hide(this, EVENT, state);
   }
   get type() { return this[EVENT].type; }
   get target() { return this[EVENT].target; }
@@ -50,15 +62,14 @@ for (const [name, value] of [['NONE', 0], ['CAPTURING_PHASE', 1], ['AT_TARGET', 
   Object.defineProperty(Event.prototype, name, { value, enumerable: true });
 }
 
+Object.defineProperty(Event, DEFAULTS, { value: STATE });
+/** A member that some interfaces take and the dispatch reads of all. */
+const RELATED = { relatedTarget: null };
+
 /** Defines an event interface whose members are plain values with a default. */
 const eventClass = (name, Base, members) => {
-  const C = { [name]: class extends Base {
-    constructor(type, init = {}) {
-      super(type, init);
-      const s = this[EVENT];
-      for (const key in members) s[key] = init?.[key] === undefined ? members[key] : init[key];
-    }
-  } }[name];
+  const C = { [name]: class extends Base {} }[name];
+  Object.defineProperty(C, DEFAULTS, { value: Object.assign(Object.create(Base[DEFAULTS]), members) });
   for (const key in members) accessor(C.prototype, key, function () { return this[EVENT][key]; });
   return C;
 };
@@ -189,6 +200,12 @@ const callListeners = (target, event, capture) => {
   }
 };
 
+/** Whether anybody on its way listens for it: where nobody does, nobody can begin to while it passes. */
+const isHeard = ({ path, type }) => {
+  for (let i = 0; i < path.length; i++) if (path[i][LISTENERS]?.get(type)?.length) return true;
+  return false;
+};
+
 /** Dispatches an event (DOM §2.9), with the activation behaviour of what a click hits. False when it was cancelled. */
 const dispatch = (event, target) => {
   const s = event[EVENT];
@@ -197,6 +214,7 @@ const dispatch = (event, target) => {
   s.path = pathOf(event, target);
   const clicked = s.type === 'click' && event instanceof MouseEvent ? activationTarget(s.path, s.bubbles) : null;
   const undo = clicked ? beforeActivation(clicked) : null;
+  if (!isHeard(s)) s.stop = true;
   for (let i = s.path.length - 1; i >= 0 && !s.stop; i--) {
     s.phase = i === 0 ? 2 : 1;
     callListeners(s.path[i], event, true);
