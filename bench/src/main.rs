@@ -2,6 +2,7 @@
 #![allow(clippy::print_stdout, reason = "it prints figures")]
 
 mod contract;
+mod fuzz;
 
 use std::path::{Path, PathBuf};
 use std::time::{Duration, Instant};
@@ -51,6 +52,17 @@ enum Command {
         /// A folder made by `fidelon demo`
         folder: PathBuf,
     },
+    /// Reads random texts as contracts, for so long
+    Fuzz {
+        /// A folder with contracts to start from
+        folder: PathBuf,
+        /// How long
+        #[arg(long, default_value_t = 600)]
+        seconds: u64,
+        /// Decides which texts
+        #[arg(long, default_value_t = 1)]
+        seed: u64,
+    },
     /// Evaluates a script in an empty realm; `__clock('')` gives nanoseconds of real time
     Script {
         /// The script
@@ -67,6 +79,7 @@ fn main() -> Result<()> {
             Ok(())
         }
         Command::Contract { folder } => contract::figures(&folder),
+        Command::Fuzz { folder, seconds, seed } => fuzz::contracts(&folder, seconds, seed),
         Command::Script { file } => script(&file),
     }
 }

@@ -324,11 +324,11 @@ const SCENE: &[(&str, bool)] = &[
     ),
     ("do: [{ part: form, type: Jar, into: input }, { part: form, press: button }], expect: [{ bound: pieces, is: '${pieces}' }]", false),
     (
-        "where: pieces.length > 0, do: [{ part: ledger, press: 'button \"Remove Mug\"' }], expect: [{ emitted: remove, part: ledger, with: 1 }, { emitted: nothing, part: form }]",
+        "where: pieces.length > 0, do: [{ part: ledger, press: 'button \"Remove Mug\"' }], expect: [{ emitted: removed, part: ledger, with: 1 }, { emitted: nothing, part: form }]",
         true,
     ),
     (
-        "where: pieces.length > 0, do: [{ part: ledger, press: 'button \"Remove Mug\"' }], expect: [{ emitted: remove, part: ledger, with: 2 }]",
+        "where: pieces.length > 0, do: [{ part: ledger, press: 'button \"Remove Mug\"' }], expect: [{ emitted: removed, part: ledger, with: 2 }]",
         false,
     ),
     ("do: [{ pass: { pieces: [] } }], expect: [{ text: .empty, part: ledger, is: No pieces yet }]", true),
@@ -346,8 +346,8 @@ const SCENE: &[(&str, bool)] = &[
 #[test]
 fn scenes_hold_and_break_as_they_should() {
     let mut contract = "scene:\n  state: { pieces: [] }\n  parts:\n    form: { component: [PieceForm.vue, PieceForm.tsx] }\n    ledger: { component: [PieceLedger.vue, PieceLedger.tsx], props: { entries: '${state.pieces}' } }\n\
-        \x20 wires:\n    - { from: form.added, set: { pieces: '[...state.pieces, $event]' } }\n    - { from: ledger.remove, set: { pieces: 'pieces.filter((p) => p.id !== $event)' } }\n\
-        props: { pieces: [[{ id: 1, name: Mug, glaze: Tenmoku }]] }\nnetwork: [{ on: POST /api/pieces, reply: { json: { id: 7, name: Jar, glaze: Shino } } }]\nclauses:\n"
+        \x20 wires:\n    - { from: form.added, set: { pieces: '[...state.pieces, $event]' } }\n    - { from: ledger.removed, set: { pieces: 'pieces.filter((p) => p.id !== $event)' } }\n\
+        props: { pieces: [[{ id: 1, name: Mug, glaze: Tenmoku }]] }\nnetwork: [{ on: POST /api/pieces, reply: { json: { id: 7, name: Jar, glaze: Shino } } }, { on: DELETE /api/pieces/*, reply: { status: 204 } }]\nclauses:\n"
         .to_owned();
     for (i, (body, _)) in SCENE.iter().enumerate() {
         let body = body.replace("press: button }", "press: 'button \"Add\"' }");

@@ -270,8 +270,8 @@ pub struct Canned {
     pub method: String,
     /// A path, or a whole address elsewhere; `*` stands for anything.
     pub path: String,
-    /// What comes back.
-    pub reply: Reply,
+    /// What comes back, in turn; the last one again and again.
+    pub replies: Vec<Reply>,
 }
 
 /// What comes back of a request.

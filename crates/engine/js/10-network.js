@@ -1,6 +1,9 @@
 // Requests, answered from a list that the host gives: Fetch, XMLHttpRequest. Nothing leaves the process; delays are virtual.
 
-/** `{ method, path, reply: { status, headers, text, after } | { fail: true, after } }`; a `*` in a path stands for anything. */
+/**
+ * `{ method, path, replies: [{ status, headers, text, after } | { fail: true, after }] }`: they come in turn, the last again and again;
+ * a `*` in a path stands for anything.
+ */
 let answers = null;
 /** What was asked for since the host last took it. */
 let requests = [];
@@ -18,11 +21,14 @@ const exchange = ({ method, url, headers, body }, done, failed) => {
   const answer = answerTo(method, url);
   const shown = url.origin === here.origin ? url.pathname + url.search : url.href;
   requests.push({ method, url: shown, body: body ?? null, answered: !!answer });
-  const after = answer?.reply.after ?? 0;
+  // The host gives the list anew for each case.
+  const reply = answer && answer.replies[Math.min(answer.asked ?? 0, answer.replies.length - 1)];
+  if (answer) answer.asked = (answer.asked ?? 0) + 1;
+  const after = reply?.after ?? 0;
   const timer = setTimeout(() => {
     if (!answer) failed(`A component on the stage has no network: ${method} ${shown} was not sent${answers ? ', and no reply is canned for it' : ''}.`);
-    else if (answer.reply.fail) failed('Failed to fetch');
-    else done(answer.reply);
+    else if (reply.fail) failed('Failed to fetch');
+    else done(reply);
   }, after);
   return () => clearTimeout(timer);
 };

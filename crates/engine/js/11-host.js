@@ -10,10 +10,12 @@ const snapshot = (object) => {
   for (const key of OURS) if (!(key in object)) hide(object, key, undefined);
   const all = new Map(Reflect.ownKeys(object).filter((k) => !OURS.has(k)).map((k) => [k, Object.getOwnPropertyDescriptor(object, k)]));
   const data = [...all].filter(([, d]) => 'value' in d);
-  return { object, all, count: all.size + OURS.size, keys: data.map(([k]) => k), values: data.map(([, d]) => d.value) };
+  // The list of values keeps them alive for the natives.
+  const values = data.map(([, d]) => d.value);
+  return { object, all, count: all.size + OURS.size, watched: native.watch(data.map(([k]) => k), values), values };
 };
-const restore = ({ object, all, count, keys, values }) => {
-  if (native.holds(object, count, keys, values)) return;
+const restore = ({ object, all, count, watched }) => {
+  if (native.holds(object, count, watched)) return;
   for (const key of Reflect.ownKeys(object)) if (!all.has(key) && !OURS.has(key)) { try { delete object[key]; } catch { /* not configurable: it stays */ } }
   for (const [key, descriptor] of all) {
     const is = Object.getOwnPropertyDescriptor(object, key);
@@ -36,17 +38,13 @@ const restoreListeners = ({ object, lists, handlers }) => {
 let kept = null;
 /** The nodes of the last case are no longer held from here: whatever hangs on them can go. */
 const letGo = (from) => {
-  for (let id = from; id < wrappers.length; id++) {
-    const wrapper = wrappers[id];
-    if (wrapper === undefined || native.connected(id)) continue;
-    stale.set(id, new WeakRef(wrapper));
-    wrappers[id] = undefined;
-  }
+  native.let_go(wrappers, from, weakly);
   if (stale.size < mostStale) return;
   for (const [id, reference] of stale) if (reference.deref() === undefined) stale.delete(id);
   mostStale = Math.max(1000, stale.size * 2);
 };
 let mostStale = 1000;
+const weakly = (id, wrapper) => stale.set(id, new WeakRef(wrapper));
 
 const host = {
   nextDue, runNext, rejected, reportRejections, wrap, idOf, show,

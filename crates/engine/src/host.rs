@@ -36,7 +36,6 @@ pub struct LogEntry {
 }
 
 /// State behind the natives.
-#[derive(Debug)]
 pub struct Host {
     /// The document.
     pub doc: RefCell<Document>,
@@ -46,6 +45,8 @@ pub struct Host {
     pub selectors: RefCell<HashMap<String, Rc<Selectors>>>,
     /// Bytecode that the runtime reads in place: it must live as long as the runtime.
     pub bytecode: RefCell<Vec<Arc<[u8]>>>,
+    /// Properties that are looked at between cases.
+    pub(crate) watched: RefCell<Vec<Vec<crate::api::Watched>>>,
     /// How much was put into the document.
     pub(crate) weight: Weight,
 }
@@ -57,7 +58,14 @@ impl Host {
     /// A host with a blank document, which tells `weight` how much is put into it.
     pub(crate) fn new(weight: Weight) -> Self {
         let doc = RefCell::new(Document::blank());
-        Self { doc, log: RefCell::default(), selectors: RefCell::default(), bytecode: RefCell::default(), weight }
+        Self {
+            doc,
+            log: RefCell::default(),
+            selectors: RefCell::default(),
+            bytecode: RefCell::default(),
+            watched: RefCell::default(),
+            weight,
+        }
     }
 
     /// Adds a log entry, as long as there is room.

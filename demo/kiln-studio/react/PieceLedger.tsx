@@ -1,9 +1,20 @@
+import { useState } from 'react'
+
 interface PieceLedgerProps {
   entries: { id: number; name: string; glaze: string }[]
-  onRemove?: (id: number) => void
+  onRemoved?: (id: number) => void
 }
 
-export default function PieceLedger({ entries, onRemove }: PieceLedgerProps) {
+export default function PieceLedger({ entries, onRemoved }: PieceLedgerProps) {
+  const [problem, setProblem] = useState('')
+
+  async function remove(id: number) {
+    setProblem('')
+    const reply = await fetch(`/api/pieces/${id}`, { method: 'DELETE' }).catch(() => null)
+    if (reply?.ok) onRemoved?.(id)
+    else setProblem('It is still on the shelf')
+  }
+
   return (
     <section className="piece-ledger" aria-label="Pieces">
       {entries.length === 0 ? (
@@ -13,11 +24,12 @@ export default function PieceLedger({ entries, onRemove }: PieceLedgerProps) {
           {entries.map((piece) => (
             <li key={piece.id}>
               <span className="name">{piece.name}</span> <span className="glaze">{piece.glaze}</span>
-              <button type="button" aria-label={`Remove ${piece.name}`} onClick={() => onRemove?.(piece.id)}>×</button>
+              <button type="button" aria-label={`Remove ${piece.name}`} onClick={() => remove(piece.id)}>×</button>
             </li>
           ))}
         </ol>
       )}
+      {problem && <p role="alert">{problem}</p>}
     </section>
   )
 }

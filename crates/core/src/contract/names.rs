@@ -8,6 +8,7 @@ use crate::contract::yaml::Node;
 use crate::scene::{Part, Scene};
 use crate::stage::Step;
 use crate::surface::{Surface, Type};
+use crate::value::Value;
 
 /// Checks the names of a contract against what its components declare.
 pub fn check_names(contract: &Contract, scene: &Scene) -> Vec<Fault> {
@@ -24,6 +25,21 @@ pub fn check_names(contract: &Contract, scene: &Scene) -> Vec<Fault> {
     }
     names.fills(contract);
     names.faults
+}
+
+/// Words that older YAML took for booleans.
+const YES_AND_NO: [&str; 6] = ["yes", "no", "on", "off", "y", "n"];
+
+/// The texts among the values of a prop.
+fn listed(values: &PropValues) -> impl Iterator<Item = &str> {
+    let list = match values {
+        PropValues::These(list) => list.as_slice(),
+        PropValues::All | PropValues::Declared => &[],
+    };
+    list.iter().filter_map(|v| match v {
+        Value::Json(serde_json::Value::String(text)) => Some(text.as_str()),
+        _ => None,
+    })
 }
 
 struct Names<'a> {
@@ -56,6 +72,13 @@ impl<'a> Names<'a> {
                 Some(prop) if *values == PropValues::All && !matches!(prop.ty, Type::Boolean | Type::Union { .. }) => {
                     let message = format!("`{name}` is neither a boolean nor a union of values, so `all` tells nothing");
                     self.faults.push(Fault::new(*span, message).help("list the values"));
+                }
+                Some(prop) if prop.ty == Type::Boolean => {
+                    if let Some(word) = listed(values).find(|w| YES_AND_NO.contains(&w.to_lowercase().as_str())) {
+                        let is = matches!(word.to_lowercase().as_str(), "yes" | "on" | "y");
+                        let message = format!("`{name}` is a boolean, and YAML 1.2 takes `{word}` for a text");
+                        self.faults.push(Fault::new(*span, message).help(format!("write `{is}`")));
+                    }
                 }
                 Some(_) => {}
             }

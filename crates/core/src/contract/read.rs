@@ -86,9 +86,16 @@ pub fn read_all(text: &str, file: ReadFile<'_>) -> (Option<Contract>, Vec<Fault>
     };
     let implied = implied(&contract);
     let contract = Contract { clauses: [implied, contract.clauses].concat(), ..contract };
+    faults.iter_mut().for_each(|f| f.span = whole_characters(text, f.span));
     faults.sort_by_key(|f| f.span);
     faults.dedup();
     (Some(contract), faults)
+}
+
+/// A span that begins and ends between characters: within escapes the place of a fault is only nearly known.
+fn whole_characters(text: &str, span: Span) -> Span {
+    let start = text.floor_char_boundary(span.start);
+    Span::new(start, text.ceil_char_boundary(span.end.max(start)))
 }
 
 /// Whose contract a text is, whatever else is wrong with it.
@@ -483,13 +490,16 @@ clauses:
             two_way: false,
             about: None,
         });
-        let contract = read("component: a.vue\nprops: { targt: [1] }\nclauses:\n  - clause: x\n    do: [{pass: {tarket: 1}}, {call: nudge}]\n    expect: [{emitted: fire}, {bound: target, is: 1}]").expect("reads");
+        let locked = crate::surface::Prop { name: "locked".into(), ty: Type::Boolean, ..surface.props[0].clone() };
+        surface.props.push(locked);
+        let contract = read("component: a.vue\nprops: { targt: [1], locked: [no, true] }\nclauses:\n  - clause: x\n    do: [{pass: {tarket: 1}}, {call: nudge}]\n    expect: [{emitted: fire}, {bound: target, is: 1}]").expect("reads");
         let faults = check_names(&contract, &Scene::alone(surface));
         let messages: Vec<_> = faults.iter().map(|f| f.message.as_str()).collect();
         assert_eq!(
             messages,
             [
                 "`targt` is no prop of KilnDial",
+                "`locked` is a boolean, and YAML 1.2 takes `no` for a text",
                 "`tarket` is no prop of KilnDial",
                 "`nudge` is no exposed member of KilnDial",
                 "`fire` is no event of KilnDial",

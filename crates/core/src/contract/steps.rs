@@ -239,7 +239,10 @@ pub(crate) fn locator(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Option
     match Locator::parse(text) {
         Ok(locator) => Some(locator),
         Err(error) => {
-            let start = node.span.start + error.at.min(node.span.end - node.span.start);
+            // The place is told in characters of the locator; what stands in quotes begins one later.
+            let offset = text.char_indices().nth(error.at).map_or(text.len(), |(at, _)| at);
+            let quoted = usize::from(node.span.end - node.span.start > text.len());
+            let start = node.span.start + (quoted + offset).min(node.span.end - node.span.start);
             faults.push(
                 Fault::new(fidelon_source::Span::new(start.min(node.span.end.saturating_sub(1)), node.span.end), error.message)
                     .help("a locator is a CSS selector, `role \"name\"`, `role(name)`, `text(\"…\")`, `slot(name)` or `ref(name)`"),

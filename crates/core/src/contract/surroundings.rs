@@ -6,7 +6,7 @@ use serde_json::Value as Json;
 use crate::contract::fault::Fault;
 use crate::contract::read::keys_of;
 use crate::contract::steps::duration;
-use crate::contract::yaml::Node;
+use crate::contract::yaml::{Data, Node};
 use crate::stage::{Canned, Reply, Surroundings};
 
 /// Reads `clock` and `network` of a contract.
@@ -25,16 +25,23 @@ fn network(node: &Node, faults: &mut Vec<Fault>) -> Vec<Canned> {
             continue;
         };
         let Some((method, path)) = request(on, faults) else { continue };
-        let mut reply = Reply { status: 200, headers: IndexMap::new(), text: String::new(), fail: false, after: 0 };
-        match (item.get("reply"), item.get("fail")) {
-            (Some(node), None) => fill(&mut reply, node, faults),
-            (None, Some(fail)) if fail.to_json() == true => reply.fail = true,
-            _ => faults.push(Fault::new(item.span, "a canned reply has either `reply: { … }` or `fail: true`")),
+        let plain = Reply { status: 200, headers: IndexMap::new(), text: String::new(), fail: false, after: 0 };
+        let mut replies = match (item.get("reply"), item.get("fail")) {
+            (Some(node), None) => node.one_or_many().iter().map(|n| filled(plain.clone(), n, faults)).collect(),
+            (None, Some(fail)) if fail.to_json() == true => vec![Reply { fail: true, ..plain }],
+            _ => {
+                faults.push(Fault::new(item.span, "a canned reply has either `reply: { … }` or `fail: true`"));
+                continue;
+            }
+        };
+        if replies.is_empty() {
+            faults.push(Fault::new(item.span, "a list of replies has at least one"));
         }
         if let Some(after) = item.get("after") {
-            reply.after = duration(after, faults).unwrap_or(0);
+            let after = duration(after, faults).unwrap_or(0);
+            replies.iter_mut().for_each(|reply| reply.after = after);
         }
-        out.push(Canned { method, path, reply });
+        out.push(Canned { method, path, replies });
     }
     out
 }
@@ -49,8 +56,12 @@ pub(super) fn request(node: &Node, faults: &mut Vec<Fault>) -> Option<(String, S
     sound
 }
 
-fn fill(reply: &mut Reply, node: &Node, faults: &mut Vec<Fault>) {
-    keys_of(node, "key of a reply", &["status", "headers", "json", "text", "after"], faults);
+fn filled(mut reply: Reply, node: &Node, faults: &mut Vec<Fault>) -> Reply {
+    keys_of(node, "key of a reply", &["status", "headers", "json", "text", "after", "fail"], faults);
+    if !matches!(node.data, Data::Map(_)) {
+        faults.push(Fault::kind(node.span, "reply", "`{ status, headers, json, text, after }`", node.kind()));
+    }
+    reply.fail = node.get("fail").is_some_and(|n| n.to_json() == true);
     if let Some(status) = node.get("status") {
         match status.to_json().as_u64().and_then(|s| u16::try_from(s).ok()).filter(|s| (200..=599).contains(s)) {
             Some(status) => reply.status = status,
@@ -76,6 +87,7 @@ fn fill(reply: &mut Reply, node: &Node, faults: &mut Vec<Fault>) {
     if let Some(after) = node.get("after") {
         reply.after = duration(after, faults).unwrap_or(0);
     }
+    reply
 }
 
 fn clock(root: &Node, faults: &mut Vec<Fault>) -> Option<i64> {
@@ -129,13 +141,15 @@ mod tests {
 
     #[test]
     fn replies_are_read() {
-        let text = "network:\n  - on: get /api/kilns/*\n    reply: { status: 201, json: { hot: true }, after: 2s }\n  - { on: POST /api/pieces, fail: true, after: 50ms }\n";
+        let text = "network:\n  - on: get /api/kilns/*\n    reply: { status: 201, json: { hot: true }, after: 2s }\n  - { on: POST /api/pieces, fail: true, after: 50ms }\n  - { on: GET /api/pieces, reply: [{ fail: true }, { text: ok }] }\n";
         let mut faults = Vec::new();
         let network = surroundings(&yaml::parse(text).expect("YAML"), &mut faults).network.expect("there");
         assert!(faults.is_empty(), "{faults:?}");
         assert_eq!((network[0].method.as_str(), network[0].path.as_str()), ("GET", "/api/kilns/*"));
-        assert_eq!((network[0].reply.status, network[0].reply.text.as_str(), network[0].reply.after), (201, "{\"hot\":true}", 2000));
-        assert_eq!((network[1].reply.fail, network[1].reply.after), (true, 50));
+        let first = &network[0].replies[0];
+        assert_eq!((first.status, first.text.as_str(), first.after), (201, "{\"hot\":true}", 2000));
+        assert_eq!((network[1].replies[0].fail, network[1].replies[0].after), (true, 50));
+        assert_eq!(network[2].replies.iter().map(|r| r.fail).collect::<Vec<_>>(), [true, false]);
     }
 
     #[test]
@@ -148,6 +162,8 @@ mod tests {
             ("network: [{ on: GET /api, reply: { status: 99 } }]", "status from 200"),
             ("network: [{ on: GET /api, reply: { json: 1, text: a } }]", "a body once"),
             ("network: [{ on: GET /api, reply: { jsno: 1 } }]", "no key of a reply"),
+            ("network: [{ on: GET /api, reply: [] }]", "at least one"),
+            ("network: [{ on: GET /api, reply: ok }]", "`reply` needs"),
             ("clock: { starts: noon }", "this is no time"),
             ("clock: noon", "`starts:`"),
         ] {

@@ -154,7 +154,8 @@ pub fn parse(text: &str) -> Result<Node, Fault> {
     for event in Parser::new_from_str(text) {
         let (event, span) = event.map_err(|e| {
             let at = byte(e.marker().index());
-            Fault::new(Span::new(at, (at + 1).min(text.len())), format!("this is not YAML: {}", e.info()))
+            let length = text[at..].chars().next().map_or(0, char::len_utf8);
+            Fault::new(Span::new(at, at + length), format!("this is not YAML: {}", e.info()))
                 .help("a text that starts with one of # [ { & * ! | > ' \" % @ ` or that holds `: ` must be quoted")
         })?;
         let span = Span::new(byte(span.start.index()), byte(span.end.index()));

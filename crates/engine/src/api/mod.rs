@@ -10,6 +10,8 @@ mod url;
 
 use std::rc::Rc;
 
+pub(crate) use keep::Watched;
+
 use fidelon_dom::NodeId;
 use rquickjs::{Ctx, Object};
 
