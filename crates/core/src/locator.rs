@@ -198,6 +198,7 @@ impl Locator {
         }
         let interesting: Vec<_> = doc
             .descendants(root)
+            .filter(|n| !doc.is_html(*n, "html") && !doc.is_html(*n, "body"))
             .filter(|n| role_of(doc, *n).is_some_and(|r| r != "generic" && r != "none") || doc.attr(*n, "class").is_some())
             .collect();
         if interesting.is_empty() {

@@ -341,8 +341,24 @@ impl Judging<'_> {
             out.reason = Some(faulty());
             return Ok(());
         }
+        // Frameworks warn of a thing once and remember it in their modules: what is promised of warnings is seen in fresh realms alone.
+        let before = if asks_for_warnings(&cases) { runs.switch(Realms::Fresh) } else { runs.switch(runs.realms()) };
+        let judged = self.judge_cases(clause, &cases, held, out, runs, engine);
+        runs.switch(before);
+        judged
+    }
+
+    fn judge_cases(
+        &self,
+        clause: &contract::Clause,
+        cases: &[clause::Case],
+        held: Held<'_>,
+        out: &mut Component,
+        runs: &mut Remembering<'_>,
+        engine: &mut dyn Expressions,
+    ) -> Result<(), Stop> {
         let mut checked = Vec::new();
-        for case in &cases {
+        for case in cases {
             checked.push(check_case(case, &self.standing, runs)?);
         }
         let name = name_of(self.surface);
@@ -418,11 +434,32 @@ impl Judging<'_> {
     fn law(&self, law: &Law, except: &[String], out: &mut Component, runs: &mut Remembering<'_>) -> Result<(), Stop> {
         let combinations = &self.planned.plan.combinations;
         let matter = Matter { surface: self.surface, domains: &self.planned.domains, combinations, except };
-        let checked = (law.check)(&matter, runs)?;
-        out.laws.push(rule(None, Some(law.name.to_owned()), &checked));
+        let mut checked = (law.check)(&matter, runs)?;
+        // Once it broke it is checked where no module remembers what it told before.
+        if law.told_once && runs.are_shared() && checked.iter().any(|c| c.failure.is_some()) {
+            let before = runs.switch(Realms::Fresh);
+            let told = (law.check)(&matter, runs).map_err(Stop::from).and_then(|c| {
+                checked = c;
+                self.tell_law(law, matter, &checked, out, runs)
+            });
+            runs.switch(before);
+            return told;
+        }
+        self.tell_law(law, matter, &checked, out, runs)
+    }
+
+    fn tell_law(
+        &self,
+        law: &Law,
+        matter: Matter<'_>,
+        checked: &[Checked],
+        out: &mut Component,
+        runs: &mut Remembering<'_>,
+    ) -> Result<(), Stop> {
+        out.laws.push(rule(None, Some(law.name.to_owned()), checked));
         // A law about props is told prop by prop: each is a fault of its own.
         let mut abouts: Vec<Option<String>> = Vec::new();
-        for c in &checked {
+        for c in checked {
             if !abouts.contains(&c.about) {
                 abouts.push(c.about.clone());
             }
@@ -434,10 +471,10 @@ impl Judging<'_> {
                     let matter = Matter { combinations: std::slice::from_ref(combination), ..matter };
                     Ok((law.check)(&matter, runs)?.into_iter().next())
                 })?,
-                Some(_) => change_of(&of, &combinations[0]),
+                Some(_) => change_of(&of, &matter.combinations[0]),
             };
             let Some((explained, shown)) = explained else { continue };
-            if runs.are_shared() && !self.breaks_afresh(law, except, &shown, runs)? {
+            if runs.are_shared() && !self.breaks_afresh(law, matter.except, &shown, runs)? {
                 return Err(Stop::Carried);
             }
             out.findings.extend(finding(self.surface, (law.name, RuleKind::Law), &of, explained, &shown));
@@ -475,6 +512,10 @@ fn change_of(checked: &[Checked], plain: &Combination) -> Option<(Explained, Che
     let shown = checked.iter().find(|c| c.failure.is_some() && c.combination == *nearest)?;
     let causes = if broken.len() == checked.len() { vec![Vec::new()] } else { Vec::new() };
     Some((Explained { causes, shown: nearest.clone(), asked: 0 }, shown.clone()))
+}
+
+fn asks_for_warnings(cases: &[clause::Case]) -> bool {
+    cases.iter().flat_map(|c| c.checks.iter().flatten()).any(|check| matches!(check.subject, contract::Subject::Warned))
 }
 
 fn check_case(case: &clause::Case, standing: &Standing, runs: &mut Remembering<'_>) -> Result<Checked, StageError> {

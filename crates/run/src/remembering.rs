@@ -37,6 +37,16 @@ impl<'a> Remembering<'a> {
         Remembering { stage: self.stage, realms: Realms::Fresh, surroundings: self.surroundings.clone(), known: HashMap::new() }
     }
 
+    /// From now on scripts are played in realms of this kind; gives the kind before.
+    pub(crate) fn switch(&mut self, realms: Realms) -> Realms {
+        std::mem::replace(&mut self.realms, realms)
+    }
+
+    /// In which kind of realms scripts are played.
+    pub(crate) fn realms(&self) -> Realms {
+        self.realms
+    }
+
     /// True while a failure may be left over from an earlier case.
     pub(crate) fn are_shared(&self) -> bool {
         self.realms == Realms::Shared
@@ -61,7 +71,8 @@ impl Runs for Remembering<'_> {
         let plain = script.phases.iter().all(Vec::is_empty);
         let phases = if plain { vec![Vec::new()] } else { script.phases.clone() };
         let played = Script { phases, surroundings: self.surroundings.clone(), ..script.clone() };
-        let key = serde_json::to_string(&played).unwrap_or_default();
+        let own = if self.realms == Realms::Fresh { "!" } else { "" };
+        let key = format!("{own}{}", serde_json::to_string(&played).unwrap_or_default());
         let mut observation = match self.known.get(&key) {
             Some(known) => known.clone(),
             None => {

@@ -320,3 +320,17 @@ fn faults_that_only_the_component_or_the_engine_can_tell() {
         assert!(faults.iter().all(|f| f.place.line >= 2), "{contract}: {faults:?}");
     }
 }
+
+#[test]
+fn a_warning_that_is_told_once_is_counted_in_every_case() {
+    // As frameworks do: the first case of a realm hears of it, the others do not.
+    let shows: Shows = |life| if life.before == 0 { "<p>ok</p>\n?Missing key".into() } else { "<p>ok</p>".into() };
+    let component = judged(shows, None);
+    let rule = component.laws.iter().find(|l| l.law.as_deref() == Some("render/quiet")).expect("checked");
+    assert_eq!((rule.broke, rule.checked), (12, 12), "{rule:?}");
+    assert_eq!(component.findings[0].cause, Some(Vec::new()), "it always warns");
+    let contract = "clauses: [{ clause: is quiet, expect: [{ warned: nothing }] }, { clause: warns, expect: [{ warned: true, has: key }] }]";
+    let component = judged(shows, Some(contract));
+    let told: Vec<_> = component.clauses.iter().map(|c| (c.broke, c.checked)).collect();
+    assert_eq!(told, [(1, 1), (0, 1)], "a promise about warnings is seen in a realm of its own");
+}

@@ -107,7 +107,8 @@ export const open = ({ parts, state: hasState, wires, values }) => {
     const given = { ...live.last };
     try {
       live.handle = live.adapter.mount(live.component, live.container, {
-        props: given, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, wrap: live.wrap,
+        props: given, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped,
+        wrap: live.wrap.map(({ component, props }) => ({ component, props: Object.fromEntries(Object.entries(props).map(([name, value]) => [name, decode(value, values)])) })),
       });
     } catch (error) {
       failed(error);

@@ -215,8 +215,9 @@ impl Embedded {
         // to its end: a scheduler that still waits for its message would wait in the next case too.
         let _ = self.timed(|s| &mut s.play, || realm.call("__stage", "end", "").and_then(|_| realm.settle(SETTLE_WINDOW)));
         // Nodes are numbered as if nothing had been played before: the same script gives the same observation.
+        // What earlier cases left, a stylesheet in the head, keeps away from those numbers.
         for number in phases.iter_mut().flat_map(|p| &mut p.numbers).filter(|n| n.0 as usize >= open.nodes) {
-            number.0 -= before as u32;
+            number.0 = number.0.checked_sub(before as u32).filter(|n| *n as usize >= open.nodes).unwrap_or(u32::MAX - number.0);
         }
         // Frameworks catch what the full heap raises like any error of the component. The realm is unusable all the same.
         let full = phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Failed).any(|n| {

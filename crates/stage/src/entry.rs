@@ -97,8 +97,7 @@ fn part_of(part: &Part, scene: &Scene, imports: &mut Imports<'_>) -> String {
         .filter(|w| w.framework.is_none_or(|f| f == framework))
         .map(|w| {
             let component = imports.module(&w.component);
-            let props: Vec<String> = w.props.iter().map(|(k, v)| format!("{}: {}", Json::from(k.as_str()), literal(v))).collect();
-            format!("{{ component: {component}, props: {{ {} }} }}", props.join(", "))
+            format!("{{ component: {component}, props: {} }}", json!(w.props))
         })
         .collect();
     let uses: Vec<String> = scene
@@ -133,14 +132,4 @@ fn part_of(part: &Part, scene: &Scene, imports: &mut Imports<'_>) -> String {
         part.reached || !surface.exposes.is_empty(),
         part.tracked,
     )
-}
-
-/// A value as ECMAScript.
-fn literal(value: &fidelon_core::Value) -> String {
-    use fidelon_core::Value;
-    match value {
-        Value::Json(json) => json.to_string(),
-        Value::Js(text) => format!("({text})"),
-        Value::Absent | Value::From(_) | Value::Other(_) => "undefined".into(),
-    }
 }

@@ -10,7 +10,7 @@ use crate::contract::template;
 use crate::contract::yaml::Node;
 use crate::finding::Failure;
 use crate::judge::check::holds;
-use crate::observation::Observation;
+use crate::observation::{Observation, Tone};
 use crate::stage::{Combination, Expressions, Script, Step, Surroundings};
 use crate::value::Value;
 
@@ -155,6 +155,14 @@ pub fn judge(case: &Case, standing: &Standing, observation: &Observation) -> Vec
                 .push(Failure { message: format!("step {} could not be done: {}", fault.step + 1, fault.message), ..Failure::default() });
         }
         failures.extend(checks.iter().filter_map(|check| holds(check, &observation.phases[i], seen).err()));
+    }
+    // What fell at the mount is the reason for all that is missing later.
+    let fell = observation.mount().and_then(|m| m.notes.iter().find(|n| n.tone == Tone::Failed));
+    if let Some(note) = fell {
+        for failure in &mut failures {
+            failure.message = format!("{}; it threw when it was mounted: {}", failure.message, note.text);
+            failure.place = failure.place.take().or_else(|| note.place.clone());
+        }
     }
     failures
 }
