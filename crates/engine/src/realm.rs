@@ -91,7 +91,7 @@ impl Realm {
         let runtime = Runtime::new_with_alloc(heap.allocator()).map_err(engine)?;
         runtime.set_memory_limit(limits.memory_mib << 20);
         runtime.set_max_stack_size(limits.stack_mib << 20);
-        // Most of what a case leaves is freed by counting references; the rest can wait.
+        // Most of what a case leaves is freed by counting references; cycles are looked for when the host says so, between cases.
         runtime.set_gc_threshold(48 << 20);
         let watch = Watch::default();
         watch.weight().limit(limits.memory_mib << 20);
@@ -344,6 +344,11 @@ impl Realm {
     /// How many nodes were made in this realm, and the heap in bytes: what tells when to start afresh.
     pub fn usage(&self) -> (usize, usize) {
         (self.host.doc.borrow().len(), self.heap.used())
+    }
+
+    /// Frees what is reachable no more, cycles too.
+    pub fn collect(&self) {
+        self.runtime.run_gc();
     }
 
     /// Evaluates a script and gives its value as text. For tests and expressions.

@@ -137,8 +137,8 @@ fn requests_are_answered_from_a_list() {
     realm.keep().expect("kept");
     realm
         .eval(
-            "__fidelon.answer([{ method: 'GET', path: '/api/*', reply: { status: 200, headers: { 'x-cone': '6' }, text: '{\"hot\":true}', after: 100 } }, \
-             { method: 'POST', path: '/api/pieces', reply: { fail: true, after: 10 } }]); globalThis.seen = []; \
+            "__fidelon.answer([{ method: 'GET', path: '/api/*', replies: [{ status: 200, headers: { 'x-cone': '6' }, text: '{\"hot\":true}', after: 100 }] }, \
+             { method: 'POST', path: '/api/pieces', replies: [{ fail: true, after: 10 }] }]); globalThis.seen = []; \
              fetch('/api/kilns?a=1').then((r) => r.json().then((j) => seen.push(r.status + r.headers.get('X-Cone') + j.hot + r.ok))); \
              fetch('/api/pieces', { method: 'post', body: new URLSearchParams({ a: 1 }) }).catch((e) => seen.push(e.name)); \
              fetch('/nowhere').catch((e) => seen.push(e.message.includes('no reply is canned'))); \

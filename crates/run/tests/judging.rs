@@ -329,7 +329,8 @@ fn a_warning_that_is_told_once_is_counted_in_every_case() {
     let rule = component.laws.iter().find(|l| l.law.as_deref() == Some("render/quiet")).expect("checked");
     assert_eq!((rule.broke, rule.checked), (12, 12), "{rule:?}");
     assert_eq!(component.findings[0].cause, Some(Vec::new()), "it always warns");
-    let contract = "clauses: [{ clause: is quiet, expect: [{ warned: nothing }] }, { clause: warns, expect: [{ warned: true, has: key }] }]";
+    let contract =
+        "clauses: [{ clause: is quiet, expect: [{ warned: nothing }] }, { clause: warns, expect: [{ warned: true, has: key }] }]";
     let component = judged(shows, Some(contract));
     let told: Vec<_> = component.clauses.iter().map(|c| (c.broke, c.checked)).collect();
     assert_eq!(told, [(1, 1), (0, 1)], "a promise about warnings is seen in a realm of its own");

@@ -28,13 +28,18 @@ const SETTLE_WINDOW: f64 = 50.0;
 const MOST_CASES: usize = 1000;
 /// … or when it has made so many nodes, …
 const MOST_NODES: usize = 100_000;
-/// … or when its heap has grown by so many bytes since it was new: what frameworks keep in weak maps is not always freed.
+/// … or when its heap has grown by so many bytes since it was new, although what is reachable no more was freed.
 const MOST_GROWTH: usize = 32 << 20;
+/// Cycles are looked for between cases, each time the heap has grown by so many bytes.
+const GARBAGE: usize = 8 << 20;
 
-/// What the frameworks' builds expect of their surroundings: development mode, and Vue's feature flags.
+/// What the frameworks' builds expect of their surroundings: development mode, and Vue's feature flags. Vue keeps all that happens
+/// for its developer tools until it has waited for them in vain for three seconds, which no case lasts: it is told that they are
+/// there, and they listen to nothing.
 const SURROUNDINGS: &str = "Object.assign(globalThis, { process: { env: { NODE_ENV: 'development' }, platform: 'browser', cwd: () => '/', nextTick: (f, ...a) => queueMicrotask(() => f(...a)) }, \
     global: globalThis, __env: { MODE: 'development', DEV: true, PROD: false, SSR: false, BASE_URL: '/' }, __VUE_OPTIONS_API__: true, __VUE_PROD_DEVTOOLS__: false, \
     __VUE_PROD_HYDRATION_MISMATCH_DETAILS__: false, IS_REACT_ACT_ENVIRONMENT: undefined, \
+    __VUE_DEVTOOLS_GLOBAL_HOOK__: { enabled: false, apps: [], emit() {}, on() {}, once() {}, off() {} }, \
     __styles(path, css) { const s = document.createElement('style'); s.textContent = css; document.head.append(s); } }); ''";
 
 /// How a stage is set up.
@@ -72,6 +77,8 @@ struct Open {
     /// Nodes, and bytes on its heap, when it was new.
     nodes: usize,
     heap: usize,
+    /// Bytes on its heap when it was last rid of garbage.
+    clean: Cell<usize>,
     cases: usize,
 }
 
@@ -152,7 +159,7 @@ impl Embedded {
         let values = serde_json::from_str(&values).map_err(|e| StageError::Unjudged { reason: format!("the values of modules: {e}") })?;
         realm.keep().map_err(wrong)?;
         let (nodes, heap) = realm.usage();
-        Ok(Open { scene: scene.clone(), values, nodes, heap, realm, cases: 0 })
+        Ok(Open { scene: scene.clone(), values, nodes, heap, clean: Cell::new(heap), realm, cases: 0 })
     }
 
     fn cannot_open(&self, error: EngineError, fault: Option<LoadError>) -> StageError {
@@ -178,7 +185,12 @@ impl Embedded {
     fn perform(&self, open: &Open, script: &Script) -> Result<Observation, EngineError> {
         let realm = &open.realm;
         self.timed(|s| &mut s.reset, || realm.reset_at(script.seed, script.surroundings.clock))?;
-        let before = realm.usage().0 - open.nodes;
+        let (nodes, used) = realm.usage();
+        let before = nodes - open.nodes;
+        if used > open.clean.get() + GARBAGE {
+            self.timed(|s| &mut s.reset, || realm.collect());
+            open.clean.set(realm.usage().1);
+        }
         let request =
             serde_json::json!({ "combination": script.combination, "parent": script.parent, "network": script.surroundings.network })
                 .to_string();

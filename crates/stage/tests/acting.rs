@@ -341,3 +341,30 @@ fn a_framework_that_watches_its_controls_hears_a_person() {
     let seen = page.after(vec![press("#box"), press("#on"), press("#a"), press("#b"), press("#a"), press("#a"), typed("x", "#t", false)]);
     assert_eq!(html(&seen, "output"), " box=true on=false a=true b=true a=true t=x");
 }
+
+#[test]
+fn what_a_case_used_is_free_for_the_next() {
+    for (file, source) in [
+        (
+            "Sign.vue",
+            "<script setup>\nimport { reactive } from 'vue'\nconst kiln = reactive({ target: 600 })\n</script>\n<template><p v-for=\"i in 20\" :key=\"i\">{{ kiln.target }}</p></template>\n",
+        ),
+        (
+            "Sign.tsx",
+            "import { useState } from 'react'\nexport default function Sign() { const [n] = useState(600); return <div>{Array.from({ length: 20 }, (_, i) => <p key={i}>{n}</p>)}</div> }\n",
+        ),
+    ] {
+        let page = Stand::new(file, source);
+        let mut stage = page.stage();
+        let mut heap = Vec::new();
+        for i in 0..600 {
+            stage.play(&script(Vec::new())).unwrap_or_else(|e| panic!("{e}"));
+            if i % 150 == 149 {
+                let realm = stage.realm().expect("open");
+                realm.collect();
+                heap.push(realm.usage().1);
+            }
+        }
+        assert!(heap[3] < heap[0] + (2 << 20), "{file}: what is reachable grows with the cases: {heap:?}");
+    }
+}

@@ -71,8 +71,20 @@ pub struct Law {
 /// All laws, in the order in which they are told.
 pub const LAWS: [Law; 6] = [
     Law { name: "render/succeeds", demands: "mounting raises no error", of_scenes: true, told_once: false, check: render::succeeds },
-    Law { name: "render/quiet", demands: "nothing is logged as a warning or an error", of_scenes: true, told_once: true, check: render::quiet },
-    Law { name: "render/settles", demands: "it comes to rest: no endless update loop", of_scenes: true, told_once: false, check: render::settles },
+    Law {
+        name: "render/quiet",
+        demands: "nothing is logged as a warning or an error",
+        of_scenes: true,
+        told_once: true,
+        check: render::quiet,
+    },
+    Law {
+        name: "render/settles",
+        demands: "it comes to rest: no endless update loop",
+        of_scenes: true,
+        told_once: false,
+        check: render::settles,
+    },
     Law {
         name: "render/repeatable",
         demands: "two fresh mounts of one combination are the same",
@@ -80,7 +92,13 @@ pub const LAWS: [Law; 6] = [
         told_once: false,
         check: render::repeatable,
     },
-    Law { name: "prop/live", demands: "a changed prop shows as it would in a fresh mount", of_scenes: false, told_once: false, check: prop::live },
+    Law {
+        name: "prop/live",
+        demands: "a changed prop shows as it would in a fresh mount",
+        of_scenes: false,
+        told_once: false,
+        check: prop::live,
+    },
     Law {
         name: "prop/steady",
         demands: "passing equal props again changes nothing and emits nothing",
