@@ -159,104 +159,136 @@ fn names_one_of(file: &Path, text: &str, components: &BTreeSet<PathBuf>) -> bool
 }
 
 fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeMap<PathBuf, Found>) -> Survey {
-    let mut out = Survey::default();
-    let mut held: BTreeSet<PathBuf> = BTreeSet::new();
+    let mut assembling = Assembling { root, components, out: Survey::default(), held: BTreeSet::new() };
     for (path, found) in contracts {
-        let file = shown(&path, root);
-        let index = out.contracts.len();
-        let text = match DiskFiles.read(&path) {
+        assembling.contract(&path, found);
+    }
+    assembling.without_contract();
+    assembling.baselines();
+    let mut out = assembling.out;
+    out.jobs.sort_by(|a, b| (&a.surface.file, &a.surface.export, a.contract).cmp(&(&b.surface.file, &b.surface.export, b.contract)));
+    out
+}
+
+struct Assembling<'a> {
+    root: &'a Path,
+    components: BTreeSet<PathBuf>,
+    out: Survey,
+    /// Components that a sound contract names.
+    held: BTreeSet<PathBuf>,
+}
+
+impl Assembling<'_> {
+    /// The jobs of a contract: its components, or its scenes.
+    fn contract(&mut self, path: &Path, found: Found) {
+        let file = shown(path, self.root);
+        let text = match DiskFiles.read(path) {
             Ok(text) => text,
-            Err(_) if found == Found::Elsewhere => continue,
-            Err(error) => {
-                out.faults.push(whole_file(&file, &error.to_string()));
-                continue;
-            }
+            Err(_) if found == Found::Elsewhere => return,
+            Err(error) => return self.out.faults.push(whole_file(&file, &error.to_string())),
         };
-        if found == Found::Elsewhere && !names_one_of(&path, &text, &components) {
-            continue;
+        if found == Found::Elsewhere && !names_one_of(path, &text, &self.components) {
+            return;
         }
-        let beside = |name: &str| DiskFiles.read(&tidy(&path.parent().unwrap_or(root).join(name))).map_err(|e| e.to_string());
+        let beside = |name: &str| DiskFiles.read(&tidy(&path.parent().unwrap_or(path).join(name))).map_err(|e| e.to_string());
         let (read, faults) = fidelon_core::contract::read_all(&text, &beside);
         let (contract, partial) = if faults.is_empty() { (read, None) } else { (None, read) };
-        out.faults.extend(faults.into_iter().map(|f| in_file(&file, &text, f)));
-        let mut staging = contract.as_ref().map(|c| Staging::new(root, &path, c));
-        for (name, span) in contract.iter().flat_map(|c| &c.components) {
-            let (wanted, export) = name.split_once('#').map_or((name.as_str(), None), |(p, e)| (p, Some(e)));
-            let target = tidy(&path.parent().unwrap_or(root).join(wanted));
-            // A component given alone is not joined by its siblings in a shared contract.
-            if found == Found::Elsewhere && !components.contains(&target) {
-                continue;
-            }
-            match surfaces_of(&target, root) {
-                Ok(found) => match (chosen(&found, export, &target), &mut staging) {
-                    (Some(surface), Some(staging)) => {
-                        held.insert(target.clone());
-                        let scene = staging.alone(surface);
-                        out.jobs.push(Job { surface: scene.parts[0].surface.clone(), scene, contract: Some(index), baseline: None });
-                    }
-                    _ => {
-                        let known: Vec<&str> = found.iter().map(|s| s.export.as_str()).collect();
-                        let fault = Fault::unknown(*span, &format!("component exported by {wanted}"), export.unwrap_or("default"), &known);
-                        out.faults.push(in_file(&file, &text, fault));
-                    }
-                },
-                Err(message) => {
-                    let near = components.iter().filter_map(|c| c.file_name()?.to_str()).collect::<Vec<_>>();
-                    let name = target.file_name().and_then(|n| n.to_str()).unwrap_or_default();
-                    let mut fault = Fault::new(*span, format!("`{wanted}`: {message}"));
-                    if let Some(near) = fidelon_core::locator::nearest(name, near.into_iter()).filter(|n| *n != name) {
-                        fault = fault.help(format!("did you mean `{near}`?"));
-                    }
-                    out.faults.push(in_file(&file, &text, fault));
+        self.out.faults.extend(faults.into_iter().map(|f| in_file(&file, &text, f)));
+        if let Some(contract) = &contract {
+            // The same name is told once, however many components the contract is of.
+            let mut told: Vec<Fault> = Vec::new();
+            for fault in self.jobs_of(path, contract, found) {
+                if !told.contains(&fault) {
+                    self.out.faults.push(in_file(&file, &text, fault.clone()));
+                    told.push(fault);
                 }
             }
         }
-        if let (Some(written), Some(staging)) = (contract.as_ref().and_then(|c| c.scene.as_ref()), &mut staging) {
+        self.out.contracts.push(ContractFile { file, text, contract, partial });
+    }
+
+    /// Adds the jobs of a sound contract; gives what is wrong with the names in it.
+    fn jobs_of(&mut self, path: &Path, contract: &Contract, found: Found) -> Vec<Fault> {
+        let index = Some(self.out.contracts.len());
+        let mut staging = Staging::new(self.root, path, contract);
+        let mut faults = Vec::new();
+        for (name, span) in &contract.components {
+            let (wanted, export) = name.split_once('#').map_or((name.as_str(), None), |(p, e)| (p, Some(e)));
+            let target = tidy(&path.parent().unwrap_or(self.root).join(wanted));
+            // A component given alone is not joined by its siblings in a shared contract.
+            if found == Found::Elsewhere && !self.components.contains(&target) {
+                continue;
+            }
+            let surfaces = match surfaces_of(&target, self.root) {
+                Ok(surfaces) => surfaces,
+                Err(message) => {
+                    faults.push(self.unreadable(&target, wanted, &message, *span));
+                    continue;
+                }
+            };
+            let Some(surface) = chosen(&surfaces, export, &target) else {
+                let known: Vec<&str> = surfaces.iter().map(|s| s.export.as_str()).collect();
+                faults.push(Fault::unknown(*span, &format!("component exported by {wanted}"), export.unwrap_or("default"), &known));
+                continue;
+            };
+            let scene = staging.alone(surface);
+            self.out.jobs.push(Job { surface: scene.parts[0].surface.clone(), scene, contract: index, baseline: None });
+            self.held.insert(target);
+        }
+        if let Some(written) = &contract.scene {
             let scenes = staging.scenes(written).into_iter();
-            out.jobs.extend(scenes.map(|(surface, scene)| Job { surface, scene, contract: Some(index), baseline: None }));
+            self.out.jobs.extend(scenes.map(|(surface, scene)| Job { surface, scene, contract: index, baseline: None }));
         }
-        // The same name is told once, however many components the contract is of.
-        let mut told: Vec<Fault> = Vec::new();
-        for fault in staging.map(|s| s.faults).unwrap_or_default() {
-            if !told.contains(&fault) {
-                out.faults.push(in_file(&file, &text, fault.clone()));
-                told.push(fault);
-            }
-        }
-        out.contracts.push(ContractFile { file, text, contract, partial });
+        faults.extend(staging.faults);
+        faults
     }
-    // A contract with faults still says whose it is: its component is told as unjudged, not judged by the laws alone.
-    for path in components {
-        if held.contains(&path) {
-            continue;
-        }
-        let file = shown(&path, root);
-        let stem = path.file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
-        let beside = path.with_file_name(format!("{stem}{CONTRACT}"));
-        let faulty = out.contracts.iter().position(|c| {
-            let file = root.join(&c.file);
-            let means = |name: &String| tidy(&file.parent().unwrap_or(root).join(name.split('#').next().unwrap_or(name))) == path;
-            c.contract.is_none() && (file == beside || fidelon_core::contract::named_components(&c.text).iter().any(means))
-        });
-        match surfaces_of(&path, root) {
-            Ok(found) => out.jobs.extend(found.into_iter().map(|surface| Job { contract: faulty, ..Job::new(surface) })),
-            Err(message) => out.faults.push(whole_file(&file, &message)),
+
+    /// A component that cannot be read; one of nearly its name may be meant.
+    fn unreadable(&self, target: &Path, wanted: &str, message: &str, span: Span) -> Fault {
+        let names = self.components.iter().filter_map(|c| c.file_name()?.to_str());
+        let name = target.file_name().and_then(|n| n.to_str()).unwrap_or_default();
+        let fault = Fault::new(span, format!("`{wanted}`: {message}"));
+        match fidelon_core::locator::nearest(name, names).filter(|n| *n != name) {
+            Some(near) => fault.help(format!("did you mean `{near}`?")),
+            None => fault,
         }
     }
-    for job in &mut out.jobs {
-        let file = baseline_file(&job.surface);
-        let Ok(text) = DiskFiles.read(&root.join(&file)) else { continue };
-        match Baseline::read(&text) {
-            Ok(baseline) => job.baseline = Some(baseline),
-            Err(fault) => {
-                let start: usize = text.split_inclusive('\n').take(fault.line as usize - 1).map(str::len).sum();
-                let length = text[start..].lines().next().map_or(0, str::len);
-                out.faults.push(in_file(&file, &text, Fault::new(Span::new(start, start + length), fault.message)));
+
+    /// Components that no sound contract names. One with faults still says whose it is: its component is told as unjudged, not
+    /// judged by the laws alone.
+    fn without_contract(&mut self) {
+        for path in self.components.iter().filter(|path| !self.held.contains(*path)) {
+            let file = shown(path, self.root);
+            let stem = path.file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
+            let beside = path.with_file_name(format!("{stem}{CONTRACT}"));
+            let faulty = self.out.contracts.iter().position(|c| {
+                let file = self.root.join(&c.file);
+                let means =
+                    |name: &String| tidy(&file.parent().unwrap_or(self.root).join(name.split('#').next().unwrap_or(name))) == **path;
+                c.contract.is_none() && (file == beside || fidelon_core::contract::named_components(&c.text).iter().any(means))
+            });
+            match surfaces_of(path, self.root) {
+                Ok(found) => self.out.jobs.extend(found.into_iter().map(|surface| Job { contract: faulty, ..Job::new(surface) })),
+                Err(message) => self.out.faults.push(whole_file(&file, &message)),
             }
         }
     }
-    out.jobs.sort_by(|a, b| (&a.surface.file, &a.surface.export, a.contract).cmp(&(&b.surface.file, &b.surface.export, b.contract)));
-    out
+
+    /// The accepted output of each job.
+    fn baselines(&mut self) {
+        for job in &mut self.out.jobs {
+            let file = baseline_file(&job.surface);
+            let Ok(text) = DiskFiles.read(&self.root.join(&file)) else { continue };
+            match Baseline::read(&text) {
+                Ok(baseline) => job.baseline = Some(baseline),
+                Err(fault) => {
+                    let start: usize = text.split_inclusive('\n').take(fault.line as usize - 1).map(str::len).sum();
+                    let length = text[start..].lines().next().map_or(0, str::len);
+                    self.out.faults.push(in_file(&file, &text, Fault::new(Span::new(start, start + length), fault.message)));
+                }
+            }
+        }
+    }
 }
 
 /// What the packages and aliases of a project declare.
