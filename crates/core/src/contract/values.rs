@@ -10,14 +10,27 @@ use crate::contract::read::ReadFile;
 use crate::contract::yaml::{Data, Node};
 use crate::value::Value;
 
-/// A node as a value: `absent`, `{ $js: … }`, else what YAML says.
+/// A node as a value: `absent`, `{ $js: … }`, else what YAML says. A field of a mapping that is `absent` is left out of it.
 pub(crate) fn value_of(node: &Node) -> Value {
-    if let Data::Scalar { text, plain: true } = &node.data
-        && text == "absent"
-    {
+    if is_absent(node) {
         return Value::Absent;
     }
-    Value::from_plain(node.to_json())
+    Value::from_plain(present(node))
+}
+
+fn is_absent(node: &Node) -> bool {
+    matches!(&node.data, Data::Scalar { text, plain: true } if text == "absent")
+}
+
+fn present(node: &Node) -> Json {
+    match &node.data {
+        Data::Map(entries) => {
+            let there = entries.iter().filter(|(_, v)| !is_absent(v));
+            Json::Object(there.map(|(k, v)| (k.text().unwrap_or_default().to_owned(), present(v))).collect())
+        }
+        Data::List(items) => items.iter().map(present).collect(),
+        _ => node.to_json(),
+    }
 }
 
 /// The node with what every `{ $file: … }` below it reads in its place: JSON, beside the contract.
@@ -108,6 +121,8 @@ mod tests {
             PropValues::These(vec![Value::From("./kilns.ts#hot".into()), Value::Js("new Date(0)".into())])
         );
         assert_eq!(contract.around.values[0].0, "./kilns.ts#hot");
+        let whole = value_of(&crate::contract::yaml::parse("{ a: absent, b: 'absent', c: [{ d: absent, e: 1 }] }").expect("YAML"));
+        assert_eq!(whole, Value::Json(serde_json::json!({ "b": "absent", "c": [{ "e": 1 }] })), "a field may be absent too");
         let bad = |name: &str| if name == "bad.json" { Ok("{".into()) } else { file(name) };
         for (text, part) in [
             ("{ $file: none.json }", "no file `none.json`"),
