@@ -177,6 +177,33 @@ pub enum Step {
     },
 }
 
+impl Step {
+    /// The locators in it.
+    pub fn locators(&self) -> Vec<&Locator> {
+        match self {
+            Self::Press { at, .. }
+            | Self::Type { at, .. }
+            | Self::Choose { at, .. }
+            | Self::Tick { at, .. }
+            | Self::Focus { at }
+            | Self::Leave { at }
+            | Self::Point { at }
+            | Self::Signal { at, .. }
+            | Self::Drop { at, .. }
+            | Self::Edit { at, .. } => vec![at],
+            Self::Key { at, .. } | Self::Scroll { at, .. } => at.iter().collect(),
+            Self::In { inner, .. } => inner.locators(),
+            Self::Pass { .. }
+            | Self::Assign { .. }
+            | Self::Fill { .. }
+            | Self::Call { .. }
+            | Self::Elapse { .. }
+            | Self::Resize { .. }
+            | Self::Remove => Vec::new(),
+        }
+    }
+}
+
 impl std::fmt::Display for Step {
     /// In the words of a contract: `press button "Raise"`, `pass target = 600`.
     fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {

@@ -90,6 +90,7 @@ vue/KilnDial.vue “a locked dial is inert”
   at        div.dial > button.raise
   events    fire { target: 610 }, then target ← 610
   shown by  KilnDial@7f3a91 with unit = \"F\", locked = true
+  again     fidelon replay KilnDial@7f3a91
   source    KilnDial.vue:2:3
             <button @click=\"fire\">Raise</button>
   promised  KilnDial.contract.yaml:31:13

@@ -139,6 +139,39 @@ pub struct Check {
     pub predicates: Vec<Predicate>,
 }
 
+impl Check {
+    /// The locators in it.
+    pub fn locators(&self) -> Vec<&Locator> {
+        match &self.subject {
+            Subject::Text(at)
+            | Subject::Value(at)
+            | Subject::Attribute(at, _)
+            | Subject::Classes(at)
+            | Subject::Count(at)
+            | Subject::Present(at)
+            | Subject::Enabled(at)
+            | Subject::Ticked(at)
+            | Subject::Focused(at)
+            | Subject::Role(at)
+            | Subject::Name(at)
+            | Subject::Order(at)
+            | Subject::Visible(at)
+            | Subject::Style(at, _)
+            | Subject::Markup(at)
+            | Subject::Outlasts(at) => vec![at],
+            Subject::Within(at, checks) => std::iter::once(at).chain(checks.iter().flat_map(Self::locators)).collect(),
+            Subject::Fills { within, .. } => within.iter().collect(),
+            Subject::Emitted(_)
+            | Subject::Bound(_)
+            | Subject::Exposed(_)
+            | Subject::Warned
+            | Subject::Failed
+            | Subject::Requested(_)
+            | Subject::Handed(_) => Vec::new(),
+        }
+    }
+}
+
 const PREDICATES: [&str; 9] = ["is", "isnt", "has", "lacks", "matches", "above", "below", "one_of", "fits"];
 const SUBJECTS: [&str; 25] = [
     "text",

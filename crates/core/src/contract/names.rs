@@ -5,6 +5,7 @@ use crate::contract::fault::Fault;
 use crate::contract::model::{Contract, PropValues};
 use crate::contract::steps::{props_named, read_step};
 use crate::contract::yaml::Node;
+use crate::locator::{Locator, Start};
 use crate::scene::{Part, Scene};
 use crate::stage::Step;
 use crate::surface::{Surface, Type};
@@ -151,6 +152,24 @@ impl<'a> Names<'a> {
         parts.iter().all(|p| !p.surface.open).then(|| parts.iter().map(|p| &p.surface).collect())
     }
 
+    /// The slots and members that locators start from.
+    fn starts(&mut self, node: &Node, locators: Vec<&Locator>, surfaces: &[&Surface]) {
+        for locator in locators {
+            let mut start = locator.start.as_ref();
+            while let Some(Start::Within(outer)) = start {
+                start = outer.start.as_ref();
+            }
+            let (what, name, known) = match start {
+                Some(Start::Slot(name)) => ("slot", name, words(surfaces.iter().flat_map(|s| &s.slots).map(|s| &s.name))),
+                Some(Start::Ref(name)) if !name.is_empty() => ("exposed member", name, words(surfaces.iter().flat_map(|s| &s.exposes))),
+                _ => continue,
+            };
+            if !known.contains(name) {
+                self.unknown(node.span, &Self::of(surfaces, what), name, &known);
+            }
+        }
+    }
+
     /// Whose names are meant, in words.
     fn of(surfaces: &[&Surface], what: &str) -> String {
         match surfaces {
@@ -166,6 +185,7 @@ impl<'a> Names<'a> {
             other => (String::new(), other),
         };
         let Some(surfaces) = self.about(node, &part) else { return };
+        self.starts(node, step.locators(), &surfaces);
         let in_state = self.scene.state.as_ref().filter(|_| part.is_empty());
         if let Some(state) = in_state
             && let Step::Pass { props } | Step::Assign { props } = &step
@@ -201,8 +221,10 @@ impl<'a> Names<'a> {
     }
 
     fn check(&mut self, node: &Node) {
-        let Ok(Check { part, subject, .. }) = read_check(node) else { return };
-        let Some(surfaces) = self.about(node, &part) else { return };
+        let Ok(check) = read_check(node) else { return };
+        let Some(surfaces) = self.about(node, &check.part) else { return };
+        self.starts(node, check.locators(), &surfaces);
+        let Check { part, subject, .. } = check;
         let in_state = self.scene.state.as_ref().filter(|_| part.is_empty());
         let place = |key: &str| node.get(key).map_or(node.span, |n| n.span);
         let props = words(surfaces.iter().flat_map(|s| &s.props).map(|p| &p.name));
@@ -216,6 +238,19 @@ impl<'a> Names<'a> {
                     {
                         self.faults.push(fault.help(format!("changes of the two-way prop are checked with `bound: {name}`")));
                     }
+                }
+            }
+            Subject::Emitted(Events::Only(names)) => {
+                let told = |e: &crate::surface::Event| e.reports.clone().unwrap_or_else(|| e.name.clone());
+                let events = words(surfaces.iter().flat_map(|s| &s.events).map(told));
+                for name in names.iter().filter(|n| !events.contains(n)) {
+                    self.unknown(place("emitted"), &Self::of(&surfaces, "event"), name, &events);
+                }
+            }
+            Subject::Exposed(name) => {
+                let members = words(surfaces.iter().flat_map(|s| &s.exposes));
+                if !members.contains(name) {
+                    self.unknown(place("exposed"), &Self::of(&surfaces, "exposed member"), name, &members);
                 }
             }
             Subject::Bound(name) => {

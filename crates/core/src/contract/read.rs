@@ -492,7 +492,7 @@ clauses:
         });
         let locked = crate::surface::Prop { name: "locked".into(), ty: Type::Boolean, ..surface.props[0].clone() };
         surface.props.push(locked);
-        let contract = read("component: a.vue\nprops: { targt: [1], locked: [no, true] }\nclauses:\n  - clause: x\n    do: [{pass: {tarket: 1}}, {call: nudge}]\n    expect: [{emitted: fire}, {bound: target, is: 1}]").expect("reads");
+        let contract = read("component: a.vue\nprops: { targt: [1], locked: [no, true] }\nclauses:\n  - clause: x\n    do: [{pass: {tarket: 1}}, {call: nudge}]\n    expect: [{emitted: fire}, {bound: target, is: 1}, {emitted: {only: [burn]}}, {exposed: reset}, {text: slot(note), is: x}, {within: p, expect: [{count: ref(field) i, is: 1}]}]").expect("reads");
         let faults = check_names(&contract, &Scene::alone(surface));
         let messages: Vec<_> = faults.iter().map(|f| f.message.as_str()).collect();
         assert_eq!(
@@ -504,6 +504,10 @@ clauses:
                 "`nudge` is no exposed member of KilnDial",
                 "`fire` is no event of KilnDial",
                 "`target` is no two-way prop of KilnDial",
+                "`burn` is no event of KilnDial",
+                "`reset` is no exposed member of KilnDial",
+                "`note` is no slot of KilnDial",
+                "`field` is no exposed member of KilnDial",
             ]
         );
         assert_eq!(faults[0].help.as_deref(), Some("did you mean `target`?"));
