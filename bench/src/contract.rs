@@ -5,7 +5,7 @@ use std::path::Path;
 use std::time::{Duration, Instant};
 
 use anyhow::{Context as _, Result, anyhow, ensure};
-use fidelon_run::pipeline::stage_options;
+use fidelon_run::{On, StageOptions};
 use fidelon_run::{Realms, Request, check};
 
 const PROPS: usize = 12;
@@ -53,7 +53,7 @@ pub fn figures(folder: &Path) -> Result<()> {
         (40, "{ sample: 200, seed: 7 }"),
     ] {
         std::fs::write(root.join("Panel.contract.yaml"), contract(clauses, cover))?;
-        let stage = stage_options(root.clone(), Some(root.join(".cache")), Duration::from_secs(5), 512);
+        let stage = StageOptions::new(root.clone(), Some(root.join(".cache")), Duration::from_secs(5), 512, On::Embedded);
         let request = Request { root: root.clone(), paths: vec![".".into()], stage, workers: 1, realms: Realms::Shared };
         let began = Instant::now();
         let results = check(&request, &|_| {}).map_err(|e| anyhow!("{e}"))?;

@@ -59,6 +59,28 @@ pub struct Common {
     pub memory: u64,
 }
 
+/// Where components are played.
+#[derive(Debug, Clone, Default, ClapArgs)]
+pub struct Stages {
+    /// Where components are played: in this program, or in a real browser.
+    #[arg(long, value_enum, default_value = "embedded", value_name = "STAGE")]
+    pub stage: StageKind,
+    /// The WebDriver remote end to drive a browser with: a driver that runs already, or a grid [default: the chromedriver,
+    /// geckodriver or safaridriver on the PATH, started and ended]. Implies --stage browser.
+    #[arg(long, value_name = "URL")]
+    pub driver: Option<String>,
+}
+
+/// A stage.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, ValueEnum)]
+pub enum StageKind {
+    /// In this program: no browser is needed.
+    #[default]
+    Embedded,
+    /// In a real browser, over WebDriver.
+    Browser,
+}
+
 /// When to colour.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
 pub enum Color {
@@ -88,6 +110,9 @@ pub struct Check {
     /// Play each case in a realm of its own. Slower; for components whose modules remember earlier cases.
     #[arg(long)]
     pub fresh: bool,
+    /// Where.
+    #[command(flatten)]
+    pub stages: Stages,
 }
 
 /// `fidelon render`
@@ -109,6 +134,9 @@ pub struct Render {
     /// How it is printed.
     #[arg(long = "as", value_enum, default_value = "html", value_name = "FORM")]
     pub form: RenderForm,
+    /// Where.
+    #[command(flatten)]
+    pub stages: Stages,
 }
 
 /// How a rendered component is printed.
@@ -141,6 +169,9 @@ pub struct Accept {
     /// Write nothing.
     #[arg(long)]
     pub dry_run: bool,
+    /// Where.
+    #[command(flatten)]
+    pub stages: Stages,
 }
 
 /// `fidelon replay`
@@ -156,6 +187,9 @@ pub struct Replay {
     /// Which clause to play; else one that breaks in this case, or the mount alone.
     #[arg(long, value_name = "WORDS")]
     pub clause: Option<String>,
+    /// Where.
+    #[command(flatten)]
+    pub stages: Stages,
 }
 
 /// `fidelon schema`

@@ -6,7 +6,7 @@ use anyhow::{Context as _, bail};
 use fidelon_core::Verdict;
 use fidelon_run::Realms;
 
-use crate::args::{Common, Demo};
+use crate::args::{Common, Demo, Stages};
 use crate::{check, exit, setting};
 
 /// The kit's own files, by path; made by the build script from `demo/kiln-studio`.
@@ -24,11 +24,12 @@ pub fn run(args: &Demo, common: &Common) -> anyhow::Result<i32> {
     let name = args.dir.display();
 
     setting::print(&format!("{}\n\n", style.strong("The sound kit: every promise holds.")));
-    let sound = check::judge(&dir, vec!["vue".into(), "react".into(), "contracts".into()], None, Realms::Shared, common)?;
+    let sound =
+        check::judge(&dir, vec!["vue".into(), "react".into(), "contracts".into()], None, Realms::Shared, &Stages::default(), common)?;
     check::report(&dir, &sound, style);
 
     setting::print(&format!("\n{}\n\n", style.strong("The flawed ones: each breaks one promise, and Fidelon says exactly when.")));
-    let flawed = check::judge(&dir, vec!["flawed".into()], None, Realms::Shared, common)?;
+    let flawed = check::judge(&dir, vec!["flawed".into()], None, Realms::Shared, &Stages::default(), common)?;
     check::report(&dir, &flawed, style);
 
     for (file, results) in [("sound.results.json", &sound), ("flawed.results.json", &flawed)] {

@@ -22,6 +22,11 @@ fn main() -> ExitCode {
     // Components see one time zone everywhere, or the same run would give other bytes elsewhere.
     // SAFETY: no other thread runs yet.
     unsafe { std::env::set_var("TZ", "UTC") };
+    // No browser that was started is left behind.
+    let _ = ctrlc::set_handler(|| {
+        fidelon_run::end_all();
+        std::process::exit(130);
+    });
     let args = args::Args::parse();
     let outcome = match &args.command {
         args::Command::Check(check) => check::run(check, &args.common),

@@ -17,7 +17,7 @@ pub fn run(args: &Render, common: &Common) -> anyhow::Result<i32> {
         RenderForm::Outline => Form::Outline,
         RenderForm::Json => Form::Json,
     };
-    let made = match render(&root, &args.component, &args.with, &args.fill, setting::stage(&root, common)) {
+    let made = match render(&root, &args.component, &args.with, &args.fill, &setting::stage(&root, &args.stages, common)) {
         Ok(made) => made,
         Err(RenderError::Stage(StageError::File { message, place })) => {
             let place = place.map(|p| format!("{p}: ")).unwrap_or_default();

@@ -6,9 +6,9 @@ use std::time::Duration;
 
 use anyhow::Context as _;
 use fidelon_report::Style;
-use fidelon_run::pipeline::stage_options;
+use fidelon_run::{Driver, On, StageOptions};
 
-use crate::args::{Color, Common};
+use crate::args::{Color, Common, StageKind, Stages};
 
 /// The folder that a command works in.
 pub fn root() -> anyhow::Result<PathBuf> {
@@ -18,10 +18,15 @@ pub fn root() -> anyhow::Result<PathBuf> {
 }
 
 /// How stages are set up for a project.
-pub fn stage(root: &Path, common: &Common) -> fidelon_run::StageOptions {
+pub fn stage(root: &Path, stages: &Stages, common: &Common) -> StageOptions {
     let folder = if common.no_cache { None } else { common.cache.clone().or_else(default_cache) };
     let memory = usize::try_from(common.memory).unwrap_or(512);
-    stage_options(root.to_path_buf(), folder, Duration::from_millis(common.deadline), memory)
+    let on = match (stages.stage, &stages.driver) {
+        (_, Some(url)) => On::Browser(Driver::At(url.clone())),
+        (StageKind::Browser, None) => On::Browser(Driver::Found),
+        (StageKind::Embedded, None) => On::Embedded,
+    };
+    StageOptions::new(root.to_path_buf(), folder, Duration::from_millis(common.deadline), memory, on)
 }
 
 fn default_cache() -> Option<PathBuf> {

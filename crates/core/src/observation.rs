@@ -95,6 +95,20 @@ pub struct Held {
     pub handed: IndexMap<String, Value>,
 }
 
+impl Held {
+    /// The same with the nodes of the stage as a snapshot numbers them; nodes that are not in it are left out.
+    #[must_use]
+    pub fn in_snapshot(self, numbers: &[NodeId]) -> Self {
+        let at = |node: NodeId| numbers.iter().position(|n| *n == node).map(|at| NodeId(at as u32));
+        let given = |list: Vec<Given>| list.into_iter().filter_map(|g| Some(Given { node: at(g.node)?, ..g })).collect();
+        Self {
+            refs: self.refs.into_iter().filter_map(|(name, node)| Some((name, at(node)?))).collect(),
+            given: self.given.into_iter().map(|(slot, list)| (slot, given(list))).collect(),
+            ..self
+        }
+    }
+}
+
 /// What was there after a phase, and what came during it.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 pub struct Seen {

@@ -354,6 +354,14 @@ pub trait Stage {
     /// # Errors
     /// [`StageError`] when it could not be played to its end. What the component itself threw is part of the observation.
     fn play(&mut self, script: &Script) -> Result<Observation, StageError>;
+    /// Plays several scripts, each from a clean page.
+    fn play_all(&mut self, scripts: &[Script]) -> Vec<Result<Observation, StageError>> {
+        scripts.iter().map(|script| self.play(script)).collect()
+    }
+    /// Whether the stage is so far away that many scripts at once are quicker than one by one.
+    fn is_far(&self) -> bool {
+        false
+    }
     /// The next script is played where nothing of the opened scene was played before: its modules are loaded anew.
     fn renew(&mut self);
 }

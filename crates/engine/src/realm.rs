@@ -17,7 +17,7 @@ use crate::limits::{Limits, Watch};
 use crate::modules::{Bridge, Modules};
 
 /// The web APIs, in the order in which they build on one another.
-const PRELUDE: [&str; 11] = [
+const PRELUDE: [&str; 14] = [
     include_str!("../js/01-idl.js"),
     include_str!("../js/02-events.js"),
     include_str!("../js/03-nodes.js"),
@@ -26,11 +26,23 @@ const PRELUDE: [&str; 11] = [
     include_str!("../js/06-activation.js"),
     include_str!("../js/07-document.js"),
     include_str!("../js/08-clock.js"),
-    include_str!("../js/09-window.js"),
-    include_str!("../js/10-network.js"),
-    include_str!("../js/11-host.js"),
+    include_str!("../js/09-show.js"),
+    include_str!("../js/10-window.js"),
+    include_str!("../js/11-exchange.js"),
+    include_str!("../js/12-xhr.js"),
+    include_str!("../js/13-fetch.js"),
+    include_str!("../js/14-host.js"),
 ];
 const PRELUDE_NAME: &str = "stage:window";
+
+/// What a stage in a real browser has in common with a realm, to run within one scope: the clock and chance, values as text, the
+/// answering of requests. They expect `hide`, `expose`, `fire`, `defineHandlers`, `reportException`, `bodyText` and `here` there.
+pub const SHARED: [&str; 4] = [
+    include_str!("../js/08-clock.js"),
+    include_str!("../js/09-show.js"),
+    include_str!("../js/11-exchange.js"),
+    include_str!("../js/12-xhr.js"),
+];
 
 /// The prelude's bytecode, compiled once per process.
 static PRELUDE_CODE: OnceLock<Arc<[u8]>> = OnceLock::new();

@@ -6,6 +6,7 @@
 //! | [`resolve`] | specifier → file (package exports, tsconfig paths) |
 //! | [`script`] | JavaScript and TypeScript, with or without JSX, ES or CommonJS |
 //! | [`vue`] | single-file components, through the project's own compiler |
+//! | [`link`] | modules as a real browser loads them |
 //! | [`asset`] | JSON, CSS, pictures |
 //! | [`cache`] | transforms and bytecode on disk |
 //! | [`maps`] | from a place in what runs to the place a person wrote |
@@ -14,6 +15,7 @@
 pub mod asset;
 pub mod cache;
 pub mod error;
+pub mod link;
 pub mod loader;
 pub mod maps;
 pub mod resolve;
@@ -22,5 +24,6 @@ pub mod vue;
 
 pub use cache::Cache;
 pub use error::LoadError;
+pub use link::{Address, Form};
 pub use loader::{Compilers, Kind, Loader, Module, NoCompilers};
 pub use resolve::{Importing, Resolvers};

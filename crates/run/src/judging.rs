@@ -357,6 +357,7 @@ impl Judging<'_> {
         runs: &mut Remembering<'_>,
         engine: &mut dyn Expressions,
     ) -> Result<(), Stop> {
+        runs.ahead(&cases.iter().map(|case| case.script.clone()).collect::<Vec<_>>());
         let mut checked = Vec::new();
         for case in cases {
             checked.push(check_case(case, &self.standing, runs)?);
@@ -434,6 +435,7 @@ impl Judging<'_> {
     fn law(&self, law: &Law, except: &[String], out: &mut Component, runs: &mut Remembering<'_>) -> Result<(), Stop> {
         let combinations = &self.planned.plan.combinations;
         let matter = Matter { surface: self.surface, domains: &self.planned.domains, combinations, except };
+        runs.ahead(&combinations.iter().map(laws::mount).collect::<Vec<_>>());
         let mut checked = (law.check)(&matter, runs)?;
         // Once it broke it is checked where no module remembers what it told before.
         if law.told_once && runs.are_shared() && checked.iter().any(|c| c.failure.is_some()) {

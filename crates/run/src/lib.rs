@@ -3,6 +3,7 @@
 //! | module | subject |
 //! |---|---|
 //! | [`pipeline`] | the whole line as one function |
+//! | [`stages`] | on which stage components are played |
 //! | [`survey`] | which components and contracts there are |
 //! | `staging` | what a contract names, and what stands on a stage |
 //! | `planning` | what a component's props draw from, and its combinations |
@@ -21,13 +22,15 @@ mod planning;
 mod remembering;
 pub mod rendering;
 pub mod replaying;
+pub mod stages;
 mod staging;
 pub mod survey;
 
 pub use accepting::{Record, accept};
 pub use events::RunEvent;
-pub use fidelon_stage::Options as StageOptions;
+pub use fidelon_browser::{Wanted as Driver, end_all};
 pub use pipeline::{Request, check};
 pub use remembering::Realms;
 pub use rendering::{RenderError, Rendered, render};
 pub use replaying::{Moment, Replay, ReplayError, Wanted, replay};
+pub use stages::{On, StageOptions};

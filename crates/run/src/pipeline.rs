@@ -5,12 +5,14 @@ use std::sync::Mutex;
 use std::sync::atomic::{AtomicUsize, Ordering};
 
 use fidelon_core::results::{Component, FileFault, Results, Totals};
+use fidelon_core::stage::Stage;
 use fidelon_core::{Verdict, contract::Contract};
-use fidelon_stage::{Guarded, Limits, Options, Sandbox};
+use fidelon_stage::Sandbox;
 
 use crate::events::RunEvent;
 use crate::judging;
 use crate::remembering::Realms;
+use crate::stages::StageOptions;
 use crate::survey::{self, Job, Survey, SurveyError};
 
 /// What is to be checked, and how.
@@ -21,17 +23,11 @@ pub struct Request {
     /// Files and folders.
     pub paths: Vec<PathBuf>,
     /// How stages are set up.
-    pub stage: Options,
+    pub stage: StageOptions,
     /// How many components are judged at once.
     pub workers: usize,
     /// Whether the cases of a component share a realm.
     pub realms: Realms,
-}
-
-/// The set-up of stages from plain values; no folder keeps nothing between runs.
-pub fn stage_options(root: PathBuf, cache: Option<PathBuf>, deadline: std::time::Duration, memory_mib: usize) -> Options {
-    let cache = cache.map_or_else(fidelon_loader::Cache::none, fidelon_loader::Cache::at);
-    Options { root, cache, limits: Limits { deadline, memory_mib, ..Limits::default() } }
 }
 
 /// Worker threads evaluate expressions in the engine: its own limit is 4 MiB.
@@ -76,7 +72,7 @@ fn judge_all(request: &Request, survey: &Survey, tell: &(dyn Fn(RunEvent) + Sync
 pub(crate) struct Work<'a> {
     pub(crate) job: &'a Job,
     pub(crate) held: Option<judging::Held<'a>>,
-    pub(crate) stage: &'a mut Guarded,
+    pub(crate) stage: &'a mut dyn Stage,
     pub(crate) sandbox: &'a mut Sandbox,
 }
 
@@ -87,10 +83,10 @@ pub(crate) fn over_jobs<T: Send>(request: &Request, survey: &Survey, work: &(dyn
     std::thread::scope(|scope| {
         for _ in 0..request.workers.clamp(1, survey.jobs.len().max(1)) {
             let worker = || {
-                let mut stage = Guarded::new(request.stage.clone());
+                let mut stage = request.stage.stage();
                 let mut sandbox = Sandbox::default();
                 while let Some((index, job)) = take(&next, &survey.jobs) {
-                    let done = work(Work { job, held: contract_of(survey, job), stage: &mut stage, sandbox: &mut sandbox });
+                    let done = work(Work { job, held: contract_of(survey, job), stage: stage.as_mut(), sandbox: &mut sandbox });
                     if let Ok(mut slot) = slots[index].lock() {
                         *slot = Some(done);
                     }

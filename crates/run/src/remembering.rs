@@ -52,6 +52,34 @@ impl<'a> Remembering<'a> {
         self.realms == Realms::Shared
     }
 
+    /// Plays at once what will be asked for, where that is quicker. What cannot be played is told when it is asked for.
+    pub(crate) fn ahead(&mut self, scripts: &[Script]) {
+        if self.realms == Realms::Fresh || !self.stage.is_far() {
+            return;
+        }
+        let mut wanted: Vec<(String, Script)> = Vec::new();
+        for script in scripts {
+            let (key, played) = self.as_played(script);
+            if !self.known.contains_key(&key) && wanted.iter().all(|(k, _)| *k != key) {
+                wanted.push((key, played));
+            }
+        }
+        wanted.truncate(MOST_KEPT.saturating_sub(self.known.len()));
+        let (keys, scripts): (Vec<String>, Vec<Script>) = wanted.into_iter().unzip();
+        let seen = self.stage.play_all(&scripts);
+        self.known.extend(keys.into_iter().zip(seen).filter_map(|(key, seen)| Some((key, seen.ok()?))));
+    }
+
+    /// What is played for a script, and the name under which it is remembered.
+    fn as_played(&self, script: &Script) -> (String, Script) {
+        // Without steps every phase sees the mount; one entry serves any number of them.
+        let plain = script.phases.iter().all(Vec::is_empty);
+        let phases = if plain { vec![Vec::new()] } else { script.phases.clone() };
+        let played = Script { phases, surroundings: self.surroundings.clone(), ..script.clone() };
+        let own = if self.realms == Realms::Fresh { "!" } else { "" };
+        (format!("{own}{}", serde_json::to_string(&played).unwrap_or_default()), played)
+    }
+
     fn stage(&mut self, script: &Script) -> Result<Observation, StageError> {
         if self.realms == Realms::Fresh {
             self.stage.renew();
@@ -67,12 +95,7 @@ impl<'a> Remembering<'a> {
 
 impl Runs for Remembering<'_> {
     fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
-        // Without steps every phase sees the mount; one entry serves any number of them.
-        let plain = script.phases.iter().all(Vec::is_empty);
-        let phases = if plain { vec![Vec::new()] } else { script.phases.clone() };
-        let played = Script { phases, surroundings: self.surroundings.clone(), ..script.clone() };
-        let own = if self.realms == Realms::Fresh { "!" } else { "" };
-        let key = format!("{own}{}", serde_json::to_string(&played).unwrap_or_default());
+        let (key, played) = self.as_played(script);
         let mut observation = match self.known.get(&key) {
             Some(known) => known.clone(),
             None => {

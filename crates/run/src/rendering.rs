@@ -2,15 +2,15 @@
 
 use std::path::{Path, PathBuf};
 
+use crate::stages::StageOptions;
 use fidelon_core::Value;
 use fidelon_core::contract::Contract;
 use fidelon_core::observation::Seen;
 use fidelon_core::plan::Domain;
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Combination, Parent, Script, Stage, StageError};
+use fidelon_core::stage::{Combination, Parent, Script, StageError};
 use fidelon_core::surface::{Surface, Type};
 use fidelon_source::{DiskFiles, Files};
-use fidelon_stage::{Guarded, Options};
 
 use crate::planning::domains_of;
 use crate::staging::Staging;
@@ -50,7 +50,7 @@ pub fn render(
     file: &str,
     with: &[(String, String)],
     fills: &[(String, String)],
-    stage: Options,
+    stage: &StageOptions,
 ) -> Result<Rendered, RenderError> {
     let (file, export) = file.split_once('#').map_or((file, None), |(f, e)| (f, Some(e)));
     let path = tidy(&root.join(file));
@@ -76,7 +76,7 @@ pub fn render(
         }
         combination.fills.insert(name.clone(), Some(html.clone()).filter(|h| !h.is_empty()));
     }
-    let mut stage = Guarded::new(stage);
+    let mut stage = stage.stage();
     // The contract beside it also tells what stands around it.
     let scene = match &contract {
         Some((file, contract)) if contract.scene.is_none() => Staging::new(root, file, contract).alone(&surface),

@@ -10,7 +10,7 @@ use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Expressions as _, Script, Stage, StageError};
 use fidelon_core::{Value, locator};
 use fidelon_source::{Place, place_of};
-use fidelon_stage::{Guarded, Sandbox};
+use fidelon_stage::Sandbox;
 use indexmap::IndexMap;
 
 use crate::judging::{self, Held, name_of, opened};
@@ -81,13 +81,13 @@ pub fn replay(request: &Request, wanted: Wanted<'_>) -> Result<Replay, ReplayErr
         let hint = near.map_or(String::new(), |n| format!(" (did you mean `{n}`?)"));
         return Err(ReplayError::Request(format!("there is no component `{name}` below the paths given{hint}")));
     }
-    let mut stage = Guarded::new(request.stage.clone());
+    let mut stage = request.stage.stage();
     let mut sandbox = Sandbox::default();
     let mut last = None;
     // A case of that tag may be of several components of one name: the one that it breaks in is meant.
     let mut holding = None;
     for job in jobs {
-        match Replaying::of(job, contract_of(&survey, job), wanted).and_then(|r| r.play(tag, &mut stage, &mut sandbox)) {
+        match Replaying::of(job, contract_of(&survey, job), wanted).and_then(|r| r.play(tag, stage.as_mut(), &mut sandbox)) {
             Ok(Some(replay)) if replay.moments.iter().any(|m| m.checked.as_ref().is_some_and(|(_, f)| !f.is_empty())) => return Ok(replay),
             Ok(replay) => holding = holding.or(replay),
             Err(error) => last = Some(error),
@@ -121,7 +121,7 @@ impl<'a> Replaying<'a> {
         Ok(Self { job, held, wanted })
     }
 
-    fn play(&self, tag: &str, stage: &mut Guarded, sandbox: &mut Sandbox) -> Result<Option<Replay>, ReplayError> {
+    fn play(&self, tag: &str, stage: &mut dyn Stage, sandbox: &mut Sandbox) -> Result<Option<Replay>, ReplayError> {
         let contract = self.held.and_then(|h| h.contract);
         let failed = |e: StageError| ReplayError::Stage(e.to_string());
         let planned = opened(self.job, contract, stage, sandbox).map_err(ReplayError::Stage)?;
@@ -212,7 +212,7 @@ fn moments(script: &Script, case: Option<&Case>, observation: &Observation) -> V
 
 /// A stage that looks for a combination among those that are played.
 struct Recording<'a> {
-    stage: &'a mut Guarded,
+    stage: &'a mut dyn Stage,
     tag: &'a str,
     found: Option<Combination>,
 }

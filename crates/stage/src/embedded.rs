@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 use std::rc::Rc;
 use std::time::{Duration, Instant};
 
-use fidelon_core::observation::{Emitted, Given, Held, Note, Observation, Requested, Seen, StepFault, Tone};
+use fidelon_core::observation::{Emitted, Held, Note, Observation, Requested, Seen, StepFault, Tone};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Script, Stage, StageError, Step};
 
@@ -36,7 +36,7 @@ const GARBAGE: usize = 8 << 20;
 /// What the frameworks' builds expect of their surroundings: development mode, and Vue's feature flags. Vue keeps all that happens
 /// for its developer tools until it has waited for them in vain for three seconds, which no case lasts: it is told that they are
 /// there, and they listen to nothing.
-const SURROUNDINGS: &str = "Object.assign(globalThis, { process: { env: { NODE_ENV: 'development' }, platform: 'browser', cwd: () => '/', nextTick: (f, ...a) => queueMicrotask(() => f(...a)) }, \
+pub const SURROUNDINGS: &str = "Object.assign(globalThis, { process: { env: { NODE_ENV: 'development' }, platform: 'browser', cwd: () => '/', nextTick: (f, ...a) => queueMicrotask(() => f(...a)) }, \
     global: globalThis, __env: { MODE: 'development', DEV: true, PROD: false, SSR: false, BASE_URL: '/' }, __VUE_OPTIONS_API__: true, __VUE_PROD_DEVTOOLS__: false, \
     __VUE_PROD_HYDRATION_MISMATCH_DETAILS__: false, IS_REACT_ACT_ENVIRONMENT: undefined, \
     __VUE_DEVTOOLS_GLOBAL_HOOK__: { enabled: false, apps: [], emit() {}, on() {}, once() {}, off() {} }, \
@@ -268,7 +268,7 @@ impl Embedded {
         let json = realm.call("__stage", "observe", "")?;
         let told: Told = serde_json::from_str(&json).map_err(|e| EngineError::Engine(format!("the session's answer: {e}")))?;
         let (tree, numbers) = realm.document().snapshot();
-        let held = told.held.into_iter().map(|(part, held)| (part, in_snapshot(held, &numbers))).collect();
+        let held = told.held.into_iter().map(|(part, held)| (part, held.in_snapshot(&numbers))).collect();
         let notes = realm.take_log().into_iter().map(|e| self.note(e)).collect();
         Ok(Seen { tree, numbers, events: told.events, held, notes, faults, settled, requests: told.requests })
     }
@@ -331,17 +331,6 @@ impl Stage for Embedded {
         {
             open.cases = MOST_CASES;
         }
-    }
-}
-
-/// What was held, with the nodes of the page as the snapshot numbers them; nodes that are not on the page are left out.
-fn in_snapshot(held: Held, numbers: &[NodeId]) -> Held {
-    let at = |node: NodeId| numbers.iter().position(|n| *n == node).map(|at| NodeId(at as u32));
-    let given = |list: Vec<Given>| list.into_iter().filter_map(|g| Some(Given { node: at(g.node)?, ..g })).collect();
-    Held {
-        refs: held.refs.into_iter().filter_map(|(name, node)| Some((name, at(node)?))).collect(),
-        given: held.given.into_iter().map(|(slot, list)| (slot, given(list))).collect(),
-        ..held
     }
 }
 

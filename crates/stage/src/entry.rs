@@ -16,7 +16,7 @@ const VUE: &str = include_str!("../../../adapters/vue.js");
 const REACT: &str = include_str!("../../../adapters/react.js");
 
 /// The name of the module that opens the session.
-pub(crate) const ENTRY: &str = "stage:entry";
+pub const ENTRY: &str = "stage:entry";
 
 fn adapter(framework: Framework) -> (&'static str, &'static str) {
     match framework {
@@ -26,7 +26,7 @@ fn adapter(framework: Framework) -> (&'static str, &'static str) {
 }
 
 /// All modules of ours that a scene needs, by name.
-pub(crate) fn modules(scene: &Scene, root: &Path) -> BTreeMap<String, Arc<str>> {
+pub fn modules(scene: &Scene, root: &Path) -> BTreeMap<String, Arc<str>> {
     let fixed = [("stage:session", SESSION), ("stage:content", CONTENT), ("stage:act", ACT)];
     let adapters = scene.parts.iter().map(|p| adapter(p.surface.framework));
     let mut out: BTreeMap<String, Arc<str>> = fixed.into_iter().chain(adapters).map(|(n, code)| (n.to_owned(), Arc::from(code))).collect();

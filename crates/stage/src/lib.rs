@@ -1,9 +1,10 @@
-//! The embedded stage: components in the engine, in this process, with no browser.
+//! The embedded stage: components in the engine, in this process, with no browser. What it has in common with the stage in a real
+//! browser, the modules of a scene and the frameworks' compilers, is public.
 //!
 //! | module | subject |
 //! |---|---|
 //! | [`embedded`] | [`fidelon_core::stage::Stage`] over a realm |
-//! | `entry` | the module that brings a scene and its adapters together |
+//! | [`entry`] | the module that brings a scene and its adapters together |
 //! | [`modules`] | the loader's modules for the engine, and the ones that are ours |
 //! | [`compilers`] | the frameworks' own compilers, run in a realm of their own |
 //! | [`places`] | from engine stacks to places in the user's source |
@@ -12,7 +13,7 @@
 
 pub mod compilers;
 pub mod embedded;
-mod entry;
+pub mod entry;
 pub mod guard;
 pub mod modules;
 pub mod places;

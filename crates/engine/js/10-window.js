@@ -25,35 +25,6 @@ hide(globalThis, 'navigator', {
 
 // --- console and errors --------------------------------------------------------------------------------------------
 
-/** Console Standard §2.2.1, and values as a person would read them. */
-const show = (v, depth = 0) => {
-  if (typeof v === 'string') return depth ? JSON.stringify(v) : v;
-  if (typeof v === 'function') return `function ${v.name || '(anonymous)'}`;
-  if (typeof v === 'bigint') return `${v}n`;
-  if (v instanceof Error) return v.name && v.message ? `${v.name}: ${v.message}` : String(v);
-  if (typeof v !== 'object' || v === null) return String(v);
-  try {
-    if (v[ID] !== undefined) return v instanceof Element ? `<${v.localName}${v.id ? ' id="' + v.id + '"' : ''}>` : v.nodeName;
-    if (depth > 2) return Array.isArray(v) ? '[…]' : '{…}';
-    if (Array.isArray(v)) return `[${v.slice(0, 20).map((x) => show(x, depth + 1)).join(', ')}${v.length > 20 ? ', …' : ''}]`;
-    const keys = Object.keys(v);
-    return `{${keys.slice(0, 20).map((k) => `${k}: ${show(v[k], depth + 1)}`).join(', ')}${keys.length > 20 ? ', …' : ''}}`;
-  } catch { return '{…}'; }
-};
-const format = (args) => {
-  if (typeof args[0] !== 'string') return args.map((a) => show(a)).join(' ');
-  let i = 1;
-  const head = args[0].replace(/%([sdifoOc%])/g, (all, kind) => {
-    if (kind === '%') return '%';
-    if (i >= args.length) return all;
-    const v = args[i++];
-    if (kind === 'c') return '';
-    if (kind === 'd' || kind === 'i') return String(typeof v === 'symbol' ? NaN : parseInt(v, 10));
-    if (kind === 'f') return String(parseFloat(v));
-    return show(v);
-  });
-  return [head, ...args.slice(i).map((a) => show(a))].join(' ');
-};
 const stackOf = (v) => (typeof v?.stack === 'string' ? v.stack : '');
 const counts = new Map();
 const log = (level) => (...args) => {

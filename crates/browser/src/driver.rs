@@ -1,0 +1,288 @@
+//! WebDriver remote ends: found on the machine, started, ended. W3C WebDriver 2.
+
+use std::net::{Ipv4Addr, TcpListener, TcpStream};
+use std::path::PathBuf;
+use std::process::{Child, Command, Stdio};
+use std::sync::Mutex;
+use std::time::{Duration, Instant};
+
+use fantoccini::wd::Capabilities;
+use fantoccini::{Client, ClientBuilder};
+use serde_json::json;
+
+/// Which remote end is to be used.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub enum Wanted {
+    /// The first driver that is found on the machine.
+    #[default]
+    Found,
+    /// The remote end at this address: a driver that runs already, a grid, a cloud.
+    At(String),
+}
+
+/// Why there is no browser.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum DriverError {
+    /// No driver is on the machine.
+    #[error(
+        "no browser can be driven: none of chromedriver, geckodriver and safaridriver is on the PATH. Install one with its browser, or name a remote end with --driver URL"
+    )]
+    None,
+    /// The driver does not start.
+    #[error("{driver} does not start: {reason}")]
+    Start {
+        /// Its name.
+        driver: &'static str,
+        /// Why.
+        reason: String,
+    },
+    /// The remote end gives no session.
+    #[error("{at} opens no browser: {reason}")]
+    Session {
+        /// The driver or its address.
+        at: String,
+        /// Why.
+        reason: String,
+    },
+}
+
+/// A driver that can be started.
+#[derive(Debug, Clone, Copy)]
+struct Kind {
+    program: &'static str,
+    port: fn(u16) -> String,
+}
+
+const KINDS: [Kind; 3] = [
+    Kind { program: "chromedriver", port: |p| format!("--port={p}") },
+    Kind { program: "geckodriver", port: |p| format!("--port={p}") },
+    Kind { program: "safaridriver", port: |p| format!("--port={p}") },
+];
+
+/// How long a driver may take to answer for the first time.
+const PATIENCE: Duration = Duration::from_secs(20);
+/// How long a session may take to end.
+const FAREWELL: Duration = Duration::from_secs(3);
+
+/// Processes of ours that must not outlive us: drivers, and the browsers that they told of.
+static LIVING: Mutex<Vec<u32>> = Mutex::new(Vec::new());
+/// Folders of ours that must not either.
+static PROFILES: Mutex<Vec<PathBuf>> = Mutex::new(Vec::new());
+
+/// Ends all drivers and browsers at once: for a program that is interrupted.
+pub fn end_all() {
+    if let Ok(mut living) = LIVING.lock() {
+        living.drain(..).for_each(end);
+    }
+    if let Ok(mut profiles) = PROFILES.lock() {
+        // A browser that is just ending may still write there.
+        for folder in profiles.drain(..) {
+            for _ in 0..20 {
+                if std::fs::remove_dir_all(&folder).is_ok() || !folder.exists() {
+                    break;
+                }
+                std::thread::sleep(Duration::from_millis(10));
+            }
+        }
+    }
+}
+
+/// Ends a process and the group that it leads.
+fn end(process: u32) {
+    #[cfg(unix)]
+    if let Some(pid) = i32::try_from(process).ok().and_then(rustix::process::Pid::from_raw) {
+        let _ = rustix::process::kill_process_group(pid, rustix::process::Signal::KILL);
+        let _ = rustix::process::kill_process(pid, rustix::process::Signal::KILL);
+    }
+    #[cfg(not(unix))]
+    let _ = process;
+}
+
+fn living(process: u32) {
+    if let Ok(mut living) = LIVING.lock() {
+        living.push(process);
+    }
+}
+
+fn gone(process: u32) {
+    if let Ok(mut living) = LIVING.lock() {
+        living.retain(|p| *p != process);
+    }
+}
+
+/// A driver's process.
+#[derive(Debug)]
+struct Process {
+    child: Child,
+}
+
+impl Drop for Process {
+    fn drop(&mut self) {
+        end(self.child.id());
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+        gone(self.child.id());
+    }
+}
+
+/// A browser under our hand.
+#[derive(Debug)]
+pub(crate) struct Driver {
+    client: Option<Client>,
+    /// The browser's own process, where the driver tells it.
+    browser: Option<u32>,
+    // Dropped after the session was ended.
+    _process: Option<Process>,
+    _profile: Option<tempfile::TempDir>,
+    runtime: tokio::runtime::Handle,
+    /// `chromedriver` or an address.
+    pub(crate) at: String,
+}
+
+impl Driver {
+    /// Opens a browser.
+    ///
+    /// # Errors
+    /// [`DriverError`] says what is missing.
+    pub(crate) fn open(wanted: &Wanted, runtime: &tokio::runtime::Handle) -> Result<Self, DriverError> {
+        let (process, address, at) = match wanted {
+            Wanted::At(url) => (None, url.clone(), url.clone()),
+            Wanted::Found => {
+                let kind = KINDS.into_iter().find(|k| on_path(k.program).is_some()).ok_or(DriverError::None)?;
+                let (process, port) = start(kind)?;
+                (Some(process), format!("http://127.0.0.1:{port}"), kind.program.to_owned())
+            }
+        };
+        let profile = tempfile::Builder::new().prefix("fidelon-").tempdir().ok();
+        if let (Ok(mut profiles), Some(profile)) = (PROFILES.lock(), &profile) {
+            profiles.push(profile.path().to_path_buf());
+        }
+        let wanted = capabilities(&at, profile.as_ref().map(tempfile::TempDir::path));
+        let session = runtime.block_on(connect(&address, wanted));
+        let client = session.map_err(|reason| DriverError::Session { at: at.clone(), reason })?;
+        let process_of = |name: &str| client.capabilities().and_then(|c| c.get(name)).and_then(serde_json::Value::as_u64);
+        // Where the driver is another machine's, so is the browser.
+        let browser = process.as_ref().and_then(|_| process_of("goog:processID").or_else(|| process_of("moz:processID")));
+        let browser = browser.and_then(|p| u32::try_from(p).ok());
+        browser.into_iter().for_each(living);
+        Ok(Self { client: Some(client), browser, _process: process, _profile: profile, runtime: runtime.clone(), at })
+    }
+
+    /// Brings the browser to an address.
+    ///
+    /// # Errors
+    /// What the remote end says.
+    pub(crate) fn go(&self, url: &str) -> Result<(), String> {
+        let client = self.client.as_ref().ok_or("the session is over")?;
+        let going = async { tokio::time::timeout(PATIENCE, client.goto(url)).await };
+        let went = self.runtime.block_on(going).map_err(|_| "the browser does not answer".to_owned())?;
+        went.map_err(|e| e.to_string())
+    }
+}
+
+impl Drop for Driver {
+    fn drop(&mut self) {
+        if let Some(client) = self.client.take() {
+            let _ = self.runtime.block_on(async { tokio::time::timeout(FAREWELL, client.close()).await });
+        }
+        // Whatever of it is still there.
+        if let Some(browser) = self.browser {
+            end(browser);
+            gone(browser);
+        }
+    }
+}
+
+async fn connect(address: &str, wanted: Capabilities) -> Result<Client, String> {
+    let tls = hyper_rustls::HttpsConnectorBuilder::new().with_native_roots().map_err(|e| e.to_string());
+    let built = match (address.starts_with("https:"), tls) {
+        (true, Err(reason)) => return Err(reason),
+        (true, Ok(tls)) => ClientBuilder::new(tls.https_or_http().enable_http1().build()).capabilities(wanted).connect(address).await,
+        (false, _) => {
+            ClientBuilder::new(hyper_util::client::legacy::connect::HttpConnector::new()).capabilities(wanted).connect(address).await
+        }
+    };
+    built.map_err(|e| e.to_string())
+}
+
+/// What is asked of the browser: no window on a screen, no profile of somebody's, no calls to its maker.
+fn capabilities(at: &str, profile: Option<&std::path::Path>) -> Capabilities {
+    let mut arguments: Vec<String> = [
+        "--headless=new",
+        "--window-size=1280,800",
+        "--hide-scrollbars",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+        "--disable-default-apps",
+        "--disable-extensions",
+        "--disable-background-timer-throttling",
+        "--disable-renderer-backgrounding",
+        "--disable-backgrounding-occluded-windows",
+        "--disable-dev-shm-usage",
+        "--lang=en-US",
+    ]
+    .map(String::from)
+    .to_vec();
+    if let Some(profile) = profile {
+        arguments.push(format!("--user-data-dir={}", profile.display()));
+    }
+    // A browser that runs as root has no sandbox of its own.
+    #[cfg(unix)]
+    if rustix::process::getuid().is_root() {
+        arguments.push("--no-sandbox".into());
+    }
+    let options = match at {
+        "chromedriver" => json!({ "goog:chromeOptions": { "args": arguments } }),
+        "geckodriver" => json!({ "moz:firefoxOptions": { "args": ["-headless", "--width=1280", "--height=800"] } }),
+        _ => json!({}),
+    };
+    let mut wanted = options.as_object().cloned().unwrap_or_default();
+    wanted.insert("pageLoadStrategy".into(), json!("none"));
+    wanted.insert("unhandledPromptBehavior".into(), json!("dismiss"));
+    wanted
+}
+
+fn on_path(program: &str) -> Option<PathBuf> {
+    let name = format!("{program}{}", std::env::consts::EXE_SUFFIX);
+    std::env::split_paths(&std::env::var_os("PATH")?).map(|folder| folder.join(&name)).find(|file| file.is_file())
+}
+
+/// Whether a driver is on the machine.
+pub fn is_there() -> bool {
+    KINDS.iter().any(|k| on_path(k.program).is_some())
+}
+
+fn start(kind: Kind) -> Result<(Process, u16), DriverError> {
+    let failed = |reason: String| DriverError::Start { driver: kind.program, reason };
+    // A free port may be taken by somebody else before the driver takes it.
+    let mut last = String::new();
+    for _ in 0..3 {
+        let free = TcpListener::bind((Ipv4Addr::LOCALHOST, 0)).and_then(|l| l.local_addr()).map_err(|e| failed(e.to_string()))?.port();
+        let mut command = Command::new(kind.program);
+        command.arg((kind.port)(free)).stdin(Stdio::null()).stdout(Stdio::null()).stderr(Stdio::null());
+        // An interrupt of the terminal is ours to handle.
+        #[cfg(unix)]
+        std::os::unix::process::CommandExt::process_group(&mut command, 0);
+        let mut process = Process { child: command.spawn().map_err(|e| failed(e.to_string()))? };
+        living(process.child.id());
+        let began = Instant::now();
+        while began.elapsed() < PATIENCE {
+            if TcpStream::connect((Ipv4Addr::LOCALHOST, free)).is_ok() {
+                return Ok((process, free));
+            }
+            if let Ok(Some(status)) = process.child.try_wait() {
+                last = format!("it ended at once ({status})");
+                break;
+            }
+            std::thread::sleep(Duration::from_millis(10));
+        }
+        if last.is_empty() {
+            last = format!("it does not answer after {} s", PATIENCE.as_secs());
+        }
+    }
+    Err(failed(last))
+}

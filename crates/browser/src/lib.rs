@@ -1,0 +1,21 @@
+//! The stage in a real browser, over W3C WebDriver: the same scripts, session and adapters as in the embedded stage.
+//!
+//! WebDriver starts the browser and brings it to a page of ours; from there on the page asks for its work over HTTP, a batch at a
+//! time, and says what it saw. So a thousand cases cost no thousand commands, and the session stays free for real input.
+//!
+//! | module | subject |
+//! |---|---|
+//! | [`stage`] | [`fidelon_core::stage::Stage`] over a page |
+//! | [`driver`] | drivers: found, started, a session, an end that leaves nothing behind |
+//! | `server` | modules and work for the page, over HTTP |
+//! | `modules` | the loader on a thread of its own |
+//! | `snapshot` | from what the page says to observations |
+
+pub mod driver;
+mod modules;
+mod server;
+mod snapshot;
+pub mod stage;
+
+pub use driver::{DriverError, Wanted, end_all};
+pub use stage::{Browser, Options};

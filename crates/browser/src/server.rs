@@ -1,0 +1,157 @@
+//! What the page is served: itself, modules, and work. Everything lies below a path that nobody can guess.
+
+use std::sync::mpsc::Sender;
+use std::sync::{Arc, Mutex};
+use std::time::Duration;
+
+use axum::Router;
+use axum::extract::{DefaultBodyLimit, Path, State};
+use axum::http::{StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use axum::routing::{get, post};
+use fidelon_core::stage::Script;
+use fidelon_loader::Form;
+use serde_json::Value as Json;
+use tokio::net::TcpListener;
+use tokio::sync::Notify;
+
+use crate::modules::Modules;
+use crate::snapshot::{self, Asked};
+
+/// How long the page's question for work is held.
+const HOLD: Duration = Duration::from_secs(20);
+/// The most that a page may say at once.
+const MOST_SAID: usize = 256 << 20;
+
+/// The work that lies ready, and the page that it is for.
+#[derive(Debug, Default)]
+struct Desk {
+    page: u64,
+    work: Option<Vec<Script>>,
+}
+
+/// What handlers share.
+#[derive(Debug)]
+pub(crate) struct Shared {
+    base: String,
+    script: String,
+    modules: Modules,
+    desk: Mutex<Desk>,
+    laid: Notify,
+    said: Mutex<Sender<(u64, Vec<Json>)>>,
+}
+
+impl Shared {
+    pub(crate) fn new(base: String, script: String, modules: Modules, said: Sender<(u64, Vec<Json>)>) -> Self {
+        Self { base, script, modules, desk: Mutex::default(), laid: Notify::new(), said: Mutex::new(said) }
+    }
+
+    /// Another page takes the place of the one before.
+    pub(crate) fn turn_to(&self, page: u64) {
+        self.lay(Desk { page, work: None });
+    }
+
+    /// Lays work ready for a page.
+    pub(crate) fn hand(&self, page: u64, work: Vec<Script>) {
+        self.lay(Desk { page, work: Some(work) });
+    }
+
+    fn lay(&self, desk: Desk) {
+        if let Ok(mut at) = self.desk.lock() {
+            *at = desk;
+        }
+        self.laid.notify_waiters();
+    }
+
+    /// The work for a page; none when another page has taken its place.
+    async fn take(&self, page: u64) -> Option<Vec<Script>> {
+        let end = tokio::time::Instant::now() + HOLD;
+        loop {
+            let laid = self.laid.notified();
+            tokio::pin!(laid);
+            // From here on no word is missed.
+            laid.as_mut().enable();
+            {
+                let mut desk = self.desk.lock().ok()?;
+                if desk.page != page {
+                    return None;
+                }
+                if let Some(work) = desk.work.take() {
+                    return Some(work);
+                }
+            }
+            if tokio::time::timeout_at(end, laid).await.is_err() {
+                return Some(Vec::new());
+            }
+        }
+    }
+}
+
+/// Serves until the runtime ends.
+pub(crate) async fn serve(listener: TcpListener, shared: Arc<Shared>) {
+    let routes = Router::new()
+        .route("/page/{page}", get(page))
+        .route("/s/{*name}", get(ours))
+        .route("/m/{*name}", get(facade))
+        .route("/c/{*name}", get(register))
+        .route("/resolve", post(resolve))
+        .route("/find", post(find))
+        .route("/turn/{page}", post(turn))
+        .layer(DefaultBodyLimit::max(MOST_SAID));
+    let app = Router::new().nest(&shared.base, routes).with_state(shared);
+    let _ = axum::serve(listener, app).await;
+}
+
+type Served = State<Arc<Shared>>;
+
+async fn page(State(shared): Served, Path(page): Path<u64>) -> Response {
+    let html = format!(
+        "<!DOCTYPE html><html><head><meta charset=\"utf-8\"><script data-base=\"{}\" data-page=\"{page}\">{}</script></head><body></body></html>",
+        shared.base, shared.script
+    );
+    ([(header::CONTENT_TYPE, "text/html; charset=utf-8"), (header::CACHE_CONTROL, "no-store")], html).into_response()
+}
+
+/// A module. What it is stays the same as long as the server runs, but for ours, which change with the scene.
+fn script(text: Result<String, String>, lasts: bool) -> Response {
+    let keep = if lasts { "max-age=86400, immutable" } else { "no-store" };
+    match text {
+        Ok(text) => ([(header::CONTENT_TYPE, "text/javascript; charset=utf-8"), (header::CACHE_CONTROL, keep)], text).into_response(),
+        Err(message) => (StatusCode::NOT_FOUND, message).into_response(),
+    }
+}
+
+async fn ours(State(shared): Served, Path(name): Path<String>) -> Response {
+    script(shared.modules.text(Form::Facade, name).await, false)
+}
+
+async fn facade(State(shared): Served, Path(name): Path<String>) -> Response {
+    script(shared.modules.text(Form::Facade, name).await, true)
+}
+
+async fn register(State(shared): Served, Path(name): Path<String>) -> Response {
+    script(shared.modules.text(Form::Register, name).await, true)
+}
+
+async fn resolve(State(shared): Served, body: String) -> Response {
+    let Ok((specifier, from)) = serde_json::from_str::<(String, String)>(&body) else { return StatusCode::BAD_REQUEST.into_response() };
+    match shared.modules.resolve(specifier, from).await {
+        Ok(address) => address.into_response(),
+        // An address that is not served: the import fails as it should.
+        Err(message) => format!("{}/nowhere/{}", shared.base, message.replace(['/', '?', '#'], " ")).into_response(),
+    }
+}
+
+async fn find(body: String) -> String {
+    serde_json::from_str::<Asked>(&body).map_or_else(|e| e.to_string(), |asked| snapshot::find(&asked))
+}
+
+async fn turn(State(shared): Served, Path(page): Path<u64>, body: String) -> Response {
+    let Ok(said) = serde_json::from_str::<Vec<Json>>(&body) else { return StatusCode::BAD_REQUEST.into_response() };
+    if !said.is_empty()
+        && let Ok(tell) = shared.said.lock()
+    {
+        let _ = tell.send((page, said));
+    }
+    axum::Json(shared.take(page).await).into_response()
+}

@@ -1,0 +1,203 @@
+//! From what the page says to observations.
+
+use std::collections::HashMap;
+
+use fidelon_core::locator::Locator;
+use fidelon_core::observation::{Emitted, Held, Note, Requested, Seen, StepFault, Tone};
+use fidelon_dom::{Attr, Document, Element, FormState, Namespace, NodeData, NodeId};
+use fidelon_source::Place;
+use indexmap::IndexMap;
+use serde::Deserialize;
+use serde_json::Value as Json;
+
+/// A page: its nodes as `page.js` writes them.
+#[derive(Debug, Deserialize)]
+pub(crate) struct Page {
+    nodes: Vec<Json>,
+    focused: Option<u32>,
+}
+
+/// What was there after a phase.
+#[derive(Debug, Deserialize)]
+pub(crate) struct Looked {
+    told: Told,
+    page: Page,
+    pub(crate) notes: Vec<Entry>,
+    faults: Vec<StepFault>,
+    settled: bool,
+}
+
+#[derive(Debug, Deserialize)]
+struct Told {
+    events: Vec<Emitted>,
+    held: IndexMap<String, Held>,
+    requests: Vec<Requested>,
+}
+
+/// A log entry.
+#[derive(Debug, Clone, Deserialize)]
+pub(crate) struct Entry {
+    level: String,
+    text: String,
+    /// Frames as the browser writes them.
+    pub(crate) stack: String,
+}
+
+/// A locator that a step asks for.
+#[derive(Debug, Deserialize)]
+pub(crate) struct Asked {
+    page: Page,
+    locator: Locator,
+    within: Option<u32>,
+    started: Vec<u32>,
+}
+
+impl Page {
+    /// The document, and the number of each of its nodes on the page.
+    fn document(&self) -> Option<(Document, Vec<NodeId>)> {
+        let mut doc = Document::new();
+        let mut numbers = vec![Document::ROOT];
+        for node in &self.nodes {
+            add(&mut doc, &mut numbers, Document::ROOT, node)?;
+        }
+        doc.focused = self.focused.and_then(|f| numbers.iter().skip(1).position(|n| n.0 == f)).map(|at| at_index(at + 1));
+        Some((doc, numbers))
+    }
+}
+
+fn at_index(at: usize) -> NodeId {
+    NodeId(u32::try_from(at).unwrap_or(u32::MAX))
+}
+
+fn add(doc: &mut Document, numbers: &mut Vec<NodeId>, parent: NodeId, node: &Json) -> Option<()> {
+    let number = NodeId(u32::try_from(node.get(0)?.as_u64()?).ok()?);
+    let Some(name) = node.get(1)?.as_str() else {
+        let doctype = doc.push(NodeData::Doctype(node.get(2)?.as_str()?.to_owned()));
+        numbers.push(number);
+        doc.append(parent, doctype);
+        return Some(());
+    };
+    let Some(namespace) = node.get(2) else {
+        let text = doc.push(NodeData::Text(name.to_owned()));
+        numbers.push(number);
+        doc.append(parent, text);
+        return Some(());
+    };
+    let namespace = match (namespace.as_u64(), namespace.as_str()) {
+        (Some(0), _) => Namespace::Html,
+        (Some(1), _) => Namespace::Svg,
+        (Some(2), _) => Namespace::MathMl,
+        (_, uri) => Namespace::Other(uri.unwrap_or_default().into()),
+    };
+    let mut element = Element::new(namespace, name);
+    element.prefix = node.get(3)?.as_str().map(Into::into);
+    for attribute in node.get(4)?.as_array()? {
+        let text = |i: usize| attribute.get(i).and_then(Json::as_str);
+        element.attrs.push(Attr { namespace: text(2).map(Into::into), name: text(0)?.into(), value: text(1)?.to_owned() });
+    }
+    if let Some(held) = node.get(6) {
+        element.form = form_state(held);
+    }
+    // Not `push_element`: the contents of templates are no part of what is seen.
+    let id = doc.push(NodeData::Element(Box::new(element)));
+    numbers.push(number);
+    doc.append(parent, id);
+    for child in node.get(5)?.as_array()? {
+        add(doc, numbers, id, child)?;
+    }
+    Some(())
+}
+
+fn form_state(held: &Json) -> FormState {
+    let flag = |name: &str| held.get(name).and_then(Json::as_bool);
+    let text = |name: &str| held.get(name).and_then(Json::as_str).map(str::to_owned);
+    let units = |i: usize| held.get("selection")?.get(i)?.as_u64().and_then(|n| u32::try_from(n).ok());
+    FormState {
+        value: text("value"),
+        checked: flag("checked"),
+        selected: flag("selected"),
+        indeterminate: flag("indeterminate").unwrap_or(false),
+        selection: units(0).zip(units(1)),
+        custom_validity: text("custom_validity").unwrap_or_default(),
+    }
+}
+
+/// Answers a step's question for the one node of a locator: `node 7`, or what is wrong with it here.
+pub(crate) fn find(asked: &Asked) -> String {
+    let Some((doc, numbers)) = asked.page.document() else { return "the page cannot be read".into() };
+    let places: HashMap<u32, NodeId> = numbers.iter().enumerate().skip(1).map(|(at, n)| (n.0, at_index(at))).collect();
+    let within = asked.within.and_then(|n| places.get(&n).copied()).unwrap_or(Document::ROOT);
+    let started: Vec<NodeId> = asked.started.iter().filter_map(|n| places.get(n).copied()).collect();
+    match asked.locator.find_one(&doc, within, &started) {
+        Ok(id) => format!("node {}", numbers[id.0 as usize].0),
+        Err(message) => message,
+    }
+}
+
+/// What was seen; `places` are those of the notes.
+pub(crate) fn seen(looked: Looked, places: Vec<Option<Place>>) -> Option<Seen> {
+    let (tree, numbers) = looked.page.document()?;
+    let held = looked.told.held.into_iter().map(|(part, held)| (part, held.in_snapshot(&numbers))).collect();
+    let notes = looked.notes.into_iter().zip(places).map(|(entry, place)| Note { tone: entry.tone(), text: entry.text, place }).collect();
+    Some(Seen {
+        tree,
+        numbers,
+        events: looked.told.events,
+        held,
+        notes,
+        faults: looked.faults,
+        settled: looked.settled,
+        requests: looked.told.requests,
+    })
+}
+
+impl Entry {
+    fn tone(&self) -> Tone {
+        match self.level.as_str() {
+            "log" => Tone::Said,
+            "warn" | "error" => Tone::Warned,
+            _ => Tone::Failed,
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn page() -> Page {
+        let nodes = serde_json::json!([
+            [1, null, "html"],
+            [2, "html", 0, null, [["lang", "en"]], [
+                [3, "head", 0, null, [], []],
+                [4, "body", 0, null, [], [
+                    [7, "input", 0, null, [["type", "checkbox"], ["id", "lit"]], [], { "checked": true, "indeterminate": false }],
+                    [9, "Lit"],
+                    [8, "svg", 1, null, [["xlink:href", "#a", "http://www.w3.org/1999/xlink"]], []],
+                ]],
+            ]],
+        ]);
+        serde_json::from_value(serde_json::json!({ "nodes": nodes, "focused": 7 })).expect("a page")
+    }
+
+    #[test]
+    fn a_page_becomes_a_document() {
+        let (doc, numbers) = page().document().expect("reads");
+        let body = doc.body().expect("a body");
+        let input = doc.children(body).next().expect("an input");
+        assert_eq!(numbers[input.0 as usize], NodeId(7));
+        assert_eq!(doc.focused, Some(input));
+        assert!(doc.element(input).is_some_and(fidelon_dom::form::is_checked));
+        assert_eq!(fidelon_dom::serialize::markup(&doc, body).lines().count(), 3);
+        let svg = doc.children(body).last().expect("a picture");
+        assert_eq!(doc.element(svg).map(|e| e.attrs[0].local_name().to_owned()).as_deref(), Some("href"));
+    }
+
+    #[test]
+    fn locators_are_answered_in_the_numbers_of_the_page() {
+        let asked =
+            |locator: &str| Asked { page: page(), locator: Locator::parse(locator).expect("a locator"), within: None, started: Vec::new() };
+        assert_eq!(find(&asked("checkbox")), "node 7");
+        assert!(find(&asked("button")).contains("button"), "{}", find(&asked("button")));
+    }
+}

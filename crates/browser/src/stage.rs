@@ -1,0 +1,270 @@
+//! The stage in a real browser.
+
+use std::path::PathBuf;
+use std::sync::Arc;
+use std::sync::mpsc::{Receiver, channel};
+use std::time::Duration;
+
+use fidelon_core::Value;
+use fidelon_core::observation::Observation;
+use fidelon_core::scene::Scene;
+use fidelon_core::stage::{Script, Stage, StageError};
+use fidelon_loader::Cache;
+use fidelon_stage::entry;
+use indexmap::IndexMap;
+use serde_json::Value as Json;
+use tokio::net::TcpListener;
+use tokio::runtime::Runtime;
+
+use crate::driver::{Driver, DriverError, Wanted};
+use crate::modules::{Modules, place_of};
+use crate::server::{Shared, serve};
+use crate::snapshot::{Looked, seen};
+
+/// A page is replaced after so many cases.
+const MOST_CASES: usize = 1000;
+/// How many cases the page takes at once.
+const BATCH: usize = 100;
+/// How long the modules of a scene may take to come.
+const LOADING: Duration = Duration::from_secs(120);
+
+/// How a stage is set up.
+#[derive(Debug, Clone)]
+pub struct Options {
+    /// The project's folder: places are told relative to it.
+    pub root: PathBuf,
+    /// Where transforms are kept.
+    pub cache: Cache,
+    /// How long one call into a component may take.
+    pub deadline: Duration,
+    /// The remote end.
+    pub driver: Wanted,
+}
+
+/// A browser with its server, started when it is first needed.
+struct Running {
+    // Dropped first: the session is ended while its server still runs.
+    driver: Driver,
+    shared: Arc<Shared>,
+    modules: Modules,
+    said: Receiver<(u64, Vec<Json>)>,
+    origin: String,
+    base: String,
+    page: u64,
+    _runtime: Runtime,
+}
+
+/// A scene on the page.
+struct Open {
+    scene: Scene,
+    values: IndexMap<String, Value>,
+    cases: usize,
+}
+
+/// The stage in a real browser.
+pub struct Browser {
+    options: Options,
+    running: Option<Running>,
+    open: Option<Open>,
+}
+
+impl std::fmt::Debug for Browser {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.debug_struct("Browser").field("options", &self.options).finish_non_exhaustive()
+    }
+}
+
+/// The script of the page: the files that both stages share within one scope.
+fn page_script() -> String {
+    let shared = fidelon_engine::realm::SHARED.join("\n");
+    format!(
+        "(() => {{ 'use strict';\n{}\ntry {{\n{shared}\n{};\n{}\n}} catch (error) {{ lost(error); }}\n}})();",
+        include_str!("../js/surroundings.js"),
+        fidelon_stage::embedded::SURROUNDINGS,
+        include_str!("../js/page.js"),
+    )
+    // It stands within an element of that name.
+    .replace("</script", "<\\/script")
+}
+
+fn unjudged(reason: impl Into<String>) -> StageError {
+    StageError::Unjudged { reason: reason.into() }
+}
+
+impl Browser {
+    /// A stage with nothing on it: the browser is started when a scene is opened.
+    pub fn new(options: Options) -> Self {
+        Self { options, running: None, open: None }
+    }
+
+    fn start(&self) -> Result<Running, StageError> {
+        let system = |e: std::io::Error| unjudged(format!("the browser stage cannot be set up: {e}"));
+        let runtime = tokio::runtime::Builder::new_multi_thread().worker_threads(2).enable_all().build().map_err(system)?;
+        let listener = runtime.block_on(TcpListener::bind(("127.0.0.1", 0))).map_err(system)?;
+        let origin = format!("http://{}", listener.local_addr().map_err(system)?);
+        let base = format!("/{}", secret());
+        let modules = Modules::start(self.options.root.clone(), self.options.cache.clone(), base.clone()).map_err(system)?;
+        let (tell, said) = channel();
+        let shared = Arc::new(Shared::new(base.clone(), page_script(), modules.clone(), tell));
+        runtime.spawn(serve(listener, shared.clone()));
+        let driver = Driver::open(&self.options.driver, runtime.handle()).map_err(|e: DriverError| unjudged(e.to_string()))?;
+        Ok(Running { driver, shared, modules, said, origin, base, page: 0, _runtime: runtime })
+    }
+
+    fn load(&mut self, scene: &Scene) -> Result<IndexMap<String, Value>, StageError> {
+        if self.running.is_none() {
+            self.running = Some(self.start()?);
+        }
+        let root = self.options.root.clone();
+        let Some(running) = &mut self.running else { return Err(unjudged("there is no browser")) };
+        running.page += 1;
+        running.shared.turn_to(running.page);
+        // Packages are found from the place of the first component.
+        let from = scene.parts.first().map(|p| root.join(&p.surface.file)).unwrap_or_default().to_string_lossy().into_owned();
+        running.modules.scene(entry::modules(scene, &root), from);
+        let address = format!("{}{}/page/{}", running.origin, running.base, running.page);
+        let answer = match running.driver.go(&address) {
+            Ok(()) => self.hear(LOADING),
+            Err(reason) => Err(format!("{} was lost: {reason}", running.driver.at)),
+        };
+        let answer = match answer {
+            Ok(mut said) => said.pop().unwrap_or_default(),
+            Err(reason) => {
+                self.running = None;
+                return Err(unjudged(format!("loading it, {reason}")));
+            }
+        };
+        if let Some(values) = answer.get("opened") {
+            return serde_json::from_value(values.clone()).map_err(|e| unjudged(format!("the values of modules: {e}")));
+        }
+        let Some(running) = &self.running else { return Err(unjudged("there is no browser")) };
+        if let Some(fault) = running.modules.fault() {
+            return Err(StageError::File { message: fault.message.clone(), place: Some(place_of(&fault, &root)) });
+        }
+        let text = |name: &str| answer["failed"][name].as_str().unwrap_or_default().to_owned();
+        let place = running.modules.places(vec![text("stack")]).pop().flatten();
+        Err(StageError::File { message: format!("it threw while it was loaded: {}", text("message")), place })
+    }
+
+    /// What the page says next.
+    fn hear(&mut self, patience: Duration) -> Result<Vec<Json>, String> {
+        let Some(running) = &self.running else { return Err("there is no browser".into()) };
+        let end = std::time::Instant::now() + patience;
+        loop {
+            let left = end.saturating_duration_since(std::time::Instant::now());
+            match running.said.recv_timeout(left) {
+                // What an earlier page still said is of no use.
+                Ok((page, said)) if page == running.page => return Ok(said),
+                Ok(_) => {}
+                Err(_) => return Err(format!("the browser did not answer for {} s", patience.as_secs())),
+            }
+        }
+    }
+
+    fn batch(&mut self, scripts: &[Script]) -> Vec<Result<Observation, StageError>> {
+        if let Err(error) = self.ready() {
+            return scripts.iter().map(|_| Err(error.clone())).collect();
+        }
+        // The deadline is of one call, and a script has several; the page takes a batch at a time.
+        let patience = (self.options.deadline * 2).max(Duration::from_secs(10))
+            + Duration::from_millis(200) * u32::try_from(scripts.len()).unwrap_or(0);
+        if let Some(running) = &self.running {
+            running.shared.hand(running.page, scripts.to_vec());
+        }
+        if let Some(open) = &mut self.open {
+            open.cases += scripts.len();
+        }
+        match self.hear(patience) {
+            Ok(said) if said.len() == scripts.len() => said.into_iter().map(|one| self.observation(one)).collect(),
+            Ok(_) => {
+                self.running = None;
+                scripts.iter().map(|_| Err(unjudged("the page answered out of turn"))).collect()
+            }
+            Err(reason) => {
+                self.running = None;
+                match scripts {
+                    [_] => vec![Err(unjudged(format!("{reason}: it was started anew")))],
+                    // One of them keeps the browser busy; the others are none the worse for it.
+                    many => many
+                        .iter()
+                        .map(|s| self.batch(std::slice::from_ref(s)).pop().unwrap_or_else(|| Err(unjudged(reason.clone()))))
+                        .collect(),
+                }
+            }
+        }
+    }
+
+    /// The scene is on a page that can play.
+    fn ready(&mut self) -> Result<(), StageError> {
+        let Some(open) = &self.open else { return Err(unjudged("no component is on the stage")) };
+        if self.running.is_none() || open.cases >= MOST_CASES {
+            let scene = open.scene.clone();
+            let values = self.load(&scene)?;
+            self.open = Some(Open { scene, values, cases: 0 });
+        }
+        Ok(())
+    }
+
+    fn observation(&self, said: Json) -> Result<Observation, StageError> {
+        if let Some(lost) = said.get("lost") {
+            return Err(unjudged(format!("the stage itself failed: {}", lost.as_str().unwrap_or_default())));
+        }
+        let phases: Vec<Looked> =
+            serde_json::from_value(said["played"].clone()).map_err(|e| unjudged(format!("the page's answer cannot be read: {e}")))?;
+        let Some(running) = &self.running else { return Err(unjudged("there is no browser")) };
+        let stacks = phases.iter().flat_map(|p| p.notes.iter().map(|n| n.stack.clone())).collect::<Vec<_>>();
+        let mut places = if stacks.is_empty() { Vec::new() } else { running.modules.places(stacks) }.into_iter();
+        let phases = phases.into_iter().map(|looked| {
+            let of = places.by_ref().take(looked.notes.len()).collect();
+            seen(looked, of).ok_or_else(|| unjudged("the page cannot be read"))
+        });
+        Ok(Observation { phases: phases.collect::<Result<_, _>>()? })
+    }
+}
+
+impl Stage for Browser {
+    fn open(&mut self, scene: &Scene) -> Result<IndexMap<String, Value>, StageError> {
+        match &self.open {
+            Some(open) if open.scene == *scene && self.running.is_some() => {}
+            _ => {
+                self.open = None;
+                let values = self.load(scene)?;
+                self.open = Some(Open { scene: scene.clone(), values, cases: 0 });
+            }
+        }
+        Ok(self.open.as_ref().map(|o| o.values.clone()).unwrap_or_default())
+    }
+
+    fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
+        self.batch(std::slice::from_ref(script)).pop().unwrap_or_else(|| Err(unjudged("nothing was played")))
+    }
+
+    fn play_all(&mut self, scripts: &[Script]) -> Vec<Result<Observation, StageError>> {
+        scripts.chunks(BATCH).flat_map(|batch| self.batch(batch)).collect()
+    }
+
+    fn is_far(&self) -> bool {
+        true
+    }
+
+    fn renew(&mut self) {
+        if let Some(open) = &mut self.open
+            && open.cases > 0
+        {
+            open.cases = MOST_CASES;
+        }
+    }
+}
+
+/// A path that no other program on the machine can guess.
+fn secret() -> String {
+    use std::hash::{BuildHasher, Hasher, RandomState};
+    // Keys of the standard hasher come from the system's random source.
+    (0..2)
+        .map(|i| {
+            let mut hasher = RandomState::new().build_hasher();
+            hasher.write_u8(i);
+            format!("{:016x}", hasher.finish())
+        })
+        .collect()
+}

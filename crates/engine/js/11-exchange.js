@@ -1,0 +1,35 @@
+// Requests, answered from a list that the host gives. Nothing leaves the process; delays are virtual. Shared with the stage in a
+// real browser.
+
+/**
+ * `{ method, path, replies: [{ status, headers, text, after } | { fail: true, after }] }`: they come in turn, the last again and again;
+ * a `*` in a path stands for anything.
+ */
+let answers = null;
+/** What was asked for since the host last took it. */
+let requests = [];
+
+const matches = (pattern, text) => new RegExp(`^${pattern.split('*').map((p) => p.replace(/[.+?^${}()|[\]\\]/g, '\\$&')).join('.*')}$`).test(text);
+const answerTo = (method, url) => {
+  const own = url.origin === here.origin ? url.pathname : url.origin + url.pathname;
+  return answers?.find((a) => a.method === method && (matches(a.path, own + url.search) || matches(a.path, own)));
+};
+
+/**
+ * One request: `done(reply)` or `failed(message)` is called as a task, after the delay of the answer. Gives what calls it off.
+ */
+const exchange = ({ method, url, headers, body }, done, failed) => {
+  const answer = answerTo(method, url);
+  const shown = url.origin === here.origin ? url.pathname + url.search : url.href;
+  requests.push({ method, url: shown, body: body ?? null, answered: !!answer });
+  // The host gives the list anew for each case.
+  const reply = answer && answer.replies[Math.min(answer.asked ?? 0, answer.replies.length - 1)];
+  if (answer) answer.asked = (answer.asked ?? 0) + 1;
+  const after = reply?.after ?? 0;
+  const timer = setTimeout(() => {
+    if (!answer) failed(`A component on the stage has no network: ${method} ${shown} was not sent${answers ? ', and no reply is canned for it' : ''}.`);
+    else if (reply.fail) failed('Failed to fetch');
+    else done(reply);
+  }, after);
+  return () => clearTimeout(timer);
+};
