@@ -218,7 +218,9 @@ const written = (node) => {
 const children = (node) => { const out = []; for (let c = node.firstChild; c; c = c.nextSibling) if (c.nodeType === 1 || c.nodeType === 3 || c.nodeType === 4 || c.nodeType === 10) out.push(written(c)); return out; };
 const page = () => {
   const active = document.activeElement;
-  return { nodes: children(document), focused: active && active !== document.body ? idOf(active) : null };
+  // What can take the focus no more loses it when the page is next drawn: it counts as lost.
+  const focused = active && active !== document.body && host.focusable(active) ? idOf(active) : null;
+  return { nodes: children(document), focused };
 };
 hide(globalThis, '__find', (request) => ask('/find', { page: page(), ...JSON.parse(request) }));
 

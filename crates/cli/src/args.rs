@@ -93,7 +93,7 @@ pub enum Color {
 }
 
 /// `fidelon check`
-#[derive(Debug, ClapArgs)]
+#[derive(Debug, Default, ClapArgs)]
 #[command(after_help = "A component is held to the contract that names it (Name.contract.yaml, beside it by default) and to the laws.\n\
     Without a contract the laws alone are checked, on combinations made from the declared types.\n\n\
     Examples:\n  fidelon check                        every component below this folder\n  fidelon check src/KilnDial.vue       one, with the contract beside it\n  \
@@ -110,6 +110,9 @@ pub struct Check {
     /// Play each case in a realm of its own. Slower; for components whose modules remember earlier cases.
     #[arg(long)]
     pub fresh: bool,
+    /// Play everything on the other kind of stage too, and tell where the two differ: the law stage/agrees.
+    #[arg(long)]
+    pub confirm: bool,
     /// Where.
     #[command(flatten)]
     pub stages: Stages,

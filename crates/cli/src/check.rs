@@ -9,15 +9,13 @@ use fidelon_core::results::Results;
 use fidelon_report::{Style, terminal};
 use fidelon_run::{Realms, Request, RunEvent, check};
 
-use crate::args::{Check, Common, Stages};
+use crate::args::{Check, Common};
 use crate::{exit, setting};
 
 /// Runs the command; gives the exit code.
 pub fn run(args: &Check, common: &Common) -> anyhow::Result<i32> {
     let root = setting::root()?;
-    let paths = if args.paths.is_empty() { vec![PathBuf::from(".")] } else { args.paths.clone() };
-    let realms = if args.fresh { Realms::Fresh } else { Realms::Shared };
-    let results = judge(&root, paths, args.jobs, realms, &args.stages, common)?;
+    let results = judge(&root, args, common)?;
     let json = || serde_json::to_string_pretty(&results).map(|t| t + "\n");
     match &args.json {
         Some(file) if file.as_os_str() == "-" => setting::print(&json()?),
@@ -31,16 +29,15 @@ pub fn run(args: &Check, common: &Common) -> anyhow::Result<i32> {
 }
 
 /// Checks components, with progress on a terminal.
-pub fn judge(
-    root: &Path,
-    paths: Vec<PathBuf>,
-    jobs: Option<u16>,
-    realms: Realms,
-    stages: &Stages,
-    common: &Common,
-) -> anyhow::Result<Results> {
-    let workers = jobs.map_or_else(|| std::thread::available_parallelism().map_or(1, usize::from), usize::from);
-    let request = Request { root: root.to_path_buf(), paths, stage: setting::stage(root, stages, common), workers, realms };
+pub fn judge(root: &Path, args: &Check, common: &Common) -> anyhow::Result<Results> {
+    let request = Request {
+        root: root.to_path_buf(),
+        paths: if args.paths.is_empty() { vec![PathBuf::from(".")] } else { args.paths.clone() },
+        stage: setting::stage(root, &args.stages, common),
+        workers: args.jobs.map_or_else(|| std::thread::available_parallelism().map_or(1, usize::from), usize::from),
+        confirm: args.confirm,
+        realms: if args.fresh { Realms::Fresh } else { Realms::Shared },
+    };
     let progress = Progress::new();
     let results = check(&request, &|event| progress.tell(&event))?;
     progress.clear();

@@ -1,12 +1,11 @@
 //! `fidelon demo`: the kiln-studio kit, unpacked and checked with no network.
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use anyhow::{Context as _, bail};
 use fidelon_core::Verdict;
-use fidelon_run::Realms;
 
-use crate::args::{Common, Demo, Stages};
+use crate::args::{Check, Common, Demo};
 use crate::{check, exit, setting};
 
 /// The kit's own files, by path; made by the build script from `demo/kiln-studio`.
@@ -24,12 +23,12 @@ pub fn run(args: &Demo, common: &Common) -> anyhow::Result<i32> {
     let name = args.dir.display();
 
     setting::print(&format!("{}\n\n", style.strong("The sound kit: every promise holds.")));
-    let sound =
-        check::judge(&dir, vec!["vue".into(), "react".into(), "contracts".into()], None, Realms::Shared, &Stages::default(), common)?;
+    let of = |paths: &[&str]| Check { paths: paths.iter().map(PathBuf::from).collect(), ..Check::default() };
+    let sound = check::judge(&dir, &of(&["vue", "react", "contracts"]), common)?;
     check::report(&dir, &sound, style);
 
     setting::print(&format!("\n{}\n\n", style.strong("The flawed ones: each breaks one promise, and Fidelon says exactly when.")));
-    let flawed = check::judge(&dir, vec!["flawed".into()], None, Realms::Shared, &Stages::default(), common)?;
+    let flawed = check::judge(&dir, &of(&["flawed"]), common)?;
     check::report(&dir, &flawed, style);
 
     for (file, results) in [("sound.results.json", &sound), ("flawed.results.json", &flawed)] {

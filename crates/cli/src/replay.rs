@@ -12,8 +12,14 @@ use crate::{exit, setting};
 pub fn run(args: &Replay, common: &Common) -> anyhow::Result<i32> {
     let root = setting::root()?;
     let paths = if args.paths.is_empty() { vec![PathBuf::from(".")] } else { args.paths.clone() };
-    let request =
-        Request { root: root.clone(), paths, stage: setting::stage(&root, &args.stages, common), workers: 1, realms: Realms::Fresh };
+    let request = Request {
+        root: root.clone(),
+        paths,
+        stage: setting::stage(&root, &args.stages, common),
+        workers: 1,
+        confirm: false,
+        realms: Realms::Fresh,
+    };
     let replay = match replay(&request, Wanted { case: &args.case, clause: args.clause.as_deref() }) {
         Ok(replay) => replay,
         Err(ReplayError::Stage(reason)) => {

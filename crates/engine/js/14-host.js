@@ -49,6 +49,8 @@ const weakly = (id, wrapper) => stale.set(id, new WeakRef(wrapper));
 const host = {
   nextDue, runNext, rejected, reportRejections, wrap, idOf, show,
   now: () => now,
+  /** HTML §6.6.4 "focus fixup": what can take the focus no more, as it was disabled or hidden, loses it without an event. */
+  fixFocus() { const id = native.focused(); if (id >= 0 && !native.focusable(id)) native.set_focused(-1); },
   arrive(at) { now = Math.max(now, at); },
   /** What requests are answered with, or null where there is no network; and what was asked for since the last time. */
   answer(list) { answers = list; },

@@ -302,6 +302,7 @@ impl Realm {
                 return Ok(Settled { tasks, idle: false });
             }
         }
+        self.host_call::<()>("fixFocus", ())?;
         Ok(Settled { tasks, idle: true })
     }
 

@@ -59,7 +59,7 @@ fn record(work: Work<'_>) -> Record {
 }
 
 fn render_all(work: Work<'_>) -> Result<Baseline, String> {
-    let Work { job, held, stage, sandbox } = work;
+    let Work { job, held, stage, sandbox, .. } = work;
     let contract = held.and_then(|h| h.contract);
     if held.is_some_and(|h: Held<'_>| h.contract.is_none()) {
         return Err("its contract has faults: see there".into());

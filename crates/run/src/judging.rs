@@ -11,7 +11,7 @@ use fidelon_core::judge::laws::{self, Checked, Law, Matter, Runs as _};
 use fidelon_core::plan::Unplanned;
 use fidelon_core::results::{Compared, Component, Coverage, FileFault, Met, Reason, Rule};
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
+use fidelon_core::stage::{Combination, Expressions, Script, Stage, StageError};
 use fidelon_core::surface::Surface;
 use fidelon_source::{Place, place_of};
 
@@ -52,18 +52,27 @@ pub fn judge(
     job: &Job,
     held: Option<Held<'_>>,
     stage: &mut dyn Stage,
+    other: Option<&mut dyn Stage>,
     engine: &mut dyn Expressions,
     realms: Realms,
 ) -> (Component, Vec<FileFault>) {
     let mut faults = Vec::new();
-    if let Some(judged) = pass(job, held, stage, engine, realms, &mut faults) {
+    let mut other = other;
+    if let Some(judged) = pass(job, held, stage, reborrow(&mut other), engine, realms, &mut faults) {
         return (judged, faults);
     }
     faults.clear();
-    let judged = pass(job, held, stage, engine, Realms::Fresh, &mut faults);
+    let judged = pass(job, held, stage, reborrow(&mut other), engine, Realms::Fresh, &mut faults);
     let mut judged = judged.expect("what a fresh realm shows is not asked for again");
     judged.notes.insert(0, CARRIED.into());
     (judged, faults)
+}
+
+fn reborrow<'a>(stage: &'a mut Option<&mut dyn Stage>) -> Option<&'a mut dyn Stage> {
+    match stage {
+        Some(stage) => Some(&mut **stage),
+        None => None,
+    }
 }
 
 fn blank(job: &Job, held: Option<Held<'_>>) -> Component {
@@ -87,6 +96,7 @@ fn pass(
     job: &Job,
     held: Option<Held<'_>>,
     stage: &mut dyn Stage,
+    mut other: Option<&mut dyn Stage>,
     engine: &mut dyn Expressions,
     realms: Realms,
     faults: &mut Vec<FileFault>,
@@ -115,14 +125,22 @@ fn pass(
             return Some(out);
         }
     }
+    if let Some(other) = &mut other
+        && let Err(error) = other.open(&job.scene)
+    {
+        unjudged(&mut out, error);
+        return Some(out);
+    }
+    let compares = other.is_some();
     match plan_of(surface, held.and_then(|h| h.contract), engine) {
         Ok(planned) => {
             let plan = &planned.plan;
             out.combinations = plan.combinations.len();
             out.coverage = Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible };
-            let mut runs = Remembering::new(stage, realms, contract.map(|c| c.surroundings.clone()).unwrap_or_default());
+            let mut runs =
+                Remembering::new(stage, realms, contract.map(|c| c.surroundings.clone()).unwrap_or_default()).beside(reborrow(&mut other));
             let standing = contract.map(Standing::of).unwrap_or_default();
-            let judged = Judging { surface, held, planned: &planned, standing, baseline: job.baseline.as_ref() };
+            let judged = Judging { surface, held, planned: &planned, standing, baseline: job.baseline.as_ref(), compares };
             match judged.all(&mut out, &mut runs, engine, faults) {
                 Ok(()) => {}
                 Err(Stop::Stage(error)) => unjudged(&mut out, error),
@@ -251,6 +269,8 @@ struct Judging<'a> {
     planned: &'a Planned,
     standing: Standing,
     baseline: Option<&'a Baseline>,
+    /// Whether there is another stage to compare with.
+    compares: bool,
 }
 
 impl Judging<'_> {
@@ -267,7 +287,7 @@ impl Judging<'_> {
         }
         let exemptions = contract.map_or(&[][..], |c| &c.laws);
         let is_scene = contract.is_some_and(|c| c.scene.is_some());
-        for law in laws::LAWS.iter().filter(|l| l.of_scenes || !is_scene) {
+        for law in laws::LAWS.iter().filter(|l| (l.of_scenes || !is_scene) && (l.name != laws::AGREES || self.compares)) {
             match laws::exempted(law, exemptions) {
                 None => out.notes.push(format!(
                     "`{}` is off: {}",
@@ -276,7 +296,7 @@ impl Judging<'_> {
                 )),
                 Some(partly) => {
                     let except: Vec<String> = partly.iter().flat_map(|e| e.except.iter().cloned()).collect();
-                    self.law(law, &except, out, runs)?;
+                    self.law(law, &except, out, runs, engine)?;
                 }
             }
         }
@@ -418,8 +438,17 @@ impl Judging<'_> {
         Ok(shown.map(|shown| (explained, shown)))
     }
 
+    /// What the clauses of the contract play.
+    fn scripts(&self, engine: &mut dyn Expressions) -> Vec<Script> {
+        let clauses = self.held.and_then(|h| h.contract).map_or(&[][..], |c| &c.clauses);
+        let name = name_of(self.surface);
+        let cases = clauses.iter().flat_map(|c| clause::cases(c, &self.planned.plan.combinations, &name, engine).unwrap_or_default());
+        cases.map(|case| case.script).collect()
+    }
+
     /// Whether a law breaks in the same way where nothing was played before.
-    fn breaks_afresh(&self, law: &Law, except: &[String], shown: &Checked, runs: &mut Remembering<'_>) -> Result<bool, StageError> {
+    fn breaks_afresh(&self, law: &Law, matter: &Matter<'_>, shown: &Checked, runs: &mut Remembering<'_>) -> Result<bool, StageError> {
+        let Matter { scripts, except, .. } = *matter;
         let (domains, combinations) = match &shown.about {
             // A law about a prop goes from the plainest combination to the values of that prop.
             Some(prop) => {
@@ -428,13 +457,21 @@ impl Judging<'_> {
             }
             None => (self.planned.domains.clone(), vec![shown.combination.clone()]),
         };
-        let matter = Matter { surface: self.surface, domains: &domains, combinations: &combinations, except };
+        let matter = Matter { surface: self.surface, domains: &domains, combinations: &combinations, scripts, except };
         Ok((law.check)(&matter, &mut runs.afresh())?.iter().any(|c| c.failure.is_some()))
     }
 
-    fn law(&self, law: &Law, except: &[String], out: &mut Component, runs: &mut Remembering<'_>) -> Result<(), Stop> {
+    fn law(
+        &self,
+        law: &Law,
+        except: &[String],
+        out: &mut Component,
+        runs: &mut Remembering<'_>,
+        engine: &mut dyn Expressions,
+    ) -> Result<(), Stop> {
         let combinations = &self.planned.plan.combinations;
-        let matter = Matter { surface: self.surface, domains: &self.planned.domains, combinations, except };
+        let scripts = if law.name == laws::AGREES { self.scripts(engine) } else { Vec::new() };
+        let matter = Matter { surface: self.surface, domains: &self.planned.domains, combinations, scripts: &scripts, except };
         runs.ahead(&combinations.iter().map(laws::mount).collect::<Vec<_>>());
         let mut checked = (law.check)(&matter, runs)?;
         // Once it broke it is checked where no module remembers what it told before.
@@ -476,7 +513,7 @@ impl Judging<'_> {
                 Some(_) => change_of(&of, &matter.combinations[0]),
             };
             let Some((explained, shown)) = explained else { continue };
-            if runs.are_shared() && !self.breaks_afresh(law, matter.except, &shown, runs)? {
+            if runs.are_shared() && !self.breaks_afresh(law, &matter, &shown, runs)? {
                 return Err(Stop::Carried);
             }
             out.findings.extend(finding(self.surface, (law.name, RuleKind::Law), &of, explained, &shown));

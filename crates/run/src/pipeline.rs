@@ -26,6 +26,8 @@ pub struct Request {
     pub stage: StageOptions,
     /// How many components are judged at once.
     pub workers: usize,
+    /// Whether what is played is played on the other kind of stage too, and compared.
+    pub confirm: bool,
     /// Whether the cases of a component share a realm.
     pub realms: Realms,
 }
@@ -61,7 +63,7 @@ fn judge_all(request: &Request, survey: &Survey, tell: &(dyn Fn(RunEvent) + Sync
     over_jobs(request, survey, &|work: Work<'_>| {
         let name = judging::name_of(&work.job.surface);
         tell(RunEvent::Started { component: name.clone() });
-        let judged = judging::judge(work.job, work.held, work.stage, work.sandbox, request.realms);
+        let judged = judging::judge(work.job, work.held, work.stage, work.other, work.sandbox, request.realms);
         let done = done.fetch_add(1, Ordering::Relaxed) + 1;
         tell(RunEvent::Judged { component: name, verdict: judged.0.verdict, done });
         judged
@@ -73,6 +75,8 @@ pub(crate) struct Work<'a> {
     pub(crate) job: &'a Job,
     pub(crate) held: Option<judging::Held<'a>>,
     pub(crate) stage: &'a mut dyn Stage,
+    /// The other kind of stage, where what is seen is to be confirmed.
+    pub(crate) other: Option<&'a mut dyn Stage>,
     pub(crate) sandbox: &'a mut Sandbox,
 }
 
@@ -84,9 +88,14 @@ pub(crate) fn over_jobs<T: Send>(request: &Request, survey: &Survey, work: &(dyn
         for _ in 0..request.workers.clamp(1, survey.jobs.len().max(1)) {
             let worker = || {
                 let mut stage = request.stage.stage();
+                let mut other = request.confirm.then(|| request.stage.other().stage());
                 let mut sandbox = Sandbox::default();
                 while let Some((index, job)) = take(&next, &survey.jobs) {
-                    let done = work(Work { job, held: contract_of(survey, job), stage: stage.as_mut(), sandbox: &mut sandbox });
+                    let other: Option<&mut dyn Stage> = match &mut other {
+                        Some(other) => Some(other.as_mut()),
+                        None => None,
+                    };
+                    let done = work(Work { job, held: contract_of(survey, job), stage: stage.as_mut(), other, sandbox: &mut sandbox });
                     if let Ok(mut slot) = slots[index].lock() {
                         *slot = Some(done);
                     }

@@ -21,6 +21,8 @@ pub enum Realms {
 /// Plays scripts on a stage, each once.
 pub(crate) struct Remembering<'a> {
     stage: &'a mut dyn Stage,
+    /// Another kind of stage, to compare with.
+    other: Option<&'a mut dyn Stage>,
     realms: Realms,
     /// What is around the component in every script.
     surroundings: Surroundings,
@@ -29,12 +31,21 @@ pub(crate) struct Remembering<'a> {
 
 impl<'a> Remembering<'a> {
     pub(crate) fn new(stage: &'a mut dyn Stage, realms: Realms, surroundings: Surroundings) -> Self {
-        Self { stage, realms, surroundings, known: HashMap::new() }
+        Self { stage, other: None, realms, surroundings, known: HashMap::new() }
+    }
+
+    /// With another stage to compare with.
+    pub(crate) fn beside(self, other: Option<&'a mut dyn Stage>) -> Self {
+        Self { other, ..self }
     }
 
     /// The same stage with realms that nothing was played in before, and no memory.
     pub(crate) fn afresh(&mut self) -> Remembering<'_> {
-        Remembering { stage: self.stage, realms: Realms::Fresh, surroundings: self.surroundings.clone(), known: HashMap::new() }
+        let other: Option<&mut dyn Stage> = match &mut self.other {
+            Some(other) => Some(&mut **other),
+            None => None,
+        };
+        Remembering { stage: self.stage, other, realms: Realms::Fresh, surroundings: self.surroundings.clone(), known: HashMap::new() }
     }
 
     /// From now on scripts are played in realms of this kind; gives the kind before.
@@ -94,6 +105,15 @@ impl<'a> Remembering<'a> {
 }
 
 impl Runs for Remembering<'_> {
+    fn elsewhere(&mut self, script: &Script) -> Option<Result<Observation, StageError>> {
+        let (_, played) = self.as_played(script);
+        let other = self.other.as_mut()?;
+        if self.realms == Realms::Fresh {
+            other.renew();
+        }
+        Some(other.play(&played))
+    }
+
     fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
         let (key, played) = self.as_played(script);
         let mut observation = match self.known.get(&key) {

@@ -130,7 +130,7 @@ impl<'a> Replaying<'a> {
         if !has(&combinations, sandbox) {
             // The search for a cause plays combinations beyond the plan: it is done again, and looked at.
             let mut recording = Recording { stage, tag, found: None };
-            let _ = judging::judge(self.job, self.held, &mut recording, sandbox, Realms::Shared);
+            let _ = judging::judge(self.job, self.held, &mut recording, None, sandbox, Realms::Shared);
             combinations.extend(recording.found.take());
             sandbox.know(stage.open(&self.job.scene).map_err(failed)?);
             if !has(&combinations, sandbox) {

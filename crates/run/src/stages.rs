@@ -34,9 +34,10 @@ impl StageOptions {
         Self { common: Options { root, cache, limits: Limits { deadline, memory_mib, ..Limits::default() } }, on }
     }
 
-    /// The same project on another stage.
+    /// The same project on the other kind of stage.
     #[must_use]
-    pub fn on(&self, on: On) -> Self {
+    pub fn other(&self) -> Self {
+        let on = if self.on == On::Embedded { On::Browser(Wanted::Found) } else { On::Embedded };
         Self { on, ..self.clone() }
     }
 

@@ -5,8 +5,10 @@
 //! | [`check`] | one check against what was seen |
 //! | [`clause`] | a clause: the cases it asks for, and what its checks say |
 //! | [`laws`] | the laws: one function each |
+//! | [`agreement`] | whether two stages saw the same |
 //! | [`equivalence`] | ≡: what a parent or a person can observe |
 
+pub mod agreement;
 pub mod check;
 pub mod clause;
 pub mod equivalence;

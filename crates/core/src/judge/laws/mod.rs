@@ -5,6 +5,7 @@
 
 mod prop;
 mod render;
+mod stage;
 
 use crate::contract::Exemption;
 use crate::finding::Failure;
@@ -22,6 +23,13 @@ pub trait Runs {
     /// # Errors
     /// When the stage could not play it.
     fn play(&mut self, script: &Script) -> Result<Observation, StageError>;
+    /// The same on another kind of stage; none where there is no other.
+    ///
+    /// # Errors
+    /// When that stage could not play it.
+    fn elsewhere(&mut self, _script: &Script) -> Option<Result<Observation, StageError>> {
+        None
+    }
 }
 
 /// What a law knows of the component at hand.
@@ -33,6 +41,8 @@ pub struct Matter<'a> {
     pub domains: &'a [Domain],
     /// The combinations of the plan.
     pub combinations: &'a [Combination],
+    /// What the contract has played with them.
+    pub scripts: &'a [Script],
     /// Names that the contract exempts from this law.
     pub except: &'a [String],
 }
@@ -68,8 +78,11 @@ pub struct Law {
     pub check: fn(&Matter<'_>, &mut dyn Runs) -> Said,
 }
 
+/// The law that only a run on two stages can check.
+pub const AGREES: &str = "stage/agrees";
+
 /// All laws, in the order in which they are told.
-pub const LAWS: [Law; 6] = [
+pub const LAWS: [Law; 7] = [
     Law { name: "render/succeeds", demands: "mounting raises no error", of_scenes: true, told_once: false, check: render::succeeds },
     Law {
         name: "render/quiet",
@@ -105,6 +118,13 @@ pub const LAWS: [Law; 6] = [
         of_scenes: false,
         told_once: false,
         check: prop::steady,
+    },
+    Law {
+        name: AGREES,
+        demands: "a real browser shows the same as the embedded stage",
+        of_scenes: true,
+        told_once: true,
+        check: stage::agrees,
     },
 ];
 

@@ -1,0 +1,157 @@
+//! Whether two stages saw the same when they played one script.
+
+use crate::finding::Failure;
+use crate::judge::check::in_words;
+use crate::judge::equivalence::{diff, difference, normal};
+use crate::observation::{Held, Note, Observation, Seen, Tone};
+
+/// What two observations differ in, the first that does.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Aspect {
+    /// What of the steps could be done.
+    Steps,
+    /// The document, form values and the focus.
+    Document,
+    /// The events that it emitted.
+    Events,
+    /// What the parent holds: bound values, exposed members, what slots hand over.
+    Held,
+    /// The requests that were made.
+    Requests,
+    /// What was warned of or thrown.
+    Notes,
+    /// Whether it came to rest.
+    Rest,
+}
+
+/// A difference between two observations of one script.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Disagreement {
+    /// What differs.
+    pub aspect: Aspect,
+    /// In which phase, from 0, which is the mount.
+    pub phase: usize,
+    /// What the first stage saw.
+    pub first: String,
+    /// What the second stage saw.
+    pub second: String,
+    /// The lines in which documents differ.
+    pub diff: Vec<String>,
+}
+
+impl Disagreement {
+    /// As a broken promise: what the second stage saw is what should have been there.
+    pub fn into_failure(self) -> Failure {
+        let what = match self.aspect {
+            Aspect::Steps => "a step can be done on one stage alone",
+            Aspect::Document => "the stages show different documents",
+            Aspect::Events => "the stages hear different events",
+            Aspect::Held => "the parent holds different things on the stages",
+            Aspect::Requests => "different requests are made on the stages",
+            Aspect::Notes => "different things are logged or thrown on the stages",
+            Aspect::Rest => "it comes to rest on one stage alone",
+        };
+        let when = if self.phase == 0 { "when it is mounted".to_owned() } else { format!("after phase {}", self.phase) };
+        Failure {
+            message: format!("{what} {when}"),
+            expected: Some(self.second),
+            actual: Some(self.first),
+            diff: self.diff,
+            ..Failure::default()
+        }
+    }
+}
+
+/// The first difference of two observations of one script.
+pub fn disagreement(first: &Observation, second: &Observation) -> Option<Disagreement> {
+    let pairs = first.phases.iter().zip(&second.phases).enumerate();
+    pairs.into_iter().find_map(|(phase, (a, b))| {
+        let (aspect, a, b) = differing(a, b)?;
+        let lines = if aspect == Aspect::Document { diff(&b, &a) } else { Vec::new() };
+        let (second, first) = if aspect == Aspect::Document { difference(&b, &a) } else { (b, a) };
+        Some(Disagreement { aspect, phase, first, second, diff: lines })
+    })
+}
+
+/// What differs in one phase, and how each stage saw it.
+fn differing(a: &Seen, b: &Seen) -> Option<(Aspect, String, String)> {
+    let aspects: [(Aspect, fn(&Seen) -> String); 7] = [
+        (Aspect::Steps, steps),
+        (Aspect::Document, normal),
+        (Aspect::Events, |s| listed(s.events.iter().map(in_words))),
+        (Aspect::Held, held),
+        (Aspect::Requests, |s| listed(s.requests.iter().map(|r| format!("{} {} {}", r.method, r.url, r.body.as_deref().unwrap_or(""))))),
+        (Aspect::Notes, |s| listed(s.notes.iter().filter_map(note))),
+        (Aspect::Rest, |s| if s.settled { "it comes to rest" } else { "it does not come to rest" }.to_owned()),
+    ];
+    aspects.into_iter().map(|(aspect, told)| (aspect, told(a), told(b))).find(|(_, a, b)| a != b)
+}
+
+fn listed(all: impl Iterator<Item = String>) -> String {
+    let all: Vec<String> = all.collect();
+    if all.is_empty() { "nothing".into() } else { all.join(", then ") }
+}
+
+fn steps(seen: &Seen) -> String {
+    listed(seen.faults.iter().map(|f| format!("step {}: {}", f.step + 1, f.message)))
+}
+
+/// What the parent holds; of nodes only whether there are any, since each stage numbers its own.
+fn held(seen: &Seen) -> String {
+    let one = |(part, held): (&String, &Held)| {
+        let name = if part.is_empty() { String::new() } else { format!("{part}: ") };
+        let exposed = held.exposed.iter().flatten().map(|(n, v)| format!("exposed {n} = {v}"));
+        let all = held.bound.iter().map(|(n, v)| format!("{n} = {v}")).chain(exposed);
+        let all = all.chain(held.handed.iter().map(|(n, v)| format!("slot {n} hands over {v}")));
+        let all = all.chain(held.given.iter().map(|(n, g)| format!("slot {n} stands {} times", g.len())));
+        format!("{name}{}", listed(all))
+    };
+    listed(seen.held.iter().map(one))
+}
+
+/// A warning or an error in the words that stages have in common: engines word their own errors differently.
+fn note(note: &Note) -> Option<String> {
+    match note.tone {
+        Tone::Said => None,
+        Tone::Failed => Some(format!("threw {}", note.text.split(':').next().unwrap_or_default())),
+        Tone::Warned if note.text.contains("Error") => Some("warned of an error".into()),
+        Tone::Warned => Some(format!("warned: {}", note.text.lines().next().unwrap_or_default())),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::observation::{Emitted, StepFault};
+    use crate::value::Value;
+
+    fn seen(html: &str) -> Seen {
+        Seen { tree: fidelon_dom::parse::document(html), settled: true, ..Seen::default() }
+    }
+
+    fn differ(a: Seen, b: Seen) -> Option<(Aspect, String, String)> {
+        let of = |s: Seen| Observation { phases: vec![seen("<p>x</p>"), s] };
+        disagreement(&of(a), &of(b)).map(|d| (d.aspect, d.first, d.second))
+    }
+
+    #[test]
+    fn the_same_is_the_same_and_what_differs_is_named() {
+        assert_eq!(differ(seen("<p id=a>x</p>"), seen("<p id=b>x</p>")), None);
+        assert_eq!(differ(seen("<p>x</p>"), seen("<p>y</p>")), Some((Aspect::Document, "x".into(), "y".into())));
+        let emitted = Emitted { name: "fire".into(), binding: false, payload: vec![Value::json(1)], part: String::new() };
+        let event = Seen { events: vec![emitted], ..seen("") };
+        assert_eq!(differ(event, seen("")), Some((Aspect::Events, "fire 1".into(), "nothing".into())));
+        let fault = Seen { faults: vec![StepFault { step: 0, message: "no".into() }], ..seen("<p>y</p>") };
+        assert_eq!(differ(fault, seen("")).map(|d| d.0), Some(Aspect::Steps), "what could not be done comes first");
+        let rest = Seen { settled: false, ..seen("") };
+        assert_eq!(differ(rest, seen("")).map(|d| d.0), Some(Aspect::Rest));
+    }
+
+    #[test]
+    fn engines_may_word_their_errors_as_they_like() {
+        let threw = |text: &str| Seen { notes: vec![Note { tone: Tone::Failed, text: text.into(), place: None }], ..seen("") };
+        assert_eq!(differ(threw("TypeError: a is no function"), threw("TypeError: not a function")), None);
+        assert_eq!(differ(threw("TypeError: a"), threw("RangeError: a")).map(|d| d.0), Some(Aspect::Notes));
+        assert_eq!(differ(threw("TypeError: a"), seen("")).map(|d| d.2), Some("nothing".into()));
+    }
+}
