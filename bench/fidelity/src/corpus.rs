@@ -1,0 +1,117 @@
+//! A corpus: a folder with `package.json`, `components.json` and the packages that are installed there.
+
+use std::path::{Path, PathBuf};
+
+use anyhow::{Context, Result, anyhow};
+use fidelon_core::Value;
+use fidelon_core::locator::Locator;
+use fidelon_core::scene::Scene;
+use fidelon_core::stage::{Combination, Parent, Script, Step, Surroundings};
+use fidelon_core::surface::{Framework, Slot, Surface};
+use fidelon_loader::{Cache, Importing, Loader, NoCompilers};
+use indexmap::IndexMap;
+use serde::Deserialize;
+use serde_json::Value as Json;
+
+/// A component of a library.
+#[derive(Debug, Clone, Deserialize)]
+pub struct Component {
+    /// What it is called in the figures.
+    pub name: String,
+    framework: String,
+    from: String,
+    #[serde(default = "default_export")]
+    export: String,
+    #[serde(default)]
+    props: Vec<IndexMap<String, Json>>,
+    #[serde(default)]
+    slots: IndexMap<String, String>,
+    #[serde(default)]
+    styles: Vec<String>,
+    press: Option<String>,
+}
+
+fn default_export() -> String {
+    "default".into()
+}
+
+/// A corpus.
+#[derive(Debug)]
+pub struct Corpus {
+    /// The folder's name.
+    pub name: String,
+    /// The folder.
+    pub root: PathBuf,
+    /// Its components.
+    pub components: Vec<Component>,
+}
+
+impl Corpus {
+    /// Reads a corpus.
+    pub fn read(folder: &Path) -> Result<Self> {
+        let root = folder.canonicalize().with_context(|| folder.display().to_string())?;
+        let file = root.join("components.json");
+        let text = std::fs::read_to_string(&file).with_context(|| file.display().to_string())?;
+        let components = serde_json::from_str(&text).with_context(|| file.display().to_string())?;
+        let name = root.file_name().map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
+        Ok(Self { name, root, components })
+    }
+}
+
+impl Component {
+    /// The component alone, as a scene.
+    pub fn scene(&self, root: &Path) -> Result<Scene> {
+        let framework = match self.framework.as_str() {
+            "vue" => Framework::Vue,
+            "react" => Framework::React,
+            other => return Err(anyhow!("there is no adapter for {other} yet")),
+        };
+        let loader = Loader::new(Cache::none(), Box::new(NoCompilers));
+        let from = root.join("components.json").to_string_lossy().into_owned();
+        let resolve = |specifier: &str| loader.resolve(&from, specifier, Importing::Module).map_err(|e| anyhow!("{e}"));
+        let slots = self.slots.keys().map(|name| Slot { name: name.clone(), exposes: false }).collect();
+        let surface = Surface {
+            name: self.name.clone(),
+            file: resolve(&self.from)?,
+            export: self.export.clone(),
+            framework,
+            props: Vec::new(),
+            events: Vec::new(),
+            slots,
+            exposes: Vec::new(),
+            open: true,
+        };
+        let styles = self.styles.iter().map(|s| resolve(s)).collect::<Result<_>>()?;
+        Ok(Scene { styles, ..Scene::alone(surface) })
+    }
+
+    /// A mount with each set of props, then updates from one to the next, then a press.
+    pub fn scripts(&self) -> Result<Vec<Script>> {
+        let none = [IndexMap::new()];
+        let sets = if self.props.is_empty() { &none[..] } else { &self.props[..] };
+        let values = |set: &IndexMap<String, Json>| set.iter().map(|(k, v)| (k.clone(), Value::from_plain(v.clone()))).collect::<IndexMap<_, _>>();
+        let fills: IndexMap<String, Option<String>> = self.slots.iter().map(|(k, v)| (k.clone(), Some(v.clone()))).collect();
+        let script = |set: &IndexMap<String, Json>, phases| Script {
+            combination: Combination { props: values(set), fills: fills.clone() },
+            parent: Parent::Obeys,
+            phases,
+            seed: 1,
+            surroundings: Surroundings::default(),
+        };
+        let mut out: Vec<Script> = sets.iter().skip(1).map(|set| script(set, Vec::new())).collect();
+        let mut phases = Vec::new();
+        for pair in sets.windows(2) {
+            let mut props = values(&pair[1]);
+            for gone in pair[0].keys().filter(|k| !pair[1].contains_key(*k)) {
+                props.insert(gone.clone(), Value::Absent);
+            }
+            phases.push(vec![Step::Pass { props }]);
+        }
+        if let Some(press) = &self.press {
+            let at = Locator::parse(press).map_err(|e| anyhow!("{press}: {}", e.message))?;
+            phases.push(vec![Step::Press { at, times: 1 }]);
+        }
+        out.push(script(&sets[0], phases));
+        Ok(out)
+    }
+}
