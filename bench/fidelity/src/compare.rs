@@ -83,7 +83,9 @@ impl Stages {
         for (i, script) in scripts.iter().enumerate() {
             let there = match self.browser.play(script) {
                 Ok(seen) => seen,
-                Err(error) => return differs(format!("the browser cannot play it: {}", short(&error.to_string())), json!(error.to_string())),
+                Err(error) => {
+                    return differs(format!("the browser cannot play it: {}", short(&error.to_string())), json!(error.to_string()));
+                }
             };
             let here = match self.embedded.play(script) {
                 Ok(seen) => seen,
@@ -141,7 +143,10 @@ fn document_cause(lines: &[String]) -> String {
         return format!("{} where {} should be", head(&here), head(&there));
     }
     let (a, b) = (attributes(&there), attributes(&here));
-    let differing = a.iter().find(|(k, v)| b.iter().find(|(n, _)| n == k).is_none_or(|(_, w)| w != v)).or(b.iter().find(|(k, _)| a.iter().all(|(n, _)| n != k)));
+    let differing = a
+        .iter()
+        .find(|(k, v)| b.iter().find(|(n, _)| n == k).is_none_or(|(_, w)| w != v))
+        .or(b.iter().find(|(k, _)| a.iter().all(|(n, _)| n != k)));
     match differing {
         Some((name, _)) if name == "style" => {
             let of = |list: &[(String, String)]| list.iter().find(|(n, _)| n == "style").map(|(_, v)| v.clone()).unwrap_or_default();

@@ -89,7 +89,8 @@ impl Component {
     pub fn scripts(&self) -> Result<Vec<Script>> {
         let none = [IndexMap::new()];
         let sets = if self.props.is_empty() { &none[..] } else { &self.props[..] };
-        let values = |set: &IndexMap<String, Json>| set.iter().map(|(k, v)| (k.clone(), Value::from_plain(v.clone()))).collect::<IndexMap<_, _>>();
+        let values =
+            |set: &IndexMap<String, Json>| set.iter().map(|(k, v)| (k.clone(), Value::from_plain(v.clone()))).collect::<IndexMap<_, _>>();
         let fills: IndexMap<String, Option<String>> = self.slots.iter().map(|(k, v)| (k.clone(), Some(v.clone()))).collect();
         let script = |set: &IndexMap<String, Json>, phases| Script {
             combination: Combination { props: values(set), fills: fills.clone() },

@@ -102,7 +102,10 @@ fn outcomes(corpus: &Corpus, only: Option<&str>, jobs: usize) -> Vec<(String, Ou
         for _ in 0..jobs.clamp(1, chosen.len().max(1)) {
             scope.spawn(|| {
                 let mut stages = Stages::new(&corpus.root);
-                while let Some((component, slot)) = { let i = next.fetch_add(1, Ordering::Relaxed); chosen.get(i).zip(slots.get(i)) } {
+                while let Some((component, slot)) = {
+                    let i = next.fetch_add(1, Ordering::Relaxed);
+                    chosen.get(i).zip(slots.get(i))
+                } {
                     let outcome = stages.compare(corpus, component);
                     if let Ok(mut slot) = slot.lock() {
                         *slot = Some(outcome);

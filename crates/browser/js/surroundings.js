@@ -1,4 +1,4 @@
-// What the files that both stages share expect around them, and what they replace, kept for the page itself.
+// What is replaced later on, kept for the page itself.
 
 const script = document.currentScript;
 const base = script.dataset.base;
@@ -9,40 +9,6 @@ const native = {
   requestAnimationFrame: window.requestAnimationFrame.bind(window), setTimeout: window.setTimeout.bind(window),
   postTask: window.scheduler?.postTask?.bind(window.scheduler), addEventListener: EventTarget.prototype.addEventListener,
   removeEventListener: EventTarget.prototype.removeEventListener,
-};
-const hide = (target, name, value) => Object.defineProperty(target, name, { value, writable: true, enumerable: false, configurable: true });
-const expose = (...classes) => { for (const c of classes) hide(globalThis, c.name, c); };
-const fire = (target, event) => target.dispatchEvent(event);
-/** Handler attributes as event handler IDL attributes have them: one function, in the order of listeners. */
-const defineHandlers = (proto, types) => {
-  const held = new WeakMap();
-  for (const type of types) {
-    Object.defineProperty(proto, `on${type}`, {
-      configurable: true, enumerable: true,
-      get() { return held.get(this)?.[type] ?? null; },
-      set(f) {
-        const all = held.get(this) ?? {};
-        if (!(type in all)) this.addEventListener(type, (e) => all[type]?.call(this, e));
-        all[type] = typeof f === 'function' ? f : null;
-        held.set(this, all);
-      },
-    });
-  }
-};
-const here = location;
-/** HTML "report an exception": the window hears it; what it says is on record in `notes`. */
-const reportException = (error) => {
-  window.dispatchEvent(new ErrorEvent('error', { message: show(error), error, cancelable: true }));
-};
-/** A body as text, and the type that it brings. What can only be read later is not read. */
-const bodyText = (body) => {
-  if (body == null) return [null, null];
-  if (typeof body === 'string') return [body, 'text/plain;charset=UTF-8'];
-  if (body instanceof URLSearchParams) return [body.toString(), 'application/x-www-form-urlencoded;charset=UTF-8'];
-  if (body instanceof Blob) return ['', body.type || null];
-  if (body instanceof FormData) return [new URLSearchParams([...body].map(([k, v]) => [k, v instanceof File ? v.name : v])).toString(), 'multipart/form-data'];
-  if (ArrayBuffer.isView(body) || body instanceof ArrayBuffer) return [new TextDecoder().decode(body), null];
-  return [String(body), 'text/plain;charset=UTF-8'];
 };
 /** Where this browser cannot be such a page it says so. */
 const lost = (error) => native.fetch(`${base}/turn/${script.dataset.page}`, { method: 'POST', body: JSON.stringify([{ failed: { message: `the page cannot be set up in this browser: ${error}`, stack: String(error?.stack) } }]) });

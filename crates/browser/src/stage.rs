@@ -78,8 +78,9 @@ impl std::fmt::Debug for Browser {
 fn page_script() -> String {
     let shared = fidelon_engine::realm::SHARED.join("\n");
     format!(
-        "(() => {{ 'use strict';\n{}\ntry {{\n{shared}\n{};\n{}\n}} catch (error) {{ lost(error); }}\n}})();",
+        "(() => {{ 'use strict';\n{}\ntry {{\n{}\n{shared}\n{};\n{}\n}} catch (error) {{ lost(error); }}\n}})();",
         include_str!("../js/surroundings.js"),
+        include_str!("../js/shims.js"),
         fidelon_stage::embedded::SURROUNDINGS,
         include_str!("../js/page.js"),
     )

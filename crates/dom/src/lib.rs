@@ -7,6 +7,7 @@
 //! | [`parse`] | HTML text to nodes (HTML §13.2, by html5ever) |
 //! | [`serialize`] | nodes to HTML text (HTML §13.3), indented markup and outline |
 //! | [`selector`] | CSS selectors (Selectors 4, by the `selectors` crate) |
+//! | [`css_value`] | values of CSS properties as browsers keep them (CSSOM §6.7.2) |
 //! | [`style`] | declaration lists as in `style` attributes (CSSOM §6.6) |
 //! | [`form`] | values, checkedness, options, labels, disabledness (HTML §4.10) |
 //! | [`role`] | implicit and explicit ARIA roles (HTML-AAM, WAI-ARIA 1.2) |
@@ -15,6 +16,7 @@
 //! Nothing here knows that a script engine exists: nodes are numbered, and whoever binds the document to a language
 //! keeps its own table from number to object.
 
+pub mod css_value;
 pub mod element;
 pub mod form;
 pub mod name;
