@@ -122,6 +122,11 @@ fn cause(difference: &Disagreement, here: &Observation, there: &Observation) -> 
     {
         return short(first);
     }
+    if theirs.len() > ours.len()
+        && let Some(first) = theirs.first()
+    {
+        return format!("in the browser alone: {}", short(first));
+    }
     match difference.aspect {
         Aspect::Document => document_cause(&difference.diff),
         aspect => format!("{aspect:?}").to_lowercase() + " differ",

@@ -220,7 +220,7 @@ const page = () => {
   const active = document.activeElement;
   // What can take the focus no more loses it when the page is next drawn: it counts as lost.
   const focused = active && active !== document.body && host.focusable(active) ? idOf(active) : null;
-  return { nodes: children(document), focused };
+  return { nodes: children(document), focused, pointed };
 };
 hide(globalThis, '__find', (request) => ask('/find', { page: page(), ...JSON.parse(request) }));
 
@@ -234,7 +234,14 @@ const commitEdit = (e) => {
   valueAtFocus.set(e, e.value);
   fire(e, new Event('change', { bubbles: true }));
 };
+/** Selectors 4 §9.4: the browser itself knows of no input, as all of it is made here. */
+let pointed = false;
+for (const Class of [HTMLElement, SVGElement]) {
+  const focus = Class.prototype.focus;
+  hide(Class.prototype, 'focus', function (options) { return focus.call(this, { focusVisible: !pointed || hasText(this), ...options }); });
+}
 const host = {
+  by(means) { pointed = means === 'pointer'; },
   idOf, wrap: (id) => nodes[id], fire, show, hasText, commitEdit,
   now: () => now,
   answer(list) { answers = list; },
@@ -312,7 +319,8 @@ const KEPT = Symbol('kept');
 const reset = (newSeed, starts) => {
   document.body.replaceChildren();
   const own = new Set(kept.head);
-  for (const node of [...document.head.childNodes]) if (!own.has(node)) node.remove();
+  // Stylesheets stay: libraries keep theirs in a variable and insert beside them again.
+  for (const node of [...document.head.childNodes]) if (!own.has(node) && !(node instanceof Element && node.matches('style, link[rel~=stylesheet i]'))) node.remove();
   for (const node of kept.head) if (!node.isConnected) document.head.append(node);
   for (const [element, attributes] of kept.attributes) {
     const names = new Set(attributes.map(([name]) => name));
@@ -325,7 +333,7 @@ const reset = (newSeed, starts) => {
   for (const [key, value] of kept.own) if (value !== KEPT && window[key] !== value) { try { window[key] = value; } catch { /* likewise */ } }
   document.adoptedStyleSheets = kept.sheets;
   pending = []; frames = []; now = 0; order = 0; timerLevel = 0; seed = newSeed; startTime = starts ?? EPOCH;
-  marks.length = 0; counts.clear(); notes = []; answers = null; requests = []; observing = false;
+  marks.length = 0; counts.clear(); notes = []; answers = null; requests = []; observing = false; pointed = false;
   numbers = new WeakMap(); nodes = [];
   // The document has the first number on every stage.
   idOf(document);

@@ -15,6 +15,8 @@ use serde_json::Value as Json;
 pub(crate) struct Page {
     nodes: Vec<Json>,
     focused: Option<u32>,
+    #[serde(default)]
+    pointed: bool,
 }
 
 /// What was there after a phase.
@@ -61,6 +63,7 @@ impl Page {
             add(&mut doc, &mut numbers, Document::ROOT, node)?;
         }
         doc.focused = self.focused.and_then(|f| numbers.iter().skip(1).position(|n| n.0 == f)).map(|at| at_index(at + 1));
+        doc.pointed = self.pointed;
         Some((doc, numbers))
     }
 }

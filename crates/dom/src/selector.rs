@@ -153,6 +153,7 @@ enum State {
     Disabled,
     Enabled,
     Focus,
+    FocusVisible,
     FocusWithin,
     Indeterminate,
     Link,
@@ -172,7 +173,8 @@ impl State {
             "checked" => Self::Checked,
             "disabled" => Self::Disabled,
             "enabled" => Self::Enabled,
-            "focus" | "focus-visible" => Self::Focus,
+            "focus" => Self::Focus,
+            "focus-visible" => Self::FocusVisible,
             "focus-within" => Self::FocusWithin,
             "indeterminate" => Self::Indeterminate,
             "link" | "any-link" => Self::Link,
@@ -198,6 +200,8 @@ impl State {
             Self::Disabled => form::is_disabled(doc, id),
             Self::Enabled => form::can_be_disabled(element) && !form::is_disabled(doc, id),
             Self::Focus => doc.focused == Some(id),
+            // Selectors 4 §9.4: where a person must see it: always after keys, on text fields after a pointer too.
+            Self::FocusVisible => doc.focused == Some(id) && (!doc.pointed || form::has_text_value(element)),
             Self::FocusWithin => doc.focused.is_some_and(|f| doc.is_inclusive_ancestor(id, f)),
             Self::Indeterminate => element.form.indeterminate,
             Self::Link => (element.is_html("a") || element.is_html("area")) && element.has_attr("href"),
@@ -218,7 +222,7 @@ impl selectors::parser::NonTSPseudoClass for State {
         false
     }
     fn is_user_action_state(&self) -> bool {
-        matches!(self, Self::Focus | Self::FocusWithin)
+        matches!(self, Self::Focus | Self::FocusVisible | Self::FocusWithin)
     }
 }
 impl ToCss for State {

@@ -57,6 +57,9 @@ pub struct Document {
     nodes: Vec<Node>,
     /// The element that has the focus.
     pub focused: Option<NodeId>,
+    /// True when the last input came from a pointer: the focus is indicated on text fields alone then.
+    #[serde(default)]
+    pub pointed: bool,
 }
 
 impl Default for Document {
@@ -71,7 +74,7 @@ impl Document {
 
     /// An empty document: the document node alone.
     pub fn new() -> Self {
-        let mut doc = Self { nodes: Vec::new(), focused: None };
+        let mut doc = Self { nodes: Vec::new(), focused: None, pointed: false };
         doc.push(NodeData::Document);
         doc
     }
@@ -396,6 +399,7 @@ impl Document {
         let mut numbers = vec![Self::ROOT];
         self.copy_children(Self::ROOT, Self::ROOT, &mut out, &mut numbers);
         out.focused = self.focused.and_then(|f| numbers.iter().position(|n| *n == f)).map(|at| NodeId(at as u32));
+        out.pointed = self.pointed;
         (out, numbers)
     }
 

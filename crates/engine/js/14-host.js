@@ -82,6 +82,8 @@ const host = {
     if (here.href !== START || entries.length > 1) { here = new URL(START); entries = [{ url: START, state: null }]; at = 0; }
   },
   // For the steps of a person: the default actions that only trusted input causes.
+  /** Whether the next focus comes of a pointer or of a key. */
+  by: (means) => native.set_pointed(means === 'pointer'),
   fire, moveFocus, implicitSubmission, commitEdit, resize,
   focusable: (e) => native.focusable(e[ID]),
   editable: (e) => native.editable(e[ID]),

@@ -47,6 +47,7 @@ function* click(target, count) {
   yield* moveOver(target);
   // A disabled control takes no mouse events at all (HTML §4.10.18.5); pointer events still come.
   const dead = blocked(target);
+  host.by('pointer');
   const down = host.fire(target, pointer('pointerdown', { buttons: 1, pressure: 0.5 }));
   yield;
   if (!dead && down) {
@@ -105,6 +106,7 @@ const setValue = (field, value) => {
 function* press(key, target, modifiers = {}) {
   const held = modifiers.ctrlKey || modifiers.metaKey || modifiers.altKey;
   const init = keyInit(key, modifiers);
+  host.by('key');
   const down = host.fire(target, new KeyboardEvent('keydown', init));
   yield;
   let at = document.activeElement ?? target;

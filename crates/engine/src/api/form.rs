@@ -47,6 +47,8 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     let host = n.host.clone();
     n.add("focused", move || number(host.doc.borrow().focused))?;
     let host = n.host.clone();
+    n.add("set_pointed", move |pointed: bool| host.doc.borrow_mut().pointed = pointed)?;
+    let host = n.host.clone();
     n.add("set_focused", move |id: i64| host.doc.borrow_mut().focused = u32::try_from(id).ok().map(NodeId))
 }
 

@@ -22,7 +22,7 @@ pub(crate) fn register<'js>(n: &mut Natives<'_, 'js>) -> rquickjs::Result<()> {
 /// Stylesheets stay there: libraries that write styles keep their elements in a variable and insert before them again, and a
 /// person sees no more of them than what they style.
 fn clear(doc: &mut Document, kept: &[u32]) {
-    doc.focused = None;
+    (doc.focused, doc.pointed) = (None, false);
     let body: Vec<NodeId> = doc.body().map_or_else(Vec::new, |b| doc.children(b).collect());
     let head: Vec<NodeId> = doc.head().map_or_else(Vec::new, |h| doc.children(h).collect());
     let gone = head.into_iter().filter(|n| !kept.contains(&n.0) && !is_stylesheet(doc, *n)).collect::<Vec<_>>();
