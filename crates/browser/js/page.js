@@ -402,6 +402,9 @@ const open = async () => {
   const thrown = notes.find((n) => n.level === 'uncaught');
   if (thrown) return { failed: { message: thrown.text, stack: thrown.stack } };
   const values = JSON.parse(globalThis.__stage.values());
+  // A window that the system has not given the focus yet tells of no focus at all.
+  window.focus();
+  for (let i = 0; i < 400 && !document.hasFocus(); i++) await new Promise((resolve) => native.setTimeout(resolve, 5));
   keep();
   return { opened: values };
 };

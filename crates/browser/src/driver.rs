@@ -6,7 +6,7 @@ use std::process::{Child, Command, Stdio};
 use std::sync::Mutex;
 use std::time::{Duration, Instant};
 
-use fantoccini::wd::Capabilities;
+use fantoccini::wd::{Capabilities, WebDriverCompatibleCommand};
 use fantoccini::{Client, ClientBuilder};
 use serde_json::json;
 
@@ -160,6 +160,8 @@ impl Driver {
         let wanted = capabilities(&at, profile.as_ref().map(tempfile::TempDir::path));
         let session = runtime.block_on(connect(&address, wanted));
         let client = session.map_err(|reason| DriverError::Session { at: at.clone(), reason })?;
+        // Where the browser takes it: the page has the focus whatever window the system shows in front. Others take it to have it.
+        let _ = runtime.block_on(client.issue_cmd(Focus));
         let process_of = |name: &str| client.capabilities().and_then(|c| c.get(name)).and_then(serde_json::Value::as_u64);
         // Where the driver is another machine's, so is the browser.
         let browser = process.as_ref().and_then(|_| process_of("goog:processID").or_else(|| process_of("moz:processID")));
@@ -190,6 +192,21 @@ impl Drop for Driver {
             end(browser);
             gone(browser);
         }
+    }
+}
+
+/// `Emulation.setFocusEmulationEnabled` of the DevTools protocol, through the driver's own extension command.
+#[derive(Debug)]
+struct Focus;
+
+impl WebDriverCompatibleCommand for Focus {
+    fn endpoint(&self, base: &url::Url, session: Option<&str>) -> Result<url::Url, url::ParseError> {
+        base.join(&format!("session/{}/goog/cdp/execute", session.unwrap_or_default()))
+    }
+
+    fn method_and_body(&self, _: &url::Url) -> (http::Method, Option<String>) {
+        let body = json!({ "cmd": "Emulation.setFocusEmulationEnabled", "params": { "enabled": true } });
+        (http::Method::POST, Some(body.to_string()))
     }
 }
 

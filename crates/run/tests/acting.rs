@@ -1,9 +1,11 @@
 //! The steps of a person and of a parent, on real components of both frameworks: which events come, in which order, and
-//! what is seen afterwards.
+//! what is seen afterwards. Each script is played in a real browser too, where there is one, and must be seen alike there.
 
 use std::cell::{OnceCell, RefCell};
 use std::path::PathBuf;
 
+use fidelon_browser::{Browser, Wanted, is_there};
+use fidelon_core::judge::agreement::disagreement;
 use fidelon_core::locator::Locator;
 use fidelon_core::observation::{Observation, Seen, Tone};
 use fidelon_core::scene::Scene;
@@ -24,6 +26,7 @@ struct Stand {
     folder: tempfile::TempDir,
     surface: Surface,
     stage: OnceCell<RefCell<Embedded>>,
+    browser: OnceCell<RefCell<Browser>>,
 }
 
 impl Stand {
@@ -34,7 +37,7 @@ impl Stand {
         let path = folder.path().join(file);
         std::fs::write(&path, source).expect("written");
         let surface = fidelon_reader::surfaces(&DiskFiles, &NoImports, &path, file).expect("reads").remove(0);
-        Self { folder, surface, stage: OnceCell::new() }
+        Self { folder, surface, stage: OnceCell::new(), browser: OnceCell::new() }
     }
 
     fn stage(&self) -> Embedded {
@@ -44,8 +47,29 @@ impl Stand {
         stage
     }
 
+    /// A stage in a real browser; none where there is no browser, unless there has to be one.
+    fn browser(&self) -> Option<&RefCell<Browser>> {
+        if !is_there() && std::env::var_os("FIDELON_REQUIRE_BROWSER").is_none_or(|v| v != "1") {
+            eprintln!("passed over: no browser can be driven here");
+            return None;
+        }
+        Some(self.browser.get_or_init(|| {
+            let root: PathBuf = self.folder.path().canonicalize().expect("there");
+            let cache = Cache::at(self.folder.path().join(".cache"));
+            let options = fidelon_browser::Options { root, cache, deadline: Limits::default().deadline, driver: Wanted::Found };
+            let mut browser = Browser::new(options);
+            browser.open(&Scene::alone(self.surface.clone())).unwrap_or_else(|e| panic!("{e}"));
+            RefCell::new(browser)
+        }))
+    }
+
     fn play(&self, script: &Script) -> Observation {
-        self.stage.get_or_init(|| RefCell::new(self.stage())).borrow_mut().play(script).unwrap_or_else(|e| panic!("{e}"))
+        let seen = self.stage.get_or_init(|| RefCell::new(self.stage())).borrow_mut().play(script).unwrap_or_else(|e| panic!("{e}"));
+        if let Some(browser) = self.browser() {
+            let there = browser.borrow_mut().play(script).unwrap_or_else(|e| panic!("{e}"));
+            assert_eq!(disagreement(&seen, &there), None, "{script:?}");
+        }
+        seen
     }
 
     /// What is seen after these steps, from a mount with no props.
