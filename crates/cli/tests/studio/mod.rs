@@ -42,10 +42,23 @@ impl Studio {
 
     /// Runs the program in it, with a cache of its own.
     pub fn run(&self, args: &[&str]) -> Run {
-        let cache = self.path(".cache");
-        let output =
-            Command::new(env!("CARGO_BIN_EXE_fidelon")).args(args).env("FIDELON_CACHE", cache).current_dir(self.folder.path()).output();
-        Run::from(&output.expect("the program starts"))
+        self.run_with(args, &[])
+    }
+
+    /// The same, in a folder below it.
+    pub fn run_in(&self, folder: &str, args: &[&str]) -> Run {
+        Run::from(&self.command(args).current_dir(self.path(folder)).output().expect("the program starts"))
+    }
+
+    /// The same, with other variables of the environment.
+    pub fn run_with(&self, args: &[&str], variables: &[(&str, &str)]) -> Run {
+        Run::from(&self.command(args).envs(variables.iter().copied()).output().expect("the program starts"))
+    }
+
+    fn command(&self, args: &[&str]) -> Command {
+        let mut command = Command::new(env!("CARGO_BIN_EXE_fidelon"));
+        command.args(args).env("FIDELON_CACHE", self.path(".cache")).current_dir(self.folder.path());
+        command
     }
 
     /// The results of `check --json`.
