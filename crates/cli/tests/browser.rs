@@ -90,7 +90,10 @@ fn what_the_stages_show_differently_is_told() {
     assert_eq!(of("Lamp.vue")["verdict"], "holds");
     assert!(of("Lamp.vue")["laws"].as_array().expect("laws").iter().any(|l| l["law"] == "stage/agrees" && l["checked"].as_u64() > Some(0)));
     let finding = &of("Wide.vue")["findings"][0];
-    assert_eq!((&finding["rule"], &finding["expected"], &finding["actual"]), (&"stage/agrees".into(), &"<p>wide</p>".into(), &"<p>flat</p>".into()));
+    assert_eq!(
+        (&finding["rule"], &finding["expected"], &finding["actual"]),
+        (&"stage/agrees".into(), &"<p>wide</p>".into(), &"<p>flat</p>".into())
+    );
     let plain = studio.run(&["check", "--json", "-"]);
     assert!(!plain.out.contains("stage/agrees"), "without another stage nothing is said of it");
 }
@@ -101,7 +104,8 @@ fn a_browser_that_hangs_costs_one_verdict_and_leaves_nothing() {
         return;
     }
     let studio = Studio::new().with("Busy.vue", BUSY).with("Lamp.vue", LAMP).with("Zinc.vue", LAMP);
-    let output = started(&studio, &["check", "--stage", "browser", "--deadline", "500", "--jobs", "1"]).wait_with_output().expect("it ends");
+    let output =
+        started(&studio, &["check", "--stage", "browser", "--deadline", "500", "--jobs", "1"]).wait_with_output().expect("it ends");
     let out = String::from_utf8_lossy(&output.stdout);
     assert_eq!(output.status.code(), Some(3), "{out}");
     assert!(out.contains("? Busy.vue") && out.contains("the browser did not answer"), "{out}");

@@ -17,7 +17,7 @@ use crate::limits::{Limits, Watch};
 use crate::modules::{Bridge, Modules};
 
 /// The web APIs, in the order in which they build on one another.
-const PRELUDE: [&str; 14] = [
+const PRELUDE: [&str; 15] = [
     include_str!("../js/01-idl.js"),
     include_str!("../js/02-events.js"),
     include_str!("../js/03-nodes.js"),
@@ -31,7 +31,8 @@ const PRELUDE: [&str; 14] = [
     include_str!("../js/11-exchange.js"),
     include_str!("../js/12-xhr.js"),
     include_str!("../js/13-fetch.js"),
-    include_str!("../js/14-host.js"),
+    include_str!("../js/14-intl.js"),
+    include_str!("../js/15-host.js"),
 ];
 const PRELUDE_NAME: &str = "stage:window";
 

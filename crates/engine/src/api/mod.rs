@@ -1,6 +1,7 @@
 //! The natives that `js/` is built on: small functions over node numbers and strings. A missing node is `-1`.
 
 mod form;
+mod intl;
 mod keep;
 mod query;
 mod style;
@@ -27,6 +28,7 @@ pub(crate) fn natives<'js>(ctx: &Ctx<'js>, host: &Rc<Host>) -> rquickjs::Result<
     style::register(&mut natives)?;
     text::register(&mut natives)?;
     url::register(&mut natives)?;
+    intl::register(&mut natives)?;
     keep::register(&mut natives)?;
     Ok(object)
 }
