@@ -1,8 +1,9 @@
-//! Figures about the embedded stage, all as ratios within one run or as counts: see README.md beside this crate.
+//! Figures about the stages, all as ratios within one run or as counts: see README.md beside this crate.
 #![allow(clippy::print_stdout, reason = "it prints figures")]
 
 mod contract;
 mod fuzz;
+mod stages;
 
 use std::path::{Path, PathBuf};
 use std::time::{Duration, Instant};
@@ -12,6 +13,7 @@ use clap::{Parser, Subcommand};
 use fidelon_core::plan;
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Parent, Script, Stage as _, Surroundings};
+use fidelon_core::surface::Surface;
 use fidelon_engine::modules::NoModules;
 use fidelon_engine::{Limits, Realm};
 use fidelon_loader::Cache;
@@ -24,7 +26,7 @@ use fidelon_stage::{Embedded, Options};
 static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
 
 #[derive(Parser)]
-#[command(about = "Figures about the embedded stage")]
+#[command(about = "Figures about the stages")]
 struct Arguments {
     #[command(subcommand)]
     command: Command,
@@ -44,6 +46,14 @@ enum Command {
     Share {
         /// The component's file
         component: PathBuf,
+    },
+    /// The same mounts on the embedded stage and in a real browser: cases per second, the browser's start and memory
+    Stages {
+        /// The component's file
+        component: PathBuf,
+        /// How many mounts
+        #[arg(long, default_value_t = 2000)]
+        cases: usize,
     },
     /// How many combinations meet every pair, and how long it takes to find them
     Arrays,
@@ -74,6 +84,10 @@ fn main() -> Result<()> {
     match Arguments::parse().command {
         Command::Cases { component, cases } => count_cases(&component, cases),
         Command::Share { component } => share(&component),
+        Command::Stages { component, cases } => {
+            let (mut stage, scripts, surface, root) = staged(&component)?;
+            stages::figures(&root, &surface, &mut stage, &scripts, cases)
+        }
         Command::Arrays => {
             arrays();
             Ok(())
@@ -85,7 +99,7 @@ fn main() -> Result<()> {
 }
 
 /// A component on a stage, with the scripts that mount each of its combinations.
-fn staged(component: &Path) -> Result<(Embedded, Vec<Script>)> {
+fn staged(component: &Path) -> Result<(Embedded, Vec<Script>, Surface, PathBuf)> {
     let path = component.canonicalize().with_context(|| component.display().to_string())?;
     let root = path.parent().context("a file has a folder")?.to_path_buf();
     let shown = path.file_name().context("a file has a name")?.to_string_lossy().into_owned();
@@ -95,9 +109,9 @@ fn staged(component: &Path) -> Result<(Embedded, Vec<Script>)> {
     let sizes: Vec<usize> = domains.iter().map(plan::Domain::len).collect();
     let planned = plan::plan(&domains, None, &plan::Rules::new(&sizes, Vec::new())).map_err(|e| anyhow!("{e:?}"))?;
     let cache = std::env::temp_dir().join("fidelon-bench");
-    let mut stage = Embedded::new(Options { root, cache: Cache::at(cache), limits: Limits::default() });
+    let mut stage = Embedded::new(Options { root: root.clone(), cache: Cache::at(cache), limits: Limits::default() });
     stage.open(&Scene::alone(surface.clone())).map_err(|e| anyhow!("{e}"))?;
-    Ok((stage, planned.combinations.into_iter().map(mount).collect()))
+    Ok((stage, planned.combinations.into_iter().map(mount).collect(), surface.clone(), root))
 }
 
 fn mount(combination: Combination) -> Script {
@@ -105,7 +119,7 @@ fn mount(combination: Combination) -> Script {
 }
 
 fn count_cases(component: &Path, cases: usize) -> Result<()> {
-    let (mut stage, scripts) = staged(component)?;
+    let (mut stage, scripts, ..) = staged(component)?;
     // The first start compiles what no cache holds yet.
     let first = stage.spent().start;
     let began = Instant::now();
@@ -139,7 +153,7 @@ fn peak() -> Option<u64> {
 }
 
 fn share(component: &Path) -> Result<()> {
-    let (mut stage, scripts) = staged(component)?;
+    let (mut stage, scripts, ..) = staged(component)?;
     let wrong = |e: fidelon_engine::EngineError| anyhow!("{e}");
     let mut total = Duration::ZERO;
     let mut page = 0.0;
