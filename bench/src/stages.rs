@@ -71,7 +71,8 @@ fn browsers() -> Option<u64> {
         .collect();
     let mut at = 0;
     while at < ours.len() {
-        ours.extend(parents.iter().filter(|(_, parent)| *parent == ours[at]).map(|(id, _)| *id));
+        let parent = ours[at];
+        ours.extend(parents.iter().filter(|(_, p)| *p == parent).map(|(id, _)| *id));
         at += 1;
     }
     for id in &ours[1..] {

@@ -1,6 +1,8 @@
 //! The stage in a real browser, from the command line: the same results as the embedded stage, what differs told, and nothing
 //! left behind whatever happens. Passed over where no browser can be driven, unless FIDELON_REQUIRE_BROWSER=1.
 
+#![allow(clippy::print_stderr, reason = "it says what was passed over")]
+
 mod studio;
 
 use std::path::Path;

@@ -1,6 +1,8 @@
 //! The steps of a person and of a parent, on real components of both frameworks: which events come, in which order, and
 //! what is seen afterwards. Each script is played in a real browser too, where there is one, and must be seen alike there.
 
+#![allow(clippy::print_stderr, reason = "it says what was passed over")]
+
 use std::cell::{OnceCell, RefCell};
 use std::path::PathBuf;
 

@@ -135,7 +135,7 @@ fn judged_on(stage: &mut MadeUp, contract: Option<&str>, realms: Realms) -> Comp
     let text = contract.map(|c| format!("component: ./KilnDial.vue\n{c}"));
     let read = text.as_ref().map(|t| fidelon_core::contract::read(t).unwrap_or_else(|f| panic!("{f:?}")));
     let held = text.as_ref().map(|text| Held { file: "KilnDial.contract.yaml", text, contract: read.as_ref(), partial: None });
-    let (component, faults) = judge(&job(surface()), held, stage, &mut Sandbox::default(), realms);
+    let (component, faults) = judge(&job(surface()), held, stage, None, &mut Sandbox::default(), realms);
     assert!(faults.is_empty(), "{faults:?}");
     component
 }
@@ -234,7 +234,7 @@ fn names_that_say_initial_are_taken_at_their_word() {
     initial.props[0].name = "initialUnit".into();
     let shows: Shows = |life| format!("<p>{}</p>", life.first_word("initialUnit"));
     let job = job(initial);
-    let (component, _) = judge(&job, None, &mut MadeUp::new(shows), &mut Sandbox::default(), Realms::Shared);
+    let (component, _) = judge(&job, None, &mut MadeUp::new(shows), None, &mut Sandbox::default(), Realms::Shared);
     assert_eq!(broken(&component), Vec::<&str>::new());
 }
 
@@ -252,6 +252,33 @@ fn a_failure_left_over_from_an_earlier_case_is_not_believed() {
     assert_eq!((component.verdict, broken(&component)), (Verdict::Broken, vec!["render/succeeds"]));
     assert!(component.notes.is_empty(), "{:?}", component.notes);
     assert!(true_fault.renewed <= 4, "only what is told is played again afresh: {}", true_fault.renewed);
+}
+
+#[test]
+fn two_stages_that_disagree_are_told_apart_by_cause() {
+    let shows: Shows = |life| format!("<p>{}</p>", life.word("cone"));
+    let elsewhere: Shows = |life| if life.word("unit") == "F" { "<p>wide</p>".into() } else { format!("<p>{}</p>", life.word("cone")) };
+    let of = |other: Shows, contract: Option<&str>| {
+        let text = contract.map(|c| format!("component: ./KilnDial.vue\n{c}"));
+        let read = text.as_ref().map(|t| fidelon_core::contract::read(t).unwrap_or_else(|f| panic!("{f:?}")));
+        let held = text.as_ref().map(|text| Held { file: "KilnDial.contract.yaml", text, contract: read.as_ref(), partial: None });
+        let (mut here, mut there) = (MadeUp::new(shows), MadeUp::new(other));
+        judge(&job(surface()), held, &mut here, Some(&mut there), &mut Sandbox::default(), Realms::Shared).0
+    };
+    let same = of(shows, None);
+    assert!(same.laws.iter().any(|l| l.law.as_deref() == Some("stage/agrees") && l.checked == same.combinations), "{:?}", same.laws);
+    assert!(!broken(&same).contains(&"stage/agrees"));
+    let differ = of(elsewhere, None);
+    let finding = differ.findings.iter().find(|f| f.rule == "stage/agrees").expect("told");
+    let cause: Vec<String> = finding.cause.iter().flatten().map(ToString::to_string).collect();
+    assert_eq!(cause, ["unit = \"F\""]);
+    assert_eq!(finding.failure.expected.as_deref(), Some("<p>wide</p>"), "the other stage is the measure");
+    let exempt = of(elsewhere, Some("laws: { stage/agrees: { off: true, because: it measures itself } }"));
+    assert!(!broken(&exempt).contains(&"stage/agrees"));
+    assert!(
+        !judged(shows, None).laws.iter().any(|l| l.law.as_deref() == Some("stage/agrees")),
+        "without another stage nothing is said of it"
+    );
 }
 
 #[test]
@@ -293,7 +320,7 @@ fn a_required_prop_of_unknown_type_needs_a_contract() {
     let mut unknown = surface();
     unknown.props[1].ty = Type::Unresolved { text: "Kiln".into() };
     let job = job(unknown);
-    let (component, _) = judge(&job, None, &mut MadeUp::new(|_| String::new()), &mut Sandbox::default(), Realms::Shared);
+    let (component, _) = judge(&job, None, &mut MadeUp::new(|_| String::new()), None, &mut Sandbox::default(), Realms::Shared);
     assert_eq!(component.verdict, Verdict::Unjudged);
     assert!(component.reason.is_some_and(|r| r.message.contains("`locked`") && r.message.contains("props:")));
 }
@@ -314,7 +341,8 @@ fn faults_that_only_the_component_or_the_engine_can_tell() {
         let read = fidelon_core::contract::read(&text).unwrap_or_else(|f| panic!("{contract}: {f:?}"));
         let held = Held { file: "K.contract.yaml", text: &text, contract: Some(&read), partial: None };
         let job = job(surface());
-        let (component, faults) = judge(&job, Some(held), &mut MadeUp::new(|_| String::new()), &mut Sandbox::default(), Realms::Shared);
+        let (component, faults) =
+            judge(&job, Some(held), &mut MadeUp::new(|_| String::new()), None, &mut Sandbox::default(), Realms::Shared);
         assert_eq!(component.verdict, Verdict::Unjudged, "{contract}");
         assert!(faults.iter().any(|f| f.fault.message.contains(part)), "{contract}: {faults:?}");
         assert!(faults.iter().all(|f| f.place.line >= 2), "{contract}: {faults:?}");

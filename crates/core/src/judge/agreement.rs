@@ -73,9 +73,12 @@ pub fn disagreement(first: &Observation, second: &Observation) -> Option<Disagre
     })
 }
 
+/// How an aspect of what was seen is told.
+type Told = fn(&Seen) -> String;
+
 /// What differs in one phase, and how each stage saw it.
 fn differing(a: &Seen, b: &Seen) -> Option<(Aspect, String, String)> {
-    let aspects: [(Aspect, fn(&Seen) -> String); 7] = [
+    let aspects: [(Aspect, Told); 7] = [
         (Aspect::Steps, steps),
         (Aspect::Document, normal),
         (Aspect::Events, |s| listed(s.events.iter().map(in_words))),
