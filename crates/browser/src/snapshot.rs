@@ -200,7 +200,7 @@ mod tests {
     fn locators_are_answered_in_the_numbers_of_the_page() {
         let asked =
             |locator: &str| Asked { page: page(), locator: Locator::parse(locator).expect("a locator"), within: None, started: Vec::new() };
-        assert_eq!(find(&asked("checkbox")), "node 7");
-        assert!(find(&asked("button")).contains("button"), "{}", find(&asked("button")));
+        assert_eq!(find(&asked("role(checkbox)")), "node 7");
+        assert!(find(&asked("role(button)")).contains("finds nothing"), "{}", find(&asked("role(button)")));
     }
 }

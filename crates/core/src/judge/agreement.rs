@@ -140,7 +140,7 @@ mod tests {
     #[test]
     fn the_same_is_the_same_and_what_differs_is_named() {
         assert_eq!(differ(seen("<p id=a>x</p>"), seen("<p id=b>x</p>")), None);
-        assert_eq!(differ(seen("<p>x</p>"), seen("<p>y</p>")), Some((Aspect::Document, "x".into(), "y".into())));
+        assert_eq!(differ(seen("<p>x</p>"), seen("<p>y</p>")), Some((Aspect::Document, "<p>x</p>".into(), "<p>y</p>".into())));
         let emitted = Emitted { name: "fire".into(), binding: false, payload: vec![Value::json(1)], part: String::new() };
         let event = Seen { events: vec![emitted], ..seen("") };
         assert_eq!(differ(event, seen("")), Some((Aspect::Events, "fire 1".into(), "nothing".into())));
