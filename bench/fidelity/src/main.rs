@@ -3,6 +3,7 @@
 
 mod compare;
 mod corpus;
+mod fuzz;
 
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
@@ -43,6 +44,18 @@ enum Command {
         #[arg(long, default_value_t = 2)]
         jobs: usize,
     },
+    /// Runs random programs over the page's interfaces in a realm and in a browser; shrinks and prints what differs
+    Fuzz {
+        /// How many programs
+        #[arg(long, default_value_t = 10_000)]
+        programs: u64,
+        /// Which programs
+        #[arg(long, default_value_t = 1)]
+        seed: u64,
+        /// How many differences are shown
+        #[arg(long, default_value_t = 1)]
+        most: usize,
+    },
 }
 
 fn main() -> Result<()> {
@@ -50,6 +63,7 @@ fn main() -> Result<()> {
     unsafe { std::env::set_var("TZ", "UTC") };
     match Arguments::parse().command {
         Command::Libraries { corpus, json, only, jobs } => libraries(corpus, json.as_deref(), only.as_deref(), jobs),
+        Command::Fuzz { programs, seed, most } => fuzz::run(programs, seed, most),
     }
 }
 

@@ -110,6 +110,55 @@ fn gone(process: u32) {
     }
 }
 
+/// A bare page that runs scripts: for benches that compare interfaces.
+#[derive(Debug)]
+pub struct Page {
+    driver: Driver,
+    runtime: tokio::runtime::Runtime,
+}
+
+impl Page {
+    /// Opens a browser with an empty page.
+    ///
+    /// # Errors
+    /// [`DriverError`] says what is missing.
+    pub fn open(wanted: &Wanted) -> Result<Self, DriverError> {
+        let failed = |e: std::io::Error| DriverError::Session { at: "the browser".into(), reason: e.to_string() };
+        let runtime = tokio::runtime::Builder::new_multi_thread().worker_threads(1).enable_all().build().map_err(failed)?;
+        let driver = Driver::open(wanted, runtime.handle())?;
+        Ok(Self { driver, runtime })
+    }
+
+    /// Runs the body of a function with these arguments and gives what it returns.
+    ///
+    /// # Errors
+    /// What the remote end says.
+    pub fn run(&self, script: &str, arguments: Vec<serde_json::Value>) -> Result<serde_json::Value, String> {
+        let client = self.driver.client.as_ref().ok_or("the session is over")?;
+        self.runtime.block_on(client.execute(script, arguments)).map_err(|e| e.to_string())
+    }
+
+    /// Brings the page to an address.
+    ///
+    /// # Errors
+    /// What the remote end says.
+    pub fn go(&self, url: &str) -> Result<(), String> {
+        self.driver.go(url)?;
+        let end = Instant::now() + PATIENCE;
+        while Instant::now() < end {
+            let there = self.run(
+                "return document.readyState === 'complete' && location.href.startsWith(arguments[0])",
+                vec![json!(&url[..url.find(',').unwrap_or(url.len())])],
+            );
+            if there == Ok(json!(true)) {
+                return Ok(());
+            }
+            std::thread::sleep(Duration::from_millis(10));
+        }
+        Err("the page does not come".into())
+    }
+}
+
 /// A driver's process.
 #[derive(Debug)]
 struct Process {

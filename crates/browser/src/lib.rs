@@ -17,5 +17,5 @@ mod server;
 mod snapshot;
 pub mod stage;
 
-pub use driver::{DriverError, Wanted, end_all, is_there};
+pub use driver::{DriverError, Page, Wanted, end_all, is_there};
 pub use stage::{Browser, Options};

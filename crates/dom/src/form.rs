@@ -64,12 +64,18 @@ pub fn is_checked(element: &Element) -> bool {
     element.form.checked.unwrap_or_else(|| element.has_attr("checked"))
 }
 
+/// DOM "child text content": the text nodes right below.
+fn child_text(doc: &Document, id: NodeId) -> String {
+    let texts = doc.children(id).map(|c| if let NodeData::Text(text) = &doc.node(c).data { text.as_str() } else { "" });
+    texts.collect()
+}
+
 /// The value as the `value` IDL attribute gives it, for every element that has one; empty for the others.
 pub fn value(doc: &Document, id: NodeId) -> String {
     let Some(element) = doc.element(id) else { return String::new() };
     match &*element.local {
         "input" => input_value(element),
-        "textarea" => element.form.value.clone().unwrap_or_else(|| doc.text_content(id)),
+        "textarea" => element.form.value.clone().unwrap_or_else(|| child_text(doc, id)),
         "select" => selected_options(doc, id).first().map(|o| value(doc, *o)).unwrap_or_default(),
         "option" => element.attr("value").map_or_else(|| option_text(doc, id), str::to_owned),
         "button" | "li" | "meter" | "progress" | "param" | "data" => element.attr("value").unwrap_or("").to_owned(),
@@ -329,7 +335,8 @@ pub fn is_focusable(doc: &Document, id: NodeId) -> bool {
         return false;
     }
     let by_kind = match &*element.local {
-        "button" | "select" | "textarea" | "summary" | "iframe" => true,
+        "button" | "select" | "textarea" | "iframe" => true,
+        "summary" => is_for_its_details(doc, id),
         "input" => element.input_type() != "hidden",
         "a" | "area" => element.has_attr("href"),
         _ => false,
@@ -345,6 +352,11 @@ pub fn is_hidden(doc: &Document, id: NodeId) -> bool {
     let mut below = None;
     for n in std::iter::once(id).chain(doc.ancestors(id)) {
         let Some(element) = doc.element(n) else { continue };
+        // What stands in a control or in other media is not shown at all.
+        let replaced = ["input", "textarea", "iframe", "img", "video", "audio"].iter().any(|t| element.is_html(t));
+        if n != id && replaced {
+            return true;
+        }
         if element.has_attr("hidden") || (element.is_html("dialog") && !element.has_attr("open")) {
             return true;
         }
@@ -352,6 +364,9 @@ pub fn is_hidden(doc: &Document, id: NodeId) -> bool {
             s.as_bytes().windows(4).any(|w| w.eq_ignore_ascii_case(b"none"))
                 && crate::style::parse(s).iter().any(|d| d.name == "display" && d.value.eq_ignore_ascii_case("none"))
         }) {
+            return true;
+        }
+        if element.is_html("select") && below.is_some_and(|b| !["option", "optgroup"].iter().any(|t| doc.is_html(b, t))) {
             return true;
         }
         if element.is_html("details")
@@ -389,6 +404,12 @@ pub fn choose(doc: &mut Document, option: NodeId, on: bool) {
 /// True for text nodes, for callers that look at siblings.
 pub fn is_text(doc: &Document, id: NodeId) -> bool {
     matches!(doc.node(id).data, NodeData::Text(_))
+}
+
+/// "A summary for its parent details" (HTML §4.11.2): the first summary in it.
+fn is_for_its_details(doc: &Document, id: NodeId) -> bool {
+    let parent = doc.node(id).parent.filter(|p| doc.is_html(*p, "details"));
+    parent.is_some_and(|p| doc.children(p).find(|c| doc.is_html(*c, "summary")) == Some(id))
 }
 
 #[cfg(test)]

@@ -161,7 +161,7 @@ pub fn document(html: &str) -> Document {
 
 /// Parses `html` as the content of an element like `context` (HTML §13.4); gives a fragment with the nodes.
 pub fn fragment(doc: &mut Document, context: NodeId, html: &str) -> NodeId {
-    let form = doc.ancestors(context).find(|a| doc.is_html(*a, "form"));
+    let form = std::iter::once(context).chain(doc.ancestors(context)).find(|a| doc.is_html(*a, "form"));
     let context = if doc.element(context).is_some() { context } else { doc.create_element("body") };
     // html5ever appends a root <html> to "the document": a scratch fragment takes it here.
     let root = doc.push(NodeData::Fragment);

@@ -195,7 +195,8 @@ impl State {
         let Some(element) = doc.element(id) else { return false };
         match self {
             Self::Checked => {
-                (element.is_html("input") && form::is_checked(element)) || (element.is_html("option") && form::is_selected(doc, id))
+                let ticks = element.is_html("input") && ["checkbox", "radio"].contains(&element.input_type().as_str());
+                (ticks && form::is_checked(element)) || (element.is_html("option") && form::is_selected(doc, id))
             }
             Self::Disabled => form::is_disabled(doc, id),
             Self::Enabled => form::can_be_disabled(element) && !form::is_disabled(doc, id),

@@ -80,6 +80,9 @@ fn write_children(doc: &Document, id: NodeId, out: &mut String) {
 /// The children as HTML, as `innerHTML` gives them; of a template its contents.
 pub fn inner_html(doc: &Document, id: NodeId) -> String {
     let mut out = String::new();
+    if doc.element(id).is_some_and(is_void) {
+        return out;
+    }
     write_children(doc, doc.element(id).and_then(|e| e.template).unwrap_or(id), &mut out);
     out
 }

@@ -392,6 +392,30 @@ impl Document {
         copy
     }
 
+    /// DOM §4.4 "equals": of one kind, with equal attributes in any order and equal children.
+    pub fn is_equal(&self, a: NodeId, b: NodeId) -> bool {
+        let same = match (&self.node(a).data, &self.node(b).data) {
+            (NodeData::Element(a), NodeData::Element(b)) => {
+                let alike = |x: &Attr, y: &Attr| x.namespace == y.namespace && x.local_name() == y.local_name() && x.value == y.value;
+                (&a.namespace, &a.prefix, &a.local) == (&b.namespace, &b.prefix, &b.local)
+                    && a.attrs.len() == b.attrs.len()
+                    && a.attrs.iter().all(|x| b.attrs.iter().any(|y| alike(x, y)))
+            }
+            (a, b) => a == b,
+        };
+        let (first, second) = (self.children(a), self.children(b));
+        same && first
+            .map(Some)
+            .chain(std::iter::repeat(None))
+            .zip(second.map(Some).chain(std::iter::repeat(None)))
+            .map_while(|pair| match pair {
+                (None, None) => None,
+                (Some(a), Some(b)) => Some(self.is_equal(a, b)),
+                _ => Some(false),
+            })
+            .all(|equal| equal)
+    }
+
     /// A document of its own that holds the elements, texts and live state now connected here, numbered in tree order:
     /// what can be kept after this one has moved on. Comments are left out. Beside it the number that each of its nodes has here.
     pub fn snapshot(&self) -> (Self, Vec<NodeId>) {

@@ -51,7 +51,7 @@ class Node extends EventTarget {
   contains(other) { return other != null && native.contains(this[ID], idOf(other)); }
   getRootNode() { return wrap(native.root(this[ID])); }
   isSameNode(other) { return this === other; }
-  isEqualNode(other) { return other != null && native.outer_html(this[ID]) === native.outer_html(idOf(other)) && this.nodeType === other.nodeType; }
+  isEqualNode(other) { return other != null && native.equal(this[ID], idOf(other)); }
   compareDocumentPosition(other) { return native.compare(this[ID], idOf(other)); }
   appendChild(node) { return insertNode(this, node, null); }
   insertBefore(node, before) {
@@ -68,9 +68,16 @@ class Node extends EventTarget {
     idOf(node);
     if (native.parent(idOf(old)) !== this[ID]) throw new DOMException('The node to be replaced is not a child of this node.', 'NotFoundError');
     if (node === old) return old;
-    const next = old.nextSibling === node ? node.nextSibling : old.nextSibling;
+    if (this instanceof Document) {
+      // It holds one element, so the old one has to make room first.
+      const next = old.nextSibling === node ? node.nextSibling : old.nextSibling;
+      removeNode(old);
+      insertNode(this, node, next);
+      return old;
+    }
+    // What cannot be inserted must leave the old one in its place.
+    insertNode(this, node, old);
     removeNode(old);
-    insertNode(this, node, next);
     return old;
   }
   cloneNode(deep = false) { return wrap(native.clone(this[ID], !!deep)); }
@@ -127,9 +134,14 @@ const afterInsert = (node) => {
 };
 
 /** Nodes and strings, as the mixins of DOM §4.2.6 and §4.2.8 take them. */
-const oneNode = (items) => {
+const oneNode = (items, parent) => {
   const nodes = items.map((i) => (i?.[ID] === undefined ? document.createTextNode(String(i)) : i));
   if (nodes.length === 1) return nodes[0];
+  // As browsers do it: what cannot be inserted is taken out all the same.
+  if (nodes.some((n) => n.nodeType !== 11 && n.contains(parent))) {
+    for (const n of nodes) if (n.parentNode) removeNode(n);
+    throw new DOMException('A node cannot hold itself.', 'HierarchyRequestError');
+  }
   const fragment = document.createDocumentFragment();
   for (const n of nodes) fragment.appendChild(n);
   return fragment;
@@ -297,10 +309,11 @@ mixin({
   get childElementCount() { return native.child_elements(this[ID]).length; },
   get firstElementChild() { return wrap(native.child_elements(this[ID])[0] ?? -1); },
   get lastElementChild() { return wrap(native.child_elements(this[ID]).at(-1) ?? -1); },
-  append(...nodes) { insertNode(this, oneNode(nodes), null); },
-  prepend(...nodes) { insertNode(this, oneNode(nodes), this.firstChild); },
+  append(...nodes) { insertNode(this, oneNode(nodes, this), null); },
+  prepend(...nodes) { insertNode(this, oneNode(nodes, this), this.firstChild); },
   replaceChildren(...nodes) {
-    const node = oneNode(nodes);
+    const node = oneNode(nodes, this);
+    if (node.contains(this)) throw new DOMException('A node cannot hold itself.', 'HierarchyRequestError');
     while (this.firstChild) removeNode(this.firstChild);
     insertNode(this, node, null);
   },
@@ -311,14 +324,30 @@ const PARENT_NODE = Object.getOwnPropertyDescriptors(DocumentFragment.prototype)
 
 const CHILD_NODE = {
   remove() { if (this.parentNode) removeNode(this); },
-  before(...nodes) { this.parentNode?.insertBefore(oneNode(nodes), this); },
-  after(...nodes) { this.parentNode?.insertBefore(oneNode(nodes), this.nextSibling); },
+  // DOM §4.2.8: the nodes to be inserted may stand beside this one, so what stays there is found first.
+  before(...nodes) {
+    const parent = this.parentNode;
+    if (!parent) return;
+    let stays = this.previousSibling;
+    while (stays && nodes.includes(stays)) stays = stays.previousSibling;
+    const node = oneNode(nodes, parent);
+    parent.insertBefore(node, stays ? stays.nextSibling : parent.firstChild);
+  },
+  after(...nodes) {
+    const parent = this.parentNode;
+    if (!parent) return;
+    let stays = this.nextSibling;
+    while (stays && nodes.includes(stays)) stays = stays.nextSibling;
+    parent.insertBefore(oneNode(nodes, parent), stays);
+  },
   replaceWith(...nodes) {
     const parent = this.parentNode;
     if (!parent) return;
-    const next = this.nextSibling;
-    removeNode(this);
-    if (nodes.length) parent.insertBefore(oneNode(nodes), next);
+    let stays = this.nextSibling;
+    while (stays && nodes.includes(stays)) stays = stays.nextSibling;
+    const node = oneNode(nodes, parent);
+    if (this.parentNode === parent) parent.replaceChild(node, this);
+    else parent.insertBefore(node, stays);
   },
 };
 mixin(CHILD_NODE, CharacterData, DocumentType);

@@ -86,7 +86,7 @@ const kebab = (name) => {
 };
 class CSSStyleDeclaration {
   constructor() { throw illegal(); }
-  get cssText() { return this[LIST].text(); }
+  get cssText() { return native.style_normal(this[LIST].text()); }
   set cssText(text) { this[LIST].write(native.style_normal(String(text))); }
   get length() { return native.style_names(this[LIST].text()).length; }
   get parentRule() { return null; }

@@ -1,5 +1,43 @@
 // HTML elements: interfaces, reflected attributes (HTML §2.6.1), form controls (HTML §4.10), SVG elements.
 
+/**
+ * HTML §3.2.7 "rendered text collection steps", by the default style of elements and by what is hidden. Numbers stand for line
+ * breaks that are required: of several in a row the greatest counts.
+ */
+const collectText = (node, out) => {
+  for (let c = node.firstChild; c; c = c.nextSibling) {
+    if (c.nodeType === 3) out.push(c.data.replace(/[ \t\n\r\f]+/g, ' '));
+    if (c.nodeType !== 1 || native.hidden(c[ID])) continue;
+    const tag = c.localName;
+    if (tag === 'br') { out.push('\n'); continue; }
+    if (TEXTLESS.has(tag)) continue;
+    const lines = tag === 'p' ? 2 : BLOCKS.has(tag) || ['li', 'table', 'caption', 'option', 'optgroup'].includes(tag) ? 1 : 0;
+    if (lines) out.push(lines);
+    collectText(c, out);
+    if (CELLS.has(tag) && CELLS.has(c.nextElementSibling?.localName)) out.push('\t');
+    if (tag === 'tr' && (c.nextElementSibling?.localName === 'tr' || (!c.nextElementSibling && c.parentNode.nextElementSibling?.localName === 'tbody'))) out.push('\n');
+    if (lines) out.push(lines);
+  }
+};
+/** What shows no text of its own. */
+const TEXTLESS = new Set(['input', 'textarea', 'img', 'video', 'audio', 'iframe', 'canvas', 'object', 'meter', 'progress']);
+const CELLS = new Set(['td', 'th']);
+const renderedText = (element) => {
+  if (TEXTLESS.has(element.localName)) return '';
+  const items = [];
+  collectText(element, items);
+  let text = '';
+  let breaks = 0;
+  for (const item of items) {
+    if (typeof item === 'number') { breaks = Math.max(breaks, item); continue; }
+    if (item === '' || (item === ' ' && (breaks || text === ''))) continue;
+    if (breaks && text !== '') text += '\n'.repeat(breaks);
+    breaks = 0;
+    text += /[ \n]$/.test(text) ? item.replace(/^ /, '') : item;
+  }
+  return text.replace(/ +\n/g, '\n').replace(/\n +/g, '\n').replace(/ $/, '');
+};
+
 class HTMLElement extends Element {
   get style() { return styleOf(this); }
   set style(text) { styleOf(this).cssText = text; }
@@ -10,7 +48,7 @@ class HTMLElement extends Element {
       return set;
     })();
   }
-  get innerText() { return native.text(this[ID]); }
+  get innerText() { return this.isConnected && !native.hidden(this[ID]) ? renderedText(this) : native.text(this[ID]); }
   set innerText(v) { this.textContent = v; }
   get outerText() { return this.innerText; }
   get hidden() { return this.hasAttribute('hidden'); }
@@ -18,7 +56,8 @@ class HTMLElement extends Element {
   get tabIndex() {
     const written = parseInt(this.getAttribute('tabindex') ?? '', 10);
     if (!Number.isNaN(written)) return written;
-    return ['A', 'AREA', 'BUTTON', 'INPUT', 'SELECT', 'TEXTAREA', 'IFRAME', 'SUMMARY'].includes(this.tagName) ? 0 : -1;
+    if (this.localName === 'summary') return this.parentNode?.localName === 'details' && [...this.parentNode.children].find((c) => c.localName === 'summary') === this ? 0 : -1;
+    return ['A', 'AREA', 'BUTTON', 'INPUT', 'SELECT', 'TEXTAREA', 'IFRAME'].includes(this.tagName) ? 0 : -1;
   }
   set tabIndex(v) { this.setAttribute('tabindex', String(v | 0)); }
   get contentEditable() { const v = this.getAttribute('contenteditable'); return v === null ? 'inherit' : v === '' ? 'true' : v.toLowerCase(); }
@@ -141,7 +180,7 @@ const HTMLStyleElement = define('Style', 'style', 'media type'); const HTMLTable
 const HTMLTableSectionElement = define('TableSection', 'thead tbody tfoot', 'align ch chOff vAlign');
 const HTMLTableCellElement = define('TableCell', 'td th', 'colSpan:o rowSpan:o headers abbr scope align axis height width ch chOff noWrap:b vAlign bgColor');
 const HTMLTableRowElement = define('TableRow', 'tr', 'align ch chOff vAlign bgColor');
-const HTMLTemplateElement = define('Template', 'template');
+const HTMLTemplateElement = define('Template', 'template', 'htmlFor');
 const HTMLTextAreaElement = define('TextArea', 'textarea', 'autocomplete dirName disabled:b maxLength:m minLength:m name placeholder readOnly:b required:b wrap');
 define('Time', 'time', 'dateTime'); define('Title', 'title'); define('Track', 'track', 'kind src:u srclang label default:b'); define('UList', 'ul', 'compact:b type');
 const HTMLCanvasElement = define('Canvas', 'canvas');
@@ -456,7 +495,7 @@ members(HTMLTextAreaElement, {
   get type() { return 'textarea'; },
   get value() { return native.value(this[ID]); },
   set value(v) { native.set_value(this[ID], v === null ? '' : String(v)); },
-  get defaultValue() { return this.textContent; },
+  get defaultValue() { return [...this.childNodes].map((n) => (n.nodeType === 3 ? n.data : '')).join(''); },
   set defaultValue(v) { this.textContent = v; },
   get textLength() { return this.value.length; },
   get rows() { return parseInt(this.getAttribute('rows') ?? '2', 10) || 2; },

@@ -17,7 +17,7 @@ use crate::limits::{Limits, Watch};
 use crate::modules::{Bridge, Modules};
 
 /// The web APIs, in the order in which they build on one another.
-const PRELUDE: [&str; 15] = [
+const PRELUDE: [&str; 16] = [
     include_str!("../js/01-idl.js"),
     include_str!("../js/02-events.js"),
     include_str!("../js/03-nodes.js"),
@@ -25,6 +25,7 @@ const PRELUDE: [&str; 15] = [
     include_str!("../js/05-html.js"),
     include_str!("../js/06-activation.js"),
     include_str!("../js/07-document.js"),
+    include_str!("../js/07-ranges.js"),
     include_str!("../js/08-clock.js"),
     include_str!("../js/09-show.js"),
     include_str!("../js/10-window.js"),

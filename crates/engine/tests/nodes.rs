@@ -288,3 +288,76 @@ fn walkers_ranges_and_observers() {
         ),
     ]);
 }
+
+#[test]
+fn what_cannot_be_put_somewhere_changes_nothing() {
+    check(&[
+        (
+            "document.body.innerHTML = '<p><b>x</b></p>'; const p = document.querySelector('p'); try { p.replaceChild(p, p.firstChild) } catch (e) { return e.name + p.outerHTML }",
+            "HierarchyRequestError<p><b>x</b></p>",
+        ),
+        (
+            "document.body.innerHTML = '<i>1</i><i>2</i><i>3</i>'; const [a, b, c] = document.body.children; b.before(b, c, 'x'); return document.body.innerHTML",
+            "<i>1</i><i>2</i><i>3</i>x",
+        ),
+        (
+            "document.body.innerHTML = '<i>1</i><i>2</i>'; const [a, b] = document.body.children; a.after(b, 'x', a); return document.body.textContent",
+            "2x1",
+        ),
+        (
+            "document.body.innerHTML = '<i>1</i><i>2</i>'; const [a, b] = document.body.children; a.replaceWith('x', a); return document.body.textContent",
+            "x12",
+        ),
+        ("const f = document.createDocumentFragment(); f.prepend(f, 't'); return f.textContent", "t"),
+        (
+            "const a = document.createElement('a'), b = document.createElement('a'); a.id = b.title = '1'; a.title = b.id = '1'; return a.isEqualNode(b) + String(a.isEqualNode(a.cloneNode())) + a.isEqualNode(document.createElement('a'))",
+            "truetruefalse",
+        ),
+        (
+            "document.body.innerHTML = '<form></form>'; const f = document.body.firstChild; f.innerHTML = '<form><i></i></form>'; return f.outerHTML",
+            "<form><i></i></form>",
+        ),
+        (
+            "const e = document.createElement('p'); e.setAttribute('style', 'b c'); e.style.width = '5'; return e.outerHTML + e.style.cssText",
+            "<p style=\"b c\"></p>",
+        ),
+    ]);
+}
+
+#[test]
+fn text_as_it_shows() {
+    check(&[
+        ("document.body.innerHTML = '<p>a <b>b</b>  c</p><p>d</p>'; return document.body.innerText", "a b c\n\nd"),
+        ("document.body.innerHTML = '<div>a</div><div>b<br>c</div>'; return document.body.innerText", "a\nb\nc"),
+        (
+            "document.body.innerHTML = '<table><tr><td>a</td><td>b</td></tr><tr><td>c</td></tr></table>'; return document.body.innerText",
+            "a\tb\nc",
+        ),
+        (
+            "document.body.innerHTML = 'a<span hidden>b</span><script>c</script><i style=\"display: none\">d</i>'; return document.body.innerText",
+            "a",
+        ),
+        ("const p = document.createElement('p'); p.innerHTML = 'a<br>  b'; return p.innerText", "a  b"),
+    ]);
+}
+
+#[test]
+fn ranges_cut_copy_and_surround() {
+    let page = "document.body.innerHTML = '<p id=p>ab<b>cd</b>ef</p><p id=q>gh<i>ij</i></p>'; const [p, q] = document.body.children; const r = document.createRange();";
+    let rows: Vec<(String, &str)> = [
+        ("r.setStart(p.firstChild, 1); r.setEnd(q.firstChild, 1); return r.toString()", "bcdefg"),
+        ("r.setStart(p.firstChild, 1); r.setEnd(q.firstChild, 1); r.deleteContents(); return document.body.innerHTML + r.startContainer.nodeName + r.startOffset + r.collapsed", "<p id=\"p\">a</p><p id=\"q\">h<i>ij</i></p>BODY1true"),
+        ("r.setStart(p.firstChild, 1); r.setEnd(p.lastChild, 1); const f = r.extractContents(); const d = document.createElement('div'); d.append(f); return d.innerHTML + '|' + p.innerHTML", "b<b>cd</b>e|af"),
+        ("r.setStart(p.firstChild, 1); r.setEnd(q.lastChild.firstChild, 1); const d = document.createElement('div'); d.append(r.cloneContents()); return d.innerHTML + '|' + p.innerHTML.length", "<p id=\"p\">b<b>cd</b>ef</p><p id=\"q\">gh<i>i</i></p>|13"),
+        ("r.setStart(p.firstChild, 1); r.insertNode(document.createElement('u')); return p.innerHTML", "a<u></u>b<b>cd</b>ef"),
+        ("r.selectNodeContents(p.querySelector('b')); r.surroundContents(document.createElement('u')); return p.innerHTML", "ab<b><u>cd</u></b>ef"),
+        ("r.setStart(p.firstChild, 1); r.setEnd(p.querySelector('b').firstChild, 1); try { r.surroundContents(document.createElement('u')) } catch (e) { return e.name }", "InvalidStateError"),
+        ("r.setStart(q, 0); r.setEnd(p, 0); return r.startContainer.id + r.collapsed", "ptrue"),
+        ("try { r.setStart(p.firstChild, 3) } catch (e) { return e.name }", "IndexSizeError"),
+        ("r.selectNode(p); return r.intersectsNode(p.querySelector('b')) + String(r.intersectsNode(q)) + r.comparePoint(q, 0) + r.isPointInRange(p, 1)", "truefalse1true"),
+        ("r.selectNode(p); const o = document.createRange(); o.selectNode(q); return [0, 1, 2, 3].map((h) => r.compareBoundaryPoints(h, o)).join()", "-1,0,-1,-1"),
+    ]
+    .map(|(script, expected)| (format!("{page} {script}"), expected))
+    .into();
+    check(&rows.iter().map(|(s, e)| (s.as_str(), *e)).collect::<Vec<_>>());
+}

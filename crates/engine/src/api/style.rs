@@ -21,9 +21,9 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         let value = value.trim();
         if value.is_empty() {
             style::remove(&mut list, &name);
-        } else if !value.contains(['!', ';'])
-            && let Some(value) = canonical(&name, value)
-        {
+        } else {
+            // What is no value changes nothing, not even how the attribute is written.
+            let Some(value) = canonical(&name, value).filter(|_| !value.contains(['!', ';'])) else { return text };
             let important = priority.eq_ignore_ascii_case("important");
             style::set(&mut list, Declaration { value, name, important });
         }

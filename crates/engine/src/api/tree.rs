@@ -34,6 +34,7 @@ fn links(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         "compare" => |doc, id, other: u32| compare(&doc, id, NodeId(other));
         "text" => |doc, id| doc.text_content(id);
         "inner_html" => |doc, id| serialize::inner_html(&doc, id);
+        "equal" => |doc, id, other: u32| doc.is_equal(id, fidelon_dom::NodeId(other));
         "outer_html" => |doc, id| serialize::outer_html(&doc, id);
         "template" => |doc, id| number(doc.element(id).and_then(|e| e.template));
         "has_active_content" => |doc, id| doc.inclusive_descendants(id).any(|d| doc.attr(d, "autofocus").is_some());
