@@ -52,8 +52,9 @@ impl Disagreement {
             Aspect::Rest => "it comes to rest on one stage alone",
         };
         let when = if self.phase == 0 { "when it is mounted".to_owned() } else { format!("after phase {}", self.phase) };
+        let sides = if self.diff.is_empty() { "" } else { " (- on the other one, + on this one)" };
         Failure {
-            message: format!("{what} {when}"),
+            message: format!("{what} {when}{sides}"),
             expected: Some(self.second),
             actual: Some(self.first),
             diff: self.diff,
