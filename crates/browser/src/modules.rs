@@ -93,7 +93,11 @@ impl Serving {
     fn serve(&mut self, asked: &Receiver<Ask>) {
         while let Ok(ask) = asked.recv() {
             match ask {
-                Ask::Scene(ours, from) => (self.ours, self.from, self.fault) = (ours, from, None),
+                Ask::Scene(ours, from) => {
+                    let folder = Path::new(&from).parent().unwrap_or(&self.root).to_path_buf();
+                    self.loader.keep_within(&[&self.root, &folder]);
+                    (self.ours, self.from, self.fault) = (ours, from, None);
+                }
                 Ask::Text(form, name, tell) => {
                     let text = self.text(form, &name);
                     let _ = tell.send(self.told(text));

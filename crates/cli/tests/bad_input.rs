@@ -185,3 +185,16 @@ fn faults_of_every_kind_are_told_in_one_run() {
         assert!(lines.iter().any(|(l, m)| *l == line && m.contains(part)), "{part}: {lines:#?}");
     }
 }
+
+#[test]
+fn a_faulty_contract_given_alone_tells_all_its_faults() {
+    let lamp =
+        "<script setup>\ndefineProps({ lit: Boolean })\ndefineEmits(['toggled'])\n</script>\n<template><button>Lamp</button></template>\n";
+    let contract = "component: ../src/Lamp.vue\nprosp: {}\nclauses:\n  - { clause: it tells, do: [{ pass: { litt: true } }], expect: [{ emitted: toggle }] }\n";
+    let studio = Studio::new().with("src/Lamp.vue", lamp).with("contracts/Lamp.contract.yaml", contract);
+    let run = studio.run(&["check", "contracts/Lamp.contract.yaml"]);
+    assert_eq!(run.code, 2, "{}", run.out);
+    for told in ["`prosp` is no key", "`litt` is no prop", "`toggle` is no event", "? src/Lamp.vue", "3 faults in files"] {
+        assert!(run.out.contains(told), "{told}: {}", run.out);
+    }
+}

@@ -1,7 +1,7 @@
 //! The front of the loader: resolve, load, look up.
 
 use std::collections::HashMap;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use fidelon_source::{DiskFiles, Files};
@@ -80,6 +80,8 @@ pub struct Loader {
     cache: Cache,
     compilers: Box<dyn Compilers>,
     loaded: HashMap<String, Module>,
+    /// Folders that modules may come from, beside installed packages; none where they may come from anywhere.
+    within: Option<Vec<PathBuf>>,
 }
 
 impl std::fmt::Debug for Loader {
@@ -91,7 +93,18 @@ impl std::fmt::Debug for Loader {
 impl Loader {
     /// A loader that keeps what it makes in `cache`.
     pub fn new(cache: Cache, compilers: Box<dyn Compilers>) -> Self {
-        Self { resolvers: Resolvers::default(), cache, compilers, loaded: HashMap::new() }
+        Self { resolvers: Resolvers::default(), cache, compilers, loaded: HashMap::new(), within: None }
+    }
+
+    /// From now on modules come from these projects and from installed packages alone: component code reads no other file.
+    pub fn keep_within(&mut self, folders: &[&Path]) {
+        self.within = Some(folders.iter().map(|f| whole_project(f)).collect());
+    }
+
+    fn is_within(&self, name: &str) -> bool {
+        let path = Path::new(name.split('?').next().unwrap_or(name));
+        let installed = path.components().any(|c| c.as_os_str() == "node_modules");
+        installed || self.within.as_ref().is_none_or(|folders| folders.iter().any(|f| path.starts_with(f)))
     }
 
     /// The module that `specifier` means in the file `from`: an absolute path.
@@ -103,7 +116,8 @@ impl Loader {
             return Ok(EMPTY.into());
         }
         if Path::new(specifier).is_absolute() && DiskFiles.is_file(Path::new(specifier)) {
-            return Ok(specifier.to_owned());
+            let real = Path::new(specifier).canonicalize().map_or_else(|_| specifier.to_owned(), |p| p.to_string_lossy().into_owned());
+            return if self.is_within(&real) { Ok(specifier.to_owned()) } else { Err(outside(from, specifier)) };
         }
         if let Some(builtin) = specifier.strip_prefix("node:") {
             return Err(LoadError::of_file(
@@ -112,7 +126,8 @@ impl Loader {
             ));
         }
         // The query belongs to the import, not to the file: `./a.css?inline`.
-        self.resolvers.resolve(from, specifier, importing)
+        let found = self.resolvers.resolve(from, specifier, importing)?;
+        if found == EMPTY || self.is_within(&found) { Ok(found) } else { Err(outside(from, specifier)) }
     }
 
     /// The file that declares the types which `specifier` means in the file `from`.
@@ -251,6 +266,19 @@ impl Loader {
         let maps = output.map.into_iter().chain(script.map).collect();
         Ok(Entry { kind: Kind::Module, code: Some(script.code.unwrap_or(output.code)), maps, reads })
     }
+}
+
+fn outside(from: &str, specifier: &str) -> LoadError {
+    let message = format!("`{specifier}` lies outside the project: components read nothing there. Run in a folder that holds both");
+    LoadError::of_file(from, message)
+}
+
+/// The folder that a project lies in with all that belongs to it: the topmost one above that is a package or a repository.
+fn whole_project(folder: &Path) -> PathBuf {
+    let real = folder.canonicalize().unwrap_or_else(|_| folder.to_path_buf());
+    let marks = ["package.json", "pnpm-workspace.yaml", ".git"];
+    let found = real.ancestors().filter(|a| marks.iter().any(|m| a.join(m).exists())).last();
+    found.map_or_else(|| real.clone(), Path::to_path_buf)
 }
 
 fn hash_of(file: &str) -> Option<String> {

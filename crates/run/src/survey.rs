@@ -204,6 +204,13 @@ impl Assembling<'_> {
                 }
             }
         }
+        if contract.is_none() && found == Found::Given {
+            // Its components are told as unjudged, and what could be read of it is checked against them.
+            let folder = path.parent().unwrap_or(self.root);
+            let named = fidelon_core::contract::named_components(&text);
+            let files = named.iter().map(|n| tidy(&folder.join(n.split('#').next().unwrap_or(n))));
+            self.components.extend(files.filter(|f| f.is_file() && fidelon_reader::is_component_file(f)));
+        }
         self.out.contracts.push(ContractFile { file, text, contract, partial });
     }
 

@@ -140,6 +140,8 @@ impl Embedded {
         let fault: Rc<RefCell<Option<LoadError>>> = Rc::default();
         // Packages are found from the place of the first component.
         let from = scene.parts.first().map(|p| self.options.root.join(&p.surface.file)).unwrap_or_default().to_string_lossy().into_owned();
+        let folder = Path::new(&from).parent().unwrap_or(&self.options.root);
+        self.loader.borrow_mut().keep_within(&[&self.options.root, folder]);
         let ours = entry::modules(scene, &self.options.root);
         let modules = ProjectModules::new(self.loader.clone(), self.options.cache.clone(), ours, &from, fault.clone());
         let wrong = |e: EngineError| self.cannot_open(e, fault.borrow_mut().take());
