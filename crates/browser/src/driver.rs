@@ -202,12 +202,22 @@ impl Driver {
                 (Some(process), format!("http://127.0.0.1:{port}"), kind.program.to_owned())
             }
         };
-        let profile = tempfile::Builder::new().prefix("fidelon-").tempdir().ok();
+        // A browser on another machine has no folder of ours.
+        let profile = process.as_ref().and_then(|_| tempfile::Builder::new().prefix("fidelon-").tempdir().ok());
         if let (Ok(mut profiles), Some(profile)) = (PROFILES.lock(), &profile) {
             profiles.push(profile.path().to_path_buf());
         }
-        let wanted = capabilities(&at, profile.as_ref().map(tempfile::TempDir::path));
-        let session = runtime.block_on(connect(&address, wanted));
+        // What stands behind an address does not tell before it is asked: each kind of browser is, then any.
+        let kinds: &[&str] = if process.is_some() { &[&at] } else { &["chromedriver", "geckodriver", ""] };
+        let mut session = Err(String::new());
+        for kind in kinds {
+            let wanted = capabilities(kind, profile.as_ref().map(tempfile::TempDir::path));
+            session = runtime.block_on(connect(&address, wanted));
+            // Where nobody answers there is no need to ask again.
+            if session.as_ref().map_or_else(|reason| reason.contains("Connect"), |_| true) {
+                break;
+            }
+        }
         let client = session.map_err(|reason| DriverError::Session { at: at.clone(), reason })?;
         // Where the browser takes it: the page has the focus whatever window the system shows in front. Others take it to have it.
         let _ = runtime.block_on(client.issue_cmd(Focus));

@@ -65,8 +65,8 @@ pub struct Stages {
     /// Where components are played: in this program, or in a real browser.
     #[arg(long, value_enum, default_value = "embedded", value_name = "STAGE")]
     pub stage: StageKind,
-    /// The WebDriver remote end to drive a browser with: a driver that runs already, or a grid [default: the chromedriver,
-    /// geckodriver or safaridriver on the PATH, started and ended]. Implies --stage browser.
+    /// The WebDriver remote end to drive a browser with: a driver or a grid that runs already, whose browsers reach this machine's
+    /// loopback [default: the chromedriver, geckodriver or safaridriver on the PATH, started and ended]. Implies --stage browser.
     #[arg(long, value_name = "URL")]
     pub driver: Option<String>,
 }
