@@ -108,22 +108,23 @@ fn what_cannot_be_loaded_says_where_and_what_to_do() {
 
 #[test]
 fn what_never_ends_is_unjudged() {
-    for (file, source, part) in [
-        ("A.tsx", "export default function A() {\n  for (;;) {}\n}\n", "did not come to an end"),
+    for (file, source, parts) in [
+        ("A.tsx", "export default function A() {\n  for (;;) {}\n}\n", &["did not come to an end"][..]),
         (
             "B.vue",
             "<script setup>\nconst again = () => Promise.resolve().then(again)\nagain()\n</script>\n<template><p/></template>\n",
-            "did not come to an end",
+            // Each promise holds the next one: on a quick machine the memory is full before the time is up.
+            &["did not come to an end", "MiB of memory"],
         ),
         (
             "C.vue",
             "<script setup>\nconst heap = []\nfor (;;) heap.push(new Array(10000).fill('clay'))\n</script>\n<template><p/></template>\n",
-            "MiB of memory",
+            &["MiB of memory"],
         ),
     ] {
         let (bad, code) = beside_a_good_one(file, source);
         assert_eq!((bad["verdict"].as_str(), code), (Some("unjudged"), 3), "{file}: {bad:#}");
-        assert!(bad["reason"]["message"].as_str().is_some_and(|m| m.contains(part)), "{file}: {bad:#}");
+        assert!(bad["reason"]["message"].as_str().is_some_and(|m| parts.iter().any(|p| m.contains(p))), "{file}: {bad:#}");
     }
 }
 

@@ -9,12 +9,23 @@ use rquickjs::allocator::{Allocator, RustAllocator};
 #[derive(Debug, Clone, Default)]
 pub(crate) struct Heap {
     used: Rc<Cell<usize>>,
+    most: Rc<Cell<usize>>,
 }
 
 impl Heap {
     /// Bytes held now.
     pub(crate) fn used(&self) -> usize {
         self.used.get()
+    }
+
+    /// The most that was held since this was asked for to start anew.
+    pub(crate) fn most(&self) -> usize {
+        self.most.get()
+    }
+
+    /// From now on the most is counted anew.
+    pub(crate) fn forget_most(&self) {
+        self.most.set(self.used.get());
     }
 
     /// An allocator that counts here.
@@ -27,6 +38,7 @@ impl Heap {
         if !block.is_null() {
             // SAFETY: `block` came from `RustAllocator` just now.
             self.used.set(self.used.get() + unsafe { RustAllocator::usable_size(block) });
+            self.most.set(self.most.get().max(self.used.get()));
         }
         block
     }

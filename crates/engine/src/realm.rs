@@ -341,6 +341,7 @@ impl Realm {
     /// When the engine refuses.
     pub fn reset_at(&self, seed: i32, starts: Option<i64>) -> Result<(), EngineError> {
         self.host.log.borrow_mut().clear();
+        self.heap.forget_most();
         self.watch.weight().reset();
         #[allow(clippy::cast_precision_loss, reason = "times of day are far below 2^53 ms")]
         self.host_call("reset", (seed, starts.map(|ms| ms as f64)))
@@ -359,6 +360,11 @@ impl Realm {
     /// How many nodes were made in this realm, and the heap in bytes: what tells when to start afresh.
     pub fn usage(&self) -> (usize, usize) {
         (self.host.doc.borrow().len(), self.heap.used())
+    }
+
+    /// The most bytes that the heap held since the last reset: what was freed after the memory ran out counts too.
+    pub fn most_used(&self) -> usize {
+        self.heap.most()
     }
 
     /// Frees what is reachable no more, cycles too.

@@ -186,6 +186,7 @@ impl Embedded {
 
     fn perform(&self, open: &Open, script: &Script) -> Result<Observation, EngineError> {
         let realm = &open.realm;
+        let began = Instant::now();
         self.timed(|s| &mut s.reset, || realm.reset_at(script.seed, script.surroundings.clock))?;
         let (nodes, used) = realm.usage();
         let before = nodes - open.nodes;
@@ -224,7 +225,7 @@ impl Embedded {
                 if steps.is_empty() { phases.last().expect("the mount is there").clone() } else { self.observe(realm, faults, idle)? };
             phases.push(seen);
         }
-        let (_, heap) = realm.usage();
+        let heap = realm.most_used();
         // All is seen: whatever goes wrong while it is taken off is for the next realm to be rid of. What it set off is played
         // to its end: a scheduler that still waits for its message would wait in the next case too.
         let _ = self.timed(|s| &mut s.play, || realm.call("__stage", "end", "").and_then(|_| realm.settle(SETTLE_WINDOW)));
@@ -233,11 +234,19 @@ impl Embedded {
         for number in phases.iter_mut().flat_map(|p| &mut p.numbers).filter(|n| n.0 as usize >= open.nodes) {
             number.0 = number.0.checked_sub(before as u32).filter(|n| *n as usize >= open.nodes).unwrap_or(u32::MAX - number.0);
         }
-        // Frameworks catch what the full heap raises like any error of the component. The realm is unusable all the same.
-        let full = phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Failed).any(|n| {
-            n.text == "InternalError: out of memory" || (n.text.ends_with("null") && heap > (self.options.limits.memory_mib << 20) / 4)
-        });
-        if full { Err(EngineError::Memory(self.options.limits.memory_mib)) } else { Ok(Observation { phases }) }
+        // Frameworks and promises catch what the full heap or the deadline raises like any error of the component: where there was no
+        // room for one it is `null`. The realm is unusable all the same.
+        let mut failed = phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Failed);
+        let limits = self.options.limits;
+        let told = phases.iter().flat_map(|p| &p.notes).any(|n| n.tone == Tone::Failed && n.text == "InternalError: out of memory");
+        let nothing = failed.any(|n| n.text.ends_with("null"));
+        if told || nothing && heap > (limits.memory_mib << 20) / 4 {
+            return Err(EngineError::Memory(limits.memory_mib));
+        }
+        if nothing && began.elapsed() >= limits.deadline {
+            return Err(EngineError::Deadline(u64::try_from(limits.deadline.as_millis()).unwrap_or(u64::MAX)));
+        }
+        Ok(Observation { phases })
     }
 
     /// Plays a step task by task; gives what made it impossible, and whether the page came to rest.
