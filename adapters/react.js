@@ -32,11 +32,11 @@ const content = ({ nodes, receive }, scope) => {
   return made.length === 1 ? made[0] : createElement(Fragment, null, ...made);
 };
 
-export function mount(Component, container, { props, listeners, slots, failed, wantsRef, scoped, wrap }) {
+export function mount(Component, container, { props, listeners, slots, failed, wantsRef, scoped, wrap, prefix }) {
   let current = { props, slots };
   const ref = createRef();
   // Errors of a root are options since React 19 and reach the window before it.
-  const root = createRoot(container, { onUncaughtError: (error) => failed(error) });
+  const root = createRoot(container, { onUncaughtError: (error) => failed(error), identifierPrefix: prefix });
   const render = () => {
     const given = { ...current.props, ...listeners };
     let children = [];

@@ -1,9 +1,10 @@
 // Vue 3 on a stage, in its public API only.
 //
-// mount(Component, container, { props, listeners, slots, failed, warned, wantsRef, scoped, wrap }) gives a handle with
+// mount(Component, container, { props, listeners, slots, failed, warned, wantsRef, scoped, wrap, prefix, stray }) gives a handle with
 // update(props), fill(slots), reach(), remove(). `slots` maps names to contents, see content.js of the stage; `wrap` are components
-// around it with their props, outermost first.
-import { createApp, h, shallowReactive, ref } from 'vue';
+// around it with their props, outermost first; `prefix` keeps generated ids of two mounts apart; `stray(name, payload)` hears what is
+// emitted and not declared, where the framework lets anybody hear that.
+import { camelize, createApp, h, shallowReactive, ref } from 'vue';
 
 const onName = (written) => 'on' + written[0].toUpperCase() + written.slice(1);
 
@@ -16,7 +17,22 @@ const vnode = (node, scope) => {
   return node.component ? h(node.component, attributes, node.children.length ? { default: children } : undefined) : h(node.tag, attributes, children());
 };
 
-export function mount(Component, container, { props, listeners, slots, failed, warned, wrap }) {
+/**
+ * Vue tells its developer tools of every event, declared or not. Only those of the component itself count: not of what it is made of,
+ * also where that is the same component.
+ */
+const hear = (Component, listeners, stray) => {
+  const hook = globalThis.__VUE_DEVTOOLS_GLOBAL_HOOK__;
+  const known = new Set(Object.keys(listeners).flatMap((name) => [name, camelize(name), hyphenate(name)]));
+  hook.emit = (what, app, instance, name, payload) => {
+    if (what !== 'component:emit' || known.has(name) || instance?.type !== Component) return;
+    for (let outer = instance.parent; outer; outer = outer.parent) if (outer.type === Component) return;
+    stray(name, payload);
+  };
+};
+const hyphenate = (name) => name.replace(/\B([A-Z])/g, '-$1').toLowerCase();
+
+export function mount(Component, container, { props, listeners, slots, failed, warned, wrap, prefix, stray }) {
   const state = shallowReactive({ props, slots });
   const instance = ref(null);
   const on = {};
@@ -38,6 +54,8 @@ export function mount(Component, container, { props, listeners, slots, failed, w
     // The parent is ours: only what concerns the component is told.
     warned(message);
   };
+  if (prefix) app.config.idPrefix = prefix;
+  if (stray) hear(Component, listeners, stray);
   app.mount(container);
   return {
     update(next) { state.props = next; },

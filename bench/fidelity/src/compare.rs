@@ -64,7 +64,13 @@ impl Stages {
         let limits = Limits { deadline: DEADLINE, ..Limits::default() };
         Self {
             embedded: Guarded::new(Options { root: root.to_path_buf(), cache: cache.clone(), limits }),
-            browser: Browser::new(fidelon_browser::Options { root: root.to_path_buf(), cache, deadline: DEADLINE, driver: Wanted::Found }),
+            browser: Browser::new(fidelon_browser::Options {
+                root: root.to_path_buf(),
+                cache,
+                deadline: DEADLINE,
+                driver: Wanted::Found,
+                real: false,
+            }),
         }
     }
 

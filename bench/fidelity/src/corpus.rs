@@ -64,12 +64,15 @@ impl Component {
         let framework = match self.framework.as_str() {
             "vue" => Framework::Vue,
             "react" => Framework::React,
+            "element" | "elements" | "custom-element" | "custom-elements" | "web-component" | "web-components" | "lit" => {
+                Framework::Element
+            }
             other => return Err(anyhow!("there is no adapter for {other} yet")),
         };
         let loader = Loader::new(Cache::none(), Box::new(NoCompilers));
         let from = root.join("components.json").to_string_lossy().into_owned();
         let resolve = |specifier: &str| loader.resolve(&from, specifier, Importing::Module).map_err(|e| anyhow!("{e}"));
-        let slots = self.slots.keys().map(|name| Slot { name: name.clone(), exposes: false }).collect();
+        let slots = self.slots.keys().map(Slot::new).collect();
         let surface = Surface {
             name: self.name.clone(),
             file: resolve(&self.from)?,

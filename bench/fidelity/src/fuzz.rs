@@ -2,6 +2,7 @@
 
 use anyhow::{Result, anyhow};
 use fidelon_browser::{Page, Wanted};
+use fidelon_core::plan::Chance;
 use fidelon_engine::modules::NoModules;
 use fidelon_engine::{Limits, Realm};
 
@@ -10,60 +11,22 @@ const BATCH: usize = 200;
 /// The page that programs start from.
 const PAGE: &str = "data:text/html,<!DOCTYPE html><html><head></head><body></body></html>";
 /// Statements of a program.
-const LONG: u64 = 24;
+const LONG: usize = 24;
 
-/// splitmix64: small and seeded.
-struct Chance(u64);
-
-impl Chance {
-    fn next(&mut self) -> u64 {
-        self.0 = self.0.wrapping_add(0x9e37_79b9_7f4a_7c15);
-        let mut z = self.0;
-        z = (z ^ (z >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
-        z = (z ^ (z >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
-        z ^ (z >> 31)
-    }
-
-    fn below(&mut self, most: u64) -> u64 {
-        self.next() % most
-    }
-
-    fn of<'a>(&mut self, list: &[&'a str]) -> &'a str {
-        list[usize::try_from(self.below(list.len() as u64)).unwrap_or(0)]
-    }
+/// One of a list of words.
+fn word<'a>(chance: &mut Chance, words: &'a str) -> &'a str {
+    of(chance, &words.split(' ').collect::<Vec<_>>())
 }
 
-const TAGS: &[&str] = &[
-    "div", "p", "span", "b", "ul", "li", "input", "button", "form", "select", "option", "textarea", "label", "a", "table", "tr", "td",
-    "template", "fieldset", "details", "summary", "h2", "img", "section",
-];
-const ATTRIBUTES: &[&str] = &[
-    "id",
-    "class",
-    "value",
-    "checked",
-    "disabled",
-    "type",
-    "name",
-    "href",
-    "hidden",
-    "tabindex",
-    "title",
-    "data-kiln",
-    "style",
-    "selected",
-    "for",
-    "multiple",
-    "required",
-    "maxlength",
-    "readonly",
-    "placeholder",
-    "open",
-    "role",
-    "aria-label",
-    "dir",
-    "lang",
-];
+/// One of a list.
+fn of<'a>(chance: &mut Chance, list: &[&'a str]) -> &'a str {
+    list[chance.below(list.len())]
+}
+
+const TAGS: &str = "div p span b ul li input button form select option textarea label a table tr td template fieldset details summary h2 \
+    img section";
+const ATTRIBUTES: &str = "id class value checked disabled type name href hidden tabindex title data-kiln style selected for multiple required \
+    maxlength readonly placeholder open role aria-label dir lang";
 const VALUES: &[&str] = &[
     "''",
     "'a'",
@@ -83,84 +46,12 @@ const VALUES: &[&str] = &[
     "'05'",
     "'submit'",
 ];
-const PROPERTIES: &[&str] = &[
-    "id",
-    "className",
-    "value",
-    "checked",
-    "disabled",
-    "type",
-    "name",
-    "hidden",
-    "tabIndex",
-    "title",
-    "htmlFor",
-    "textContent",
-    "selected",
-    "selectedIndex",
-    "maxLength",
-    "required",
-    "readOnly",
-    "placeholder",
-    "open",
-    "multiple",
-    "defaultValue",
-    "defaultChecked",
-    "dir",
-    "lang",
-    "indeterminate",
-    "nodeValue",
-    "childElementCount",
-    "nodeName",
-    "isConnected",
-    "ariaLabel",
-    "role",
-    "length",
-    "willValidate",
-    "validationMessage",
-    "innerText",
-    "noValidate",
-    "method",
-    "text",
-    "label",
-    "index",
-    "cells",
-    "rows",
-];
-const SETTABLE: &[&str] = &[
-    "id",
-    "className",
-    "value",
-    "checked",
-    "disabled",
-    "type",
-    "name",
-    "hidden",
-    "tabIndex",
-    "title",
-    "htmlFor",
-    "textContent",
-    "selected",
-    "selectedIndex",
-    "maxLength",
-    "required",
-    "readOnly",
-    "placeholder",
-    "open",
-    "multiple",
-    "defaultValue",
-    "defaultChecked",
-    "dir",
-    "lang",
-    "indeterminate",
-    "nodeValue",
-    "ariaLabel",
-    "role",
-    "noValidate",
-    "method",
-    "label",
-    "text",
-];
+/// Properties that are only read.
+const READABLE: &str = "childElementCount nodeName isConnected length willValidate validationMessage innerText index cells rows";
+/// Properties that are read and written.
+const SETTABLE: &str = "id className value checked disabled type name hidden tabIndex title htmlFor textContent selected selectedIndex \
+    maxLength required readOnly placeholder open multiple defaultValue defaultChecked dir lang indeterminate nodeValue \
+    ariaLabel role noValidate method label text";
 const SELECTORS: &[&str] = &[
     "'*'",
     "'div'",
@@ -223,72 +114,143 @@ const STYLES: &[&str] = &[
     "'overflow', 'hidden'",
 ];
 
+const SHADOWS: &[&str] = &[
+    "'<slot></slot>'",
+    "'<b>in</b><slot name=top>none</slot><slot></slot>'",
+    "'<style>:host { display: block; color: green } ::slotted(b) { opacity: 0.5 }</style><p><slot></slot></p>'",
+    "'<input><button>x</button><slot name=a></slot>'",
+    "'<x-shelf><slot></slot></x-shelf>'",
+];
+const RULES: &[&str] = &[
+    "'b { color: red } .a { display: none } #a { opacity: 0.5 }'",
+    "'@media (min-width: 10px) { div { z-index: 3 } } p { font-size: 2em } p b { font-weight: bolder }'",
+    "'div { --tone: #c60; color: var(--tone) } span { color: var(--none, blue); margin: 1px 2px }'",
+    "'@layer a, b; @layer b { i { color: lime } } @layer a { i { color: red; opacity: 0 !important } }'",
+    "'.a { & b { visibility: hidden } > i { float: left } } li { position: absolute }'",
+    "'* { cursor: pointer } input:disabled { opacity: 0.2 } :is(p, b):not(.a) { text-align: right; letter-spacing: 0.1em }'",
+];
+const COMPUTED: &str = "display,visibility color,opacity fontSize,fontWeight zIndex,position float,display cursor,textAlign letterSpacing,color \
+    marginTop,marginLeft fontStyle,textDecorationLine whiteSpace,listStyleType overflow,boxSizing";
+
+/// One statement over shadow trees, custom elements and stylesheets.
+fn styled(chance: &mut Chance, a: &str, b: &str) -> String {
+    match chance.below(12) {
+        0 => format!(
+            "{{ const r = {a}.attachShadow({{ mode: '{}', delegatesFocus: {} }}); r.innerHTML = {}; add(r); add(r.firstChild) }}",
+            of(chance, &["open", "open", "closed"]),
+            of(chance, &["false", "true"]),
+            of(chance, SHADOWS),
+        ),
+        1 => format!("add({a}.shadowRoot); log({a}.shadowRoot?.innerHTML, name({a}.assignedSlot), name({a}.getRootNode()))"),
+        2 => format!(
+            "{{ const s = {a}.querySelector?.('slot') ?? {a}; log((s.assignedNodes?.({}) ?? []).map(name).join()) }}",
+            of(chance, &["", "{ flatten: true }"])
+        ),
+        3 => format!("{a}.{} = '{}'", of(chance, &["slot", "name"]), of(chance, &["", "top", "a"])),
+        4 | 5 => format!("add(document.createElement('{}'))", of(chance, &["x-kiln", "x-shelf"])),
+        6 => format!(
+            "{{ const s = document.createElement('style'); s.textContent = {}; ({a} ?? root).append(s); add(s) }}",
+            of(chance, RULES)
+        ),
+        7..=9 => format!(
+            "if ({a}.isConnected && {a}.nodeType === 1) log({})",
+            word(chance, COMPUTED).split(',').map(|p| format!("getComputedStyle({a}).{p}")).collect::<Vec<_>>().join(", ")
+        ),
+        10 => format!(
+            "{{ const s = [...document.styleSheets].at(-1); if (s) {{ {}; log(s.cssRules.length, [...s.cssRules].map((r) => r.cssText).join(' ')) }} }}",
+            of(
+                chance,
+                &[
+                    "s.insertRule('b { color: blue }', 0)",
+                    "s.deleteRule(0)",
+                    "s.cssRules[0].style.opacity = '0.4'",
+                    "s.disabled = true",
+                    "s.cssRules[0].selectorText = 'i, b'"
+                ]
+            )
+        ),
+        _ => format!(
+            "{a}.addEventListener('kiln', (e) => log(name(e.target), name(e.currentTarget), e.eventPhase, e.composedPath().length)); {b}.dispatchEvent(new Event('kiln', {{ bubbles: {}, composed: {} }}))",
+            of(chance, &["true", "false"]),
+            of(chance, &["true", "false"]),
+        ),
+    }
+}
+
 /// One statement; nodes are `n[i]`, a detached or attached mix that grows.
 #[allow(clippy::too_many_lines, reason = "one line for each kind of statement")]
 fn statement(chance: &mut Chance) -> String {
     let node = |c: &mut Chance| format!("at({})", c.below(40));
     let (a, b, c) = (node(chance), node(chance), node(chance));
-    match chance.below(44) {
-        0..=3 => format!("add(document.createElement('{}'))", chance.of(TAGS)),
-        4 => format!("add(document.createTextNode({}))", chance.of(VALUES)),
-        5 => format!("add(document.createComment({}))", chance.of(VALUES)),
+    match chance.below(56) {
+        0..=3 => format!("add(document.createElement('{}'))", word(chance, TAGS)),
+        4 => format!("add(document.createTextNode({}))", of(chance, VALUES)),
+        5 => format!("add(document.createComment({}))", of(chance, VALUES)),
         6 => "add(document.createDocumentFragment())".into(),
         7..=10 => format!("{a}.appendChild({b})"),
         11 => format!("{a}.insertBefore({b}, {a}.firstChild)"),
         12 => format!("{a}.insertBefore({b}, {c})"),
         13 => format!("{a}.removeChild({a}.lastChild)"),
         14 => format!("{a}.replaceChild({b}, {a}.firstChild)"),
-        15 => format!("{a}.{}({b}, 't')", chance.of(&["before", "after", "append", "prepend", "replaceWith", "replaceChildren"])),
+        15 => format!("{a}.{}({b}, 't')", of(chance, &["before", "after", "append", "prepend", "replaceWith", "replaceChildren"])),
         16 => format!("{a}.remove()"),
-        17..=19 => format!("{a}.setAttribute('{}', {})", chance.of(ATTRIBUTES), chance.of(VALUES)),
-        20 => format!("{a}.removeAttribute('{}')", chance.of(ATTRIBUTES)),
-        21 => format!("log({a}.toggleAttribute('{}'))", chance.of(ATTRIBUTES)),
-        22 => format!("log({a}.getAttribute('{}'), {a}.attributes.length)", chance.of(ATTRIBUTES)),
-        23..=25 => format!("log({a}.{})", chance.of(PROPERTIES)),
+        17..=19 => format!("{a}.setAttribute('{}', {})", word(chance, ATTRIBUTES), of(chance, VALUES)),
+        // A `style` that was set through the object is written late in Chromium: taken away before, it comes back empty.
+        20 => format!("{a}.getAttribute?.('style'); {a}.removeAttribute('{}')", word(chance, ATTRIBUTES)),
+        21 => format!("log({a}.toggleAttribute('{}'))", word(chance, ATTRIBUTES)),
+        22 => format!("log({a}.getAttribute('{}'), {a}.attributes.length)", word(chance, ATTRIBUTES)),
+        23..=25 => format!("log({a}.{})", {
+            let words = if chance.below(2) == 0 { READABLE } else { SETTABLE };
+            word(chance, words)
+        }),
         26 | 27 => format!(
             "{a}.{} = {}",
-            chance.of(SETTABLE),
-            chance.of(&["''", "'a'", "1", "0", "-1", "true", "false", "null", "'x y'", "'checkbox'", "'2'"])
+            word(chance, SETTABLE),
+            of(chance, &["''", "'a'", "1", "0", "-1", "true", "false", "null", "'x y'", "'checkbox'", "'2'"])
         ),
-        28 => format!("{a}.innerHTML = {}", chance.of(HTML)),
+        28 => format!("{a}.innerHTML = {}", of(chance, HTML)),
         29 => format!("add({a}.firstChild)"),
         30 => format!(
             "log({a}.classList.{}, {a}.className)",
-            chance.of(&["add('a', 'c')", "toggle('b')", "remove('a')", "contains('b')", "replace('a', 'z')", "length"])
+            of(chance, &["add('a', 'c')", "toggle('b')", "remove('a')", "contains('b')", "replace('a', 'z')", "length"])
         ),
         31 => format!(
             "log({a}.querySelectorAll({}).length, document.querySelectorAll({}).length)",
-            chance.of(SELECTORS),
-            chance.of(SELECTORS)
+            of(chance, SELECTORS),
+            of(chance, SELECTORS)
         ),
-        32 => format!("log({a}.matches({}), name({a}.closest({})))", chance.of(SELECTORS), chance.of(SELECTORS)),
+        32 => format!("log({a}.matches({}), name({a}.closest({})))", of(chance, SELECTORS), of(chance, SELECTORS)),
         33 => format!("log({a}.contains({b}), order({a}, {b}), {a}.isEqualNode({b}))"),
-        34 => format!("add({a}.cloneNode({}))", chance.of(&["true", "false"])),
+        34 => format!("add({a}.cloneNode({}))", of(chance, &["true", "false"])),
         35 => format!("{a}.normalize(); log({a}.childNodes.length, name({a}.nextSibling), name({a}.previousElementSibling))"),
         36 => format!(
             "{a}.addEventListener('{}', (e) => log(e.type, name(e.target), name(e.currentTarget), e.eventPhase, e.defaultPrevented){}, {})",
-            chance.of(&["click", "kiln", "input", "change", "submit", "focus", "focusin", "toggle"]),
-            chance.of(&["", " || e.preventDefault()", " || e.stopPropagation()"]),
-            chance.of(&["true", "false", "{ once: true }"]),
+            of(chance, &["click", "kiln", "input", "change", "submit", "focus", "focusin", "toggle"]),
+            of(chance, &["", " || e.preventDefault()", " || e.stopPropagation()"]),
+            of(chance, &["true", "false", "{ once: true }"]),
         ),
-        37 => format!("log({a}.dispatchEvent(new Event('kiln', {{ bubbles: {}, cancelable: true }})))", chance.of(&["true", "false"])),
+        37 => format!("log({a}.dispatchEvent(new Event('kiln', {{ bubbles: {}, cancelable: true }})))", of(chance, &["true", "false"])),
         38 => format!("{a}.click()"),
         39 => format!("{a}.focus(); log(name(document.activeElement))"),
-        40 => format!("{a}.style.setProperty({}); log({a}.style.cssText)", chance.of(STYLES)),
+        40 => format!("{a}.style.setProperty({}); log({a}.style.cssText)", of(chance, STYLES)),
         41 => format!(
             "{{ const r = document.createRange(); r.setStart({a}, 0); r.setEnd({b}, {b}.childNodes.length); log(r.toString(), r.collapsed, name(r.commonAncestorContainer)); {} }}",
-            chance.of(&[
-                "r.deleteContents()",
-                "add(r.cloneContents())",
-                "add(r.extractContents())",
-                "r.insertNode(document.createElement('i'))",
-                "r.collapse(true)"
-            ]),
+            of(
+                chance,
+                &[
+                    "r.deleteContents()",
+                    "add(r.cloneContents())",
+                    "add(r.extractContents())",
+                    "r.insertNode(document.createElement('i'))",
+                    "r.collapse(true)"
+                ]
+            ),
         ),
         42 => format!(
             "{{ const m = new MutationObserver(() => {{}}); m.observe({a}, {{ childList: true, attributes: true, subtree: {}, characterData: true }}); {a}.append('m'); {a}.setAttribute?.('title', 'm'); log(m.takeRecords().map((r) => r.type + r.addedNodes.length + r.attributeName).join()) }}",
-            chance.of(&["true", "false"]),
+            of(chance, &["true", "false"]),
         ),
+        43..=54 => styled(chance, &a, &b),
         _ => format!(
             "log({a}.checkValidity?.(), {a}.validity?.valid, {a}.form?.length, {a}.elements?.length, {a}.options?.length, {a}.isConnected && {a}.labels?.length)"
         ),
@@ -296,20 +258,29 @@ fn statement(chance: &mut Chance) -> String {
 }
 
 fn program(seed: u64) -> Vec<String> {
-    let mut chance = Chance(seed.wrapping_mul(0x2545_f491_4f6c_dd1d));
+    let mut chance = Chance::new(seed.wrapping_mul(0x2545_f491_4f6c_dd1d));
     // Something to work on.
-    let mut out: Vec<String> = (0..4).map(|_| format!("add(document.createElement('{}'))", chance.of(TAGS))).collect();
+    let mut out: Vec<String> = (0..4).map(|_| format!("add(document.createElement('{}'))", word(&mut chance, TAGS))).collect();
     out.push("root.appendChild(at(1)); root.appendChild(at(2))".into());
     let count = 4 + chance.below(LONG);
     out.extend((0..count).map(|_| statement(&mut chance)));
     out
 }
 
+/// Custom elements that tell of their reactions; a page keeps what was defined once.
+const CUSTOM: &str = "globalThis.reacted = () => {}; if (!customElements.get('x-kiln')) { \
+    customElements.define('x-kiln', class extends HTMLElement { static observedAttributes = ['id', 'title', 'hidden']; constructor() { super(); reacted('new'); } \
+    connectedCallback() { reacted('in', this.parentNode?.nodeName); } disconnectedCallback() { reacted('out', this.isConnected); } \
+    attributeChangedCallback(n, o, v) { reacted(n, o, v); } }); \
+    customElements.define('x-shelf', class extends HTMLElement { static formAssociated = true; constructor() { super(); this.i = this.attachInternals(); this.attachShadow({ mode: 'open' }).innerHTML = '<h2><slot name=top>shelf</slot></h2><slot></slot>'; } \
+    formAssociatedCallback(f) { reacted('form', f?.nodeName); } formDisabledCallback(d) { reacted('disabled', d); } }); }";
+
 /// A program as an expression that gives what it printed.
 fn expression(statements: &[String]) -> String {
     let body: String = statements.iter().map(|s| format!("try {{ {s} }} catch (e) {{ log('threw', e.name) }}\n")).collect();
     format!(
-        "(() => {{ 'use strict'; document.body.replaceChildren(); document.activeElement?.blur?.(); const out = []; const log = (...a) => {{ out.push(a.map(String).join(' ')) }};\n\
+        "(() => {{ 'use strict'; document.body.replaceChildren(); {CUSTOM} document.activeElement?.blur?.(); const out = []; const log = (...a) => {{ out.push(a.map(String).join(' ')) }};\n\
+         globalThis.reacted = (...a) => log('reacted', ...a);\n\
          const root = document.body.appendChild(document.createElement('main')); const n = [root]; const at = (i) => n[i % n.length]; const add = (x) => {{ if (x) n.push(x) }}; const name = (x) => (x ? x.nodeName : String(x));\n\
          const order = (a, b) => {{ const o = a.compareDocumentPosition(b); return o & 1 ? 'apart' : o }};\n\
          const dump = (x) => (x.nodeType !== 1 ? x.nodeName + ' ' + (x.nodeValue ?? '') : '<' + [x.localName, ...[...x.attributes].map((a) => a.name + '=' + a.value).sort()].join(' ') + '>' + [...x.childNodes].map(dump).join('') + '</>');\n\

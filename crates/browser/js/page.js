@@ -59,13 +59,7 @@ const log = (level) => (...args) => {
   const error = args.find((a) => a instanceof Error);
   note(level, format(args), error ? stackOf(error) : stackOf(new Error()).replace(/^.*\n.*\n/, ''));
 };
-const counts = new Map();
-Object.assign(console, {
-  log: log('log'), info: log('log'), debug: log('log'), warn: log('warn'), error: log('error'), trace: log('log'), dir: log('log'), dirxml: log('log'), table: log('log'),
-  assert(ok, ...args) { if (!ok) log('error')('Assertion failed:', ...args); },
-  group() {}, groupCollapsed() {}, groupEnd() {}, time() {}, timeEnd() {}, timeLog() {}, clear() {}, timeStamp() {}, profile() {}, profileEnd() {},
-  count(l = 'default') { counts.set(l, (counts.get(l) ?? 0) + 1); }, countReset(l = 'default') { counts.delete(l); },
-});
+Object.assign(console, consoleOver(log));
 /** Said unless somebody else handles it: that shows once all listeners were called. */
 const unlessHandled = (event, level, error, text) => {
   const entry = note(level, text, stackOf(error));
@@ -83,16 +77,29 @@ hide(globalThis, 'reportError', reportException);
 // --- a page that stays where it is, with no network ----------------------------------------------------------------------
 
 history.replaceState(null, '', '/');
+/** A stage does not navigate: the address changes, where it can, and a change of the fragment is told. */
+const go = (address) => {
+  const old = here.href;
+  const to = new URL(address, old);
+  if (to.origin !== here.origin) return;
+  history.replaceState(history.state, '', to.href);
+  if (new URL(old).hash !== to.hash) queueTask(() => fire(window, new HashChangeEvent('hashchange', { oldURL: old, newURL: to.href })));
+};
 const quiet = (event) => {
-  const link = event.target instanceof Element && event.target.closest('a[href], area[href]');
+  const link = event.composedPath().find((n) => n instanceof Element && n.matches('a[href], area[href]'));
   if (!link || event.defaultPrevented) return;
   event.preventDefault();
-  const to = new URL(link.href, here.href);
-  if (to.origin === here.origin) history.replaceState(history.state, '', to.href);
+  go(link.href);
 };
 native.addEventListener.call(window, 'click', quiet);
 native.addEventListener.call(window, 'auxclick', quiet);
 native.addEventListener.call(window, 'submit', (event) => event.preventDefault());
+// What scripts set off themselves, by `location` or by a link off the page, where the browser lets it be called off.
+window.navigation?.addEventListener('navigate', (event) => {
+  if (!event.cancelable || event.destination.sameDocument) return;
+  event.preventDefault();
+  if (event.navigationType === 'push' || event.navigationType === 'replace') go(event.destination.url);
+});
 for (const [name, value] of Object.entries({ alert() {}, confirm: () => false, prompt: () => null, open: () => null, print() {}, close() {} })) hide(globalThis, name, value);
 hide(globalThis, 'fetch', (input, init) => new Promise((resolve, reject) => {
   const request = new Request(input, init);
@@ -101,28 +108,14 @@ hide(globalThis, 'fetch', (input, init) => new Promise((resolve, reject) => {
   const off = exchange({ method: request.method, url: new URL(request.url), headers: request.headers, body: bodyText(init?.body)[0] }, (reply) => {
     const status = reply.status ?? 200;
     const empty = [101, 204, 205, 304].includes(status);
-    resolve(new Response(empty ? null : reply.text ?? null, { status, headers: reply.headers ?? {} }));
+    const response = new Response(empty ? null : reply.text ?? null, { status, headers: reply.headers ?? {} });
+    Object.defineProperties(response, { url: { value: request.url }, type: { value: 'basic' } });
+    resolve(response);
   }, (message) => reject(new TypeError(message)));
   request.signal.addEventListener('abort', () => { off(); gone(); }, { once: true });
 }));
 hide(navigator, 'sendBeacon', () => false);
 
-/** Messages are tasks of the virtual clock: schedulers wait for them. */
-class MessagePort extends EventTarget {
-  postMessage(data) { const other = this.other; queueTask(() => fire(other, new MessageEvent('message', { data: structuredClone(data) }))); }
-  start() {}
-  close() {}
-}
-defineHandlers(MessagePort.prototype, ['message', 'messageerror']);
-class MessageChannel {
-  constructor() {
-    this.port1 = new MessagePort();
-    this.port2 = new MessagePort();
-    hide(this.port1, 'other', this.port2);
-    hide(this.port2, 'other', this.port1);
-  }
-}
-expose(MessagePort, MessageChannel);
 hide(globalThis, 'postMessage', (data) => queueTask(() => fire(window, new MessageEvent('message', { data: structuredClone(data), origin, source: window }))));
 
 // --- rest --------------------------------------------------------------------------------------------------------------
@@ -144,25 +137,42 @@ const told = () => new Promise((resolve) => (native.postTask ? native.postTask(r
 
 /** Observers are called when the page is drawn: where there are any, it must be. */
 let observing = false;
-for (const name of ['ResizeObserver', 'IntersectionObserver']) {
+/** The targets of observers that watch something. */
+const watching = new Map();
+for (const name of ['MutationObserver', 'ResizeObserver', 'IntersectionObserver']) {
   const Native = window[name];
-  hide(globalThis, name, class extends Native { observe(...args) { observing = true; return super.observe(...args); } });
+  hide(globalThis, name, class extends Native {
+    observe(target, ...options) {
+      super.observe(target, ...options);
+      if (name !== 'MutationObserver') observing = true;
+      watching.set(this, (watching.get(this) ?? new Set()).add(target));
+    }
+    disconnect() { super.disconnect(); watching.delete(this); }
+  });
+  if (Native.prototype.unobserve) hide(globalThis[name].prototype, 'unobserve', function unobserve(target) { Native.prototype.unobserve.call(this, target); watching.get(this)?.delete(target); });
   Object.defineProperty(globalThis[name], 'name', { value: name });
 }
 const drawn = () => new Promise((resolve) => native.requestAnimationFrame(() => { channel.port2.postMessage(0); woken = resolve; }));
 
-/** When each animation was first seen: they run by the virtual clock. Gives whether one came to its end. */
+/** When each animation was first seen: they run by the virtual clock, and end when it has come there. */
 const started = new WeakMap();
+let finished = false;
+const running = () => [document, ...attached.filter((root) => root.isConnected)].flatMap((root) => root.getAnimations());
+/** Takes note of new animations; gives whether there were any. */
 const animate = () => {
-  let ended = false;
-  for (const animation of document.getAnimations()) {
-    if (!started.has(animation)) { started.set(animation, now); animation.pause(); }
+  let fresh = false;
+  for (const animation of running()) {
+    if (started.has(animation)) { animation.currentTime = now - started.get(animation); continue; }
+    fresh = true;
+    started.set(animation, now);
+    animation.pause();
     const end = Number(animation.effect?.getComputedTiming().endTime ?? 0);
-    const at = now - started.get(animation);
-    if (at >= end && animation.playState !== 'finished') { animation.finish(); ended = true; } else animation.currentTime = at;
+    if (end < Infinity) later(() => { if (running().includes(animation)) { animation.finish(); finished = true; } }, end);
   }
-  return ended;
+  return fresh;
 };
+/** Animations tell of their end when the page is drawn. */
+const toldOfEnds = async () => { while (finished) { finished = false; await drawn(); await drained(); } };
 
 /** Runs what is due within `window` milliseconds of virtual time. False when something keeps itself going. */
 const settle = async (window) => {
@@ -172,10 +182,12 @@ const settle = async (window) => {
   for (let looks = 0; ; looks++) {
     while (runNext(end)) {
       await drained();
+      await toldOfEnds();
       if (++tasks === MOST_TASKS) return false;
     }
     await told();
-    if (looks === 2 || !(animate() || observing)) break;
+    // That a dialog was closed is told when the page is drawn, as what observers see is.
+    if (looks === 2 || !(animate() || observing || everywhere('dialog').length > 0)) break;
     await drawn();
     if (nextDue() < 0 || nextDue() > end) break;
   }
@@ -193,9 +205,31 @@ const idOf = (node) => {
 };
 const NAMESPACES = { 'http://www.w3.org/1999/xhtml': 0, 'http://www.w3.org/2000/svg': 1, 'http://www.w3.org/1998/Math/MathML': 2 };
 const hasText = (e) => e instanceof HTMLTextAreaElement || (e instanceof HTMLInputElement && !['hidden', 'checkbox', 'radio', 'file', 'submit', 'image', 'reset', 'button', 'range', 'color'].includes(e.type));
+/** The shadow roots that were attached, closed ones too. */
+const roots = new WeakMap();
+let attached = [];
+const shadowOf = (e) => roots.get(e) ?? e.shadowRoot ?? null;
+const attach = Element.prototype.attachShadow;
+hide(Element.prototype, 'attachShadow', function attachShadow(init) {
+  const root = attach.call(this, init);
+  roots.set(this, root);
+  shadows++;
+  attached.push(root);
+  native.addEventListener.call(root, 'focusin', remember, true);
+  return root;
+});
+/** What a selector finds, in whatever tree. */
+const everywhere = (selector) => [document, ...attached.filter((root) => root.isConnected)].flatMap((root) => [...root.querySelectorAll(selector)]);
+/** What has the focus, in whatever tree. */
+const active = () => {
+  let e = document.activeElement;
+  for (let root = e && shadowOf(e); root?.activeElement; root = shadowOf(e)) e = root.activeElement;
+  return e;
+};
 /** What a form control holds beyond its attributes. */
 const held = (e) => {
   const out = {};
+  if (e.constructor.formAssociated) out.associated = true;
   if (hasText(e) || (e instanceof HTMLInputElement && (e.type === 'range' || e.type === 'color'))) {
     out.value = e.value;
     if (hasText(e) && e.selectionStart !== null) out.selection = [e.selectionStart, e.selectionEnd];
@@ -205,29 +239,54 @@ const held = (e) => {
   if (e.validity?.customError) out.custom_validity = e.validationMessage;
   return out;
 };
-/** A node as `[number, text]`, `[number, null, doctype]` or `[number, name, namespace, prefix, attributes, children, held]`. */
+/** A node as `[number, text]`, `[number, null, doctype]` or `[number, name, namespace, prefix, attributes, children, held, shadow]`. */
 const written = (node) => {
   if (node.nodeType === 3 || node.nodeType === 4) return [idOf(node), node.data];
   if (node.nodeType === 10) return [idOf(node), null, node.name];
   const attributes = [];
   for (const a of node.attributes) attributes.push(a.namespaceURI ? [a.name, a.value, a.namespaceURI] : [a.name, a.value]);
   const out = [idOf(node), node.localName, NAMESPACES[node.namespaceURI] ?? node.namespaceURI ?? '', node.prefix, attributes, children(node)];
-  if ('form' in node || node instanceof HTMLOptionElement) out.push(held(node));
+  const root = shadowOf(node);
+  if (node.localName === 'dialog' || node.hasAttribute('popover')) {
+    const overlay = node.matches(':popover-open') ? 'popover' : node.matches(':modal') ? 'modal' : null;
+    if (overlay) overlays.push([out[0], overlay]);
+  }
+  if (styled) {
+    const style = getComputedStyle(node);
+    if (style.display === 'none' || style.visibility !== 'visible') undisplayed.push(out[0]);
+  }
+  if ('form' in node || node instanceof HTMLOptionElement || node.constructor.formAssociated) out.push(held(node));
+  else if (root) out.push(null);
+  if (root) out.push([idOf(root), root.mode, root.delegatesFocus, root.slotAssignment === 'manual', children(root)]);
+  if (root?.slotAssignment === 'manual') for (const slot of root.querySelectorAll('slot')) assigned.push([idOf(slot), slot.assignedNodes().map(idOf)]);
   return out;
 };
 const children = (node) => { const out = []; for (let c = node.firstChild; c; c = c.nextSibling) if (c.nodeType === 1 || c.nodeType === 3 || c.nodeType === 4 || c.nodeType === 10) out.push(written(c)); return out; };
+/** What slots hold where scripts assign it. */
+let assigned = [];
+/** Whether there are stylesheets, and what style does not display then. */
+let styled = false;
+let undisplayed = [];
+/** What stands in the top layer. */
+let overlays = [];
+let shadows = 0;
 const page = () => {
-  const active = document.activeElement;
+  const on = active();
   // What can take the focus no more loses it when the page is next drawn: it counts as lost.
-  const focused = active && active !== document.body && host.focusable(active) ? idOf(active) : null;
-  return { nodes: children(document), focused, pointed };
+  const focused = on && on !== document.body && host.focusable(on) ? idOf(on) : null;
+  assigned = [];
+  undisplayed = [];
+  overlays = [];
+  styled = shadows > 0 || document.styleSheets.length > 0 || document.adoptedStyleSheets.length > 0;
+  return { nodes: children(document), focused, pointed, assigned, styled, undisplayed, overlays };
 };
 hide(globalThis, '__find', (request) => ask('/find', { page: page(), ...JSON.parse(request) }));
 
 // --- what the session and the steps of a person need ----------------------------------------------------------------------
 
 const valueAtFocus = new WeakMap();
-native.addEventListener.call(document, 'focusin', (e) => { if (hasText(e.target)) valueAtFocus.set(e.target, e.target.value); }, true);
+const remember = (e) => { if (hasText(e.target)) valueAtFocus.set(e.target, e.target.value); };
+native.addEventListener.call(document, 'focusin', remember, true);
 /** A change that a person made is told when the field is left; scripts that write are no persons, so the browser does not tell. */
 const commitEdit = (e) => {
   if (valueAtFocus.get(e) === undefined || valueAtFocus.get(e) === e.value) return;
@@ -240,27 +299,77 @@ for (const Class of [HTMLElement, SVGElement]) {
   const focus = Class.prototype.focus;
   hide(Class.prototype, 'focus', function (options) { return focus.call(this, { focusVisible: !pointed || hasText(this), ...options }); });
 }
+/** What the driver was asked to do last: a step goes on when it has done it. */
+let handing = null;
+/** Where on the page a hand meets an element; a text where it cannot. */
+const meets = (e) => {
+  e.scrollIntoView({ block: 'center', inline: 'center', behavior: 'instant' });
+  const box = [...e.getClientRects()].find((r) => r.width > 0 && r.height > 0);
+  if (!box) return `a person cannot reach this <${e.localName}>: it has no place on the page`;
+  const [x, y] = [box.left + box.width / 2, box.top + box.height / 2];
+  let over = document.elementFromPoint(x, y);
+  for (let root = over && shadowOf(over); root; root = over && shadowOf(over)) { const inner = root.elementFromPoint(x, y); if (!inner || inner === over) break; over = inner; }
+  const around = [];
+  for (let n = over; n; n = n.assignedSlot ?? n.parentNode ?? n.host) around.push(n);
+  if (!around.includes(e) && !(e.labels && [...e.labels].some((l) => around.includes(l)))) return `a person cannot reach this <${e.localName}>: ${over ? `<${over.localName}> lies over it` : 'it lies outside the window'}`;
+  return { x, y };
+};
+const real = (gesture) => {
+  const { at, ...told } = gesture;
+  const place = at ? meets(at) : {};
+  if (typeof place === 'string') return place;
+  handing = post('/input', { ...told, ...place });
+  return null;
+};
 const host = {
+  real: script.dataset.real === 'true' ? real : undefined,
   by(means) { pointed = means === 'pointer'; },
   idOf, wrap: (id) => nodes[id], fire, show, hasText, commitEdit,
   now: () => now,
   answer(list) { answers = list; },
   takeRequests() { const taken = requests; requests = []; return taken; },
+  left: () => leftOver(listened.length, [...watching.values()].map((targets) => [...targets])),
   disabled: (e) => e.matches(':disabled'),
   editable: (e) => e.isContentEditable || (hasText(e) && !e.readOnly && !e.matches(':disabled')),
   focusable(e) {
     if (!e.isConnected || e.matches(':disabled') || (e instanceof HTMLInputElement && e.type === 'hidden')) return false;
     if (!e.checkVisibility({ visibilityProperty: true })) return false;
+    if (host.delegates(e)) return [...shadowOf(e).querySelectorAll('*')].some(host.focusable);
     return e.hasAttribute('tabindex') ? Number.isInteger(parseInt(e.getAttribute('tabindex'), 10)) : e.tabIndex >= 0 || e.isContentEditable;
   },
   moveFocus(to) {
     if (to && (!to.isConnected || !host.focusable(to))) return;
-    const from = document.activeElement;
+    const from = active();
     if (from === to) return;
     if (from && hasText(from)) commitEdit(from);
     if (to) to.focus({ preventScroll: true });
     else if (from && from !== document.body) from.blur();
   },
+  active,
+  /** What a person closes by Escape, and by pressing elsewhere: the browser itself does it for real input alone. */
+  dismiss() {
+    const last = everywhere(':modal, :popover-open').filter((e) => e.matches(':modal') || e.popover === 'auto').at(-1);
+    if (last?.matches(':modal')) last.requestClose();
+    else last?.hidePopover();
+  },
+  pressedOutside(e) {
+    const around = [];
+    for (let n = e; n; n = n.parentNode ?? n.host) around.push(n);
+    for (const p of everywhere(':popover-open').reverse()) if (p.popover === 'auto' && !around.includes(p)) p.hidePopover();
+  },
+  flatParent(e) {
+    const parent = e.parentNode;
+    if (parent instanceof ShadowRoot) return parent.host;
+    const root = parent instanceof Element ? shadowOf(parent) : null;
+    return root ? [...root.querySelectorAll('slot')].find((s) => s.assignedNodes().includes(e)) ?? null : parent;
+  },
+  flatChildren(e) {
+    const root = shadowOf(e);
+    if (root) return [...root.children];
+    return e instanceof HTMLSlotElement && e.assignedNodes().length ? e.assignedElements() : [...e.children];
+  },
+  /** Whether it is a shadow host that hands the focus on. */
+  delegates: (e) => !!shadowOf(e)?.delegatesFocus,
   implicitSubmission(field) {
     const form = field.form;
     if (!form) return;
@@ -333,7 +442,7 @@ const reset = (newSeed, starts) => {
   for (const [key, value] of kept.own) if (value !== KEPT && window[key] !== value) { try { window[key] = value; } catch { /* likewise */ } }
   document.adoptedStyleSheets = kept.sheets;
   pending = []; frames = []; now = 0; order = 0; timerLevel = 0; seed = newSeed; startTime = starts ?? EPOCH;
-  marks.length = 0; counts.clear(); notes = []; answers = null; requests = []; observing = false; pointed = false;
+  marks.length = 0; counts.clear(); notes = []; answers = null; requests = []; flying = 0; watching.clear(); observing = false; pointed = false; finished = false; attached = attached.filter((root) => root.isConnected);
   numbers = new WeakMap(); nodes = [];
   // The document has the first number on every stage.
   idOf(document);
@@ -359,12 +468,18 @@ const step = async (wanted) => {
     const end = now + plain.milliseconds;
     const rests = await settle(plain.milliseconds);
     now = Math.max(now, end);
-    if (animate()) { await drawn(); await settle(0); }
+    animate();
     return [null, rests];
   }
   globalThis.__stage.begin(JSON.stringify(wanted));
   for (;;) {
     const answer = globalThis.__stage.go();
+    if (handing) {
+      const done = await handing;
+      handing = null;
+      if (done !== 'done') return [done, true];
+      await told();
+    }
     await drained();
     if (answer === 'done') break;
     if (answer !== 'more') return [answer.replace(/^fault /, ''), true];

@@ -3,7 +3,7 @@
 use std::net::{Ipv4Addr, TcpListener, TcpStream};
 use std::path::PathBuf;
 use std::process::{Child, Command, Stdio};
-use std::sync::Mutex;
+use std::sync::{Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
 
 use fantoccini::wd::{Capabilities, WebDriverCompatibleCommand};
@@ -64,50 +64,56 @@ const PATIENCE: Duration = Duration::from_secs(20);
 /// How long a session may take to end.
 const FAREWELL: Duration = Duration::from_secs(3);
 
-/// Processes of ours that must not outlive us: drivers, and the browsers that they told of.
-static LIVING: Mutex<Vec<u32>> = Mutex::new(Vec::new());
-/// Folders of ours that must not either.
-static PROFILES: Mutex<Vec<PathBuf>> = Mutex::new(Vec::new());
+/// What must not outlive us.
+#[derive(Debug)]
+struct Ours {
+    /// Drivers, each the leader of a group to which its browsers belong.
+    drivers: Vec<u32>,
+    /// Folders of browsers.
+    profiles: Vec<PathBuf>,
+    /// The program is about to end.
+    over: bool,
+}
 
-/// Ends all drivers and browsers at once: for a program that is interrupted.
-pub fn end_all() {
-    if let Ok(mut living) = LIVING.lock() {
-        living.drain(..).for_each(end);
+static OURS: Mutex<Ours> = Mutex::new(Ours { drivers: Vec::new(), profiles: Vec::new(), over: false });
+
+/// What is ours, for who starts or ends some of it. Once everything was ended nobody gets it any more: who lost a browser that way
+/// must not start another, nor tell a verdict about it.
+fn ours() -> MutexGuard<'static, Ours> {
+    let ours = OURS.lock().unwrap_or_else(PoisonError::into_inner);
+    if ours.over {
+        drop(ours);
+        loop {
+            std::thread::park();
+        }
     }
-    if let Ok(mut profiles) = PROFILES.lock() {
-        // A browser that is just ending may still write there.
-        for folder in profiles.drain(..) {
-            for _ in 0..20 {
-                if std::fs::remove_dir_all(&folder).is_ok() || !folder.exists() {
-                    break;
-                }
-                std::thread::sleep(Duration::from_millis(10));
+    ours
+}
+
+/// Ends all drivers and browsers at once: for a program that is interrupted, which must then exit.
+pub fn end_all() {
+    let mut ours = ours();
+    ours.over = true;
+    ours.drivers.drain(..).for_each(end);
+    // A browser that is just ending may still write there.
+    for folder in ours.profiles.drain(..) {
+        for _ in 0..20 {
+            if std::fs::remove_dir_all(&folder).is_ok() || !folder.exists() {
+                break;
             }
+            std::thread::sleep(Duration::from_millis(10));
         }
     }
 }
 
-/// Ends a process and the group that it leads.
+/// Ends the group that a driver leads, its browsers with it.
 fn end(process: u32) {
     #[cfg(unix)]
     if let Some(pid) = i32::try_from(process).ok().and_then(rustix::process::Pid::from_raw) {
         let _ = rustix::process::kill_process_group(pid, rustix::process::Signal::KILL);
-        let _ = rustix::process::kill_process(pid, rustix::process::Signal::KILL);
     }
     #[cfg(not(unix))]
     let _ = process;
-}
-
-fn living(process: u32) {
-    if let Ok(mut living) = LIVING.lock() {
-        living.push(process);
-    }
-}
-
-fn gone(process: u32) {
-    if let Ok(mut living) = LIVING.lock() {
-        living.retain(|p| *p != process);
-    }
 }
 
 /// A bare page that runs scripts: for benches that compare interfaces.
@@ -125,7 +131,8 @@ impl Page {
     pub fn open(wanted: &Wanted) -> Result<Self, DriverError> {
         let failed = |e: std::io::Error| DriverError::Session { at: "the browser".into(), reason: e.to_string() };
         let runtime = tokio::runtime::Builder::new_multi_thread().worker_threads(1).enable_all().build().map_err(failed)?;
-        let driver = Driver::open(wanted, runtime.handle())?;
+        // It loads nothing: the discard port stands for a server.
+        let driver = Driver::open(wanted, "127.0.0.1:9", runtime.handle())?;
         Ok(Self { driver, runtime })
     }
 
@@ -170,7 +177,7 @@ impl Drop for Process {
         end(self.child.id());
         let _ = self.child.kill();
         let _ = self.child.wait();
-        gone(self.child.id());
+        ours().drivers.retain(|p| *p != self.child.id());
     }
 }
 
@@ -178,22 +185,20 @@ impl Drop for Process {
 #[derive(Debug)]
 pub(crate) struct Driver {
     client: Option<Client>,
-    /// The browser's own process, where the driver tells it.
-    browser: Option<u32>,
     // Dropped after the session was ended.
     _process: Option<Process>,
-    _profile: Option<tempfile::TempDir>,
+    profile: Option<tempfile::TempDir>,
     runtime: tokio::runtime::Handle,
     /// `chromedriver` or an address.
     pub(crate) at: String,
 }
 
 impl Driver {
-    /// Opens a browser.
+    /// Opens a browser that reaches `server` (`127.0.0.1:port`) and nothing else.
     ///
     /// # Errors
     /// [`DriverError`] says what is missing.
-    pub(crate) fn open(wanted: &Wanted, runtime: &tokio::runtime::Handle) -> Result<Self, DriverError> {
+    pub(crate) fn open(wanted: &Wanted, server: &str, runtime: &tokio::runtime::Handle) -> Result<Self, DriverError> {
         let (process, address, at) = match wanted {
             Wanted::At(url) => (None, url.clone(), url.clone()),
             Wanted::Found => {
@@ -203,15 +208,12 @@ impl Driver {
             }
         };
         // A browser on another machine has no folder of ours.
-        let profile = process.as_ref().and_then(|_| tempfile::Builder::new().prefix("fidelon-").tempdir().ok());
-        if let (Ok(mut profiles), Some(profile)) = (PROFILES.lock(), &profile) {
-            profiles.push(profile.path().to_path_buf());
-        }
+        let profile = process.as_ref().and_then(|_| profile());
         // What stands behind an address does not tell before it is asked: each kind of browser is, then any.
         let kinds: &[&str] = if process.is_some() { &[&at] } else { &["chromedriver", "geckodriver", ""] };
         let mut session = Err(String::new());
         for kind in kinds {
-            let wanted = capabilities(kind, profile.as_ref().map(tempfile::TempDir::path));
+            let wanted = capabilities(kind, server, profile.as_ref().map(tempfile::TempDir::path));
             session = runtime.block_on(connect(&address, wanted));
             // Where nobody answers there is no need to ask again.
             if session.as_ref().map_or_else(|reason| reason.contains("Connect"), |_| true) {
@@ -221,12 +223,12 @@ impl Driver {
         let client = session.map_err(|reason| DriverError::Session { at: at.clone(), reason })?;
         // Where the browser takes it: the page has the focus whatever window the system shows in front. Others take it to have it.
         let _ = runtime.block_on(client.issue_cmd(Focus));
-        let process_of = |name: &str| client.capabilities().and_then(|c| c.get(name)).and_then(serde_json::Value::as_u64);
-        // Where the driver is another machine's, so is the browser.
-        let browser = process.as_ref().and_then(|_| process_of("goog:processID").or_else(|| process_of("moz:processID")));
-        let browser = browser.and_then(|p| u32::try_from(p).ok());
-        browser.into_iter().for_each(living);
-        Ok(Self { client: Some(client), browser, _process: process, _profile: profile, runtime: runtime.clone(), at })
+        Ok(Self { client: Some(client), _process: process, profile, runtime: runtime.clone(), at })
+    }
+
+    /// The session, for who makes input by it.
+    pub(crate) fn hand(&self) -> Option<Client> {
+        self.client.clone()
     }
 
     /// Brings the browser to an address.
@@ -246,10 +248,8 @@ impl Drop for Driver {
         if let Some(client) = self.client.take() {
             let _ = self.runtime.block_on(async { tokio::time::timeout(FAREWELL, client.close()).await });
         }
-        // Whatever of it is still there.
-        if let Some(browser) = self.browser {
-            end(browser);
-            gone(browser);
+        if let Some(profile) = &self.profile {
+            ours().profiles.retain(|p| p != profile.path());
         }
     }
 }
@@ -281,8 +281,9 @@ async fn connect(address: &str, wanted: Capabilities) -> Result<Client, String> 
     built.map_err(|e| e.to_string())
 }
 
-/// What is asked of the browser: no window on a screen, no profile of somebody's, no calls to its maker.
-fn capabilities(at: &str, profile: Option<&std::path::Path>) -> Capabilities {
+/// What is asked of the browser: no window on a screen, no profile of somebody's, no calls to its maker, and no way to anybody but our
+/// own server: it is named as the proxy for all others, and gives them nothing.
+fn capabilities(at: &str, server: &str, profile: Option<&std::path::Path>) -> Capabilities {
     let mut arguments: Vec<String> = [
         "--headless=new",
         "--window-size=1280,800",
@@ -303,6 +304,9 @@ fn capabilities(at: &str, profile: Option<&std::path::Path>) -> Capabilities {
     ]
     .map(String::from)
     .to_vec();
+    arguments.push(format!("--proxy-server=http://{server}"));
+    arguments.push(format!("--proxy-bypass-list=<-loopback>;{server}"));
+    arguments.push("--force-webrtc-ip-handling-policy=disable_non_proxied_udp".into());
     if let Some(profile) = profile {
         arguments.push(format!("--user-data-dir={}", profile.display()));
     }
@@ -313,7 +317,13 @@ fn capabilities(at: &str, profile: Option<&std::path::Path>) -> Capabilities {
     }
     let options = match at {
         "chromedriver" => json!({ "goog:chromeOptions": { "args": arguments } }),
-        "geckodriver" => json!({ "moz:firefoxOptions": { "args": ["-headless", "--width=1280", "--height=800"] } }),
+        "geckodriver" => json!({
+            "moz:firefoxOptions": {
+                "args": ["-headless", "--width=1280", "--height=800"],
+                "prefs": { "network.proxy.allow_hijacking_localhost": true, "media.peerconnection.enabled": false },
+            },
+            "proxy": { "proxyType": "manual", "httpProxy": server, "sslProxy": server, "noProxy": [server] },
+        }),
         _ => json!({}),
     };
     let mut wanted = options.as_object().cloned().unwrap_or_default();
@@ -332,6 +342,14 @@ pub fn is_there() -> bool {
     KINDS.iter().any(|k| on_path(k.program).is_some())
 }
 
+/// A folder for a browser of ours.
+fn profile() -> Option<tempfile::TempDir> {
+    let mut ours = ours();
+    let folder = tempfile::Builder::new().prefix("fidelon-").tempdir().ok()?;
+    ours.profiles.push(folder.path().to_path_buf());
+    Some(folder)
+}
+
 fn start(kind: Kind) -> Result<(Process, u16), DriverError> {
     let failed = |reason: String| DriverError::Start { driver: kind.program, reason };
     // A free port may be taken by somebody else before the driver takes it.
@@ -343,8 +361,12 @@ fn start(kind: Kind) -> Result<(Process, u16), DriverError> {
         // An interrupt of the terminal is ours to handle.
         #[cfg(unix)]
         std::os::unix::process::CommandExt::process_group(&mut command, 0);
-        let mut process = Process { child: command.spawn().map_err(|e| failed(e.to_string()))? };
-        living(process.child.id());
+        let mut process = {
+            let mut ours = ours();
+            let child = command.spawn().map_err(|e| failed(e.to_string()))?;
+            ours.drivers.push(child.id());
+            Process { child }
+        };
         let began = Instant::now();
         while began.elapsed() < PATIENCE {
             if TcpStream::connect((Ipv4Addr::LOCALHOST, free)).is_ok() {

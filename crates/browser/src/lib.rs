@@ -12,6 +12,7 @@
 //! | `snapshot` | from what the page says to observations |
 
 pub mod driver;
+mod input;
 mod modules;
 mod server;
 mod snapshot;

@@ -9,17 +9,24 @@ use axum::extract::{DefaultBodyLimit, Path, State};
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
+use fantoccini::Client;
 use fidelon_core::stage::Script;
 use fidelon_loader::Form;
 use serde_json::Value as Json;
 use tokio::net::TcpListener;
 use tokio::sync::Notify;
 
+use crate::input::Gesture;
 use crate::modules::Modules;
 use crate::snapshot::{self, Asked};
 
 /// How long the page's question for work is held.
 const HOLD: Duration = Duration::from_secs(20);
+/// What the page may fetch: its own modules, and nothing of anybody else's. Component code is a stranger's; pictures, frames, sockets and
+/// workers would be its way out.
+const POLICY: &str = "default-src 'none'; script-src 'self' 'unsafe-inline' 'unsafe-eval'; connect-src 'self'; style-src 'unsafe-inline'; \
+    img-src data: blob:; media-src data: blob:; font-src data:; frame-src 'none'; worker-src 'none'; form-action 'none'; base-uri 'none'";
+
 /// The most that a page may say at once.
 const MOST_SAID: usize = 256 << 20;
 
@@ -39,11 +46,20 @@ pub(crate) struct Shared {
     desk: Mutex<Desk>,
     laid: Notify,
     said: Mutex<Sender<(u64, Vec<Json>)>>,
+    /// Under real input: the session whose hand the page borrows.
+    hand: Mutex<Option<Client>>,
 }
 
 impl Shared {
     pub(crate) fn new(base: String, script: String, modules: Modules, said: Sender<(u64, Vec<Json>)>) -> Self {
-        Self { base, script, modules, desk: Mutex::default(), laid: Notify::new(), said: Mutex::new(said) }
+        Self { base, script, modules, desk: Mutex::default(), laid: Notify::new(), said: Mutex::new(said), hand: Mutex::new(None) }
+    }
+
+    /// Steps of a person are made by this session's input from now on.
+    pub(crate) fn lend(&self, hand: Client) {
+        if let Ok(mut held) = self.hand.lock() {
+            *held = Some(hand);
+        }
     }
 
     /// Another page takes the place of the one before.
@@ -97,6 +113,7 @@ pub(crate) async fn serve(listener: TcpListener, shared: Arc<Shared>) {
         .route("/resolve", post(resolve))
         .route("/find", post(find))
         .route("/turn/{page}", post(turn))
+        .route("/input", post(input))
         .layer(DefaultBodyLimit::max(MOST_SAID));
     let app = Router::new().nest(&shared.base, routes).with_state(shared);
     let _ = axum::serve(listener, app).await;
@@ -105,11 +122,17 @@ pub(crate) async fn serve(listener: TcpListener, shared: Arc<Shared>) {
 type Served = State<Arc<Shared>>;
 
 async fn page(State(shared): Served, Path(page): Path<u64>) -> Response {
+    let real = shared.hand.lock().is_ok_and(|h| h.is_some());
     let html = format!(
-        "<!DOCTYPE html><html><head><meta charset=\"utf-8\"><script data-base=\"{}\" data-page=\"{page}\">{}</script></head><body></body></html>",
+        "<!DOCTYPE html><html><head><meta charset=\"utf-8\"><script data-base=\"{}\" data-page=\"{page}\" data-real=\"{real}\">{}</script></head><body></body></html>",
         shared.base, shared.script
     );
-    ([(header::CONTENT_TYPE, "text/html; charset=utf-8"), (header::CACHE_CONTROL, "no-store")], html).into_response()
+    let headers = [
+        (header::CONTENT_TYPE, "text/html; charset=utf-8"),
+        (header::CACHE_CONTROL, "no-store"),
+        (header::CONTENT_SECURITY_POLICY, POLICY),
+    ];
+    (headers, html).into_response()
 }
 
 /// A module. What it is stays the same as long as the server runs, but for ours, which change with the scene.
@@ -144,6 +167,15 @@ async fn resolve(State(shared): Served, body: String) -> Response {
 
 async fn find(body: String) -> String {
     serde_json::from_str::<Asked>(&body).map_or_else(|e| e.to_string(), |asked| snapshot::find(&asked))
+}
+
+async fn input(State(shared): Served, body: String) -> Response {
+    let hand = shared.hand.lock().ok().and_then(|h| h.clone());
+    let done = match (hand, serde_json::from_str::<Gesture>(&body)) {
+        (Some(hand), Ok(gesture)) => gesture.make(&hand).await,
+        _ => Err("there is no hand to make it".to_owned()),
+    };
+    axum::Json(done.map_or_else(|reason| reason, |()| "done".to_owned())).into_response()
 }
 
 async fn turn(State(shared): Served, Path(page): Path<u64>, body: String) -> Response {

@@ -1,12 +1,11 @@
 //! From what the page says to observations.
 
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 
 use fidelon_core::locator::Locator;
-use fidelon_core::observation::{Emitted, Held, Note, Requested, Seen, StepFault, Tone};
-use fidelon_dom::{Attr, Document, Element, FormState, Namespace, NodeData, NodeId};
+use fidelon_core::observation::{Note, Seen, StepFault, Told, Tone};
+use fidelon_dom::{Attr, Document, Element, FormState, Namespace, NodeData, NodeId, Overlay, Shadow, ShadowMode};
 use fidelon_source::Place;
-use indexmap::IndexMap;
 use serde::Deserialize;
 use serde_json::Value as Json;
 
@@ -17,6 +16,17 @@ pub(crate) struct Page {
     focused: Option<u32>,
     #[serde(default)]
     pointed: bool,
+    /// Slots, and what scripts assigned to them.
+    #[serde(default)]
+    assigned: Vec<(u32, Vec<u32>)>,
+    /// Whether it has stylesheets, and what style does not display then.
+    #[serde(default)]
+    styled: bool,
+    #[serde(default)]
+    undisplayed: Vec<u32>,
+    /// What stands in the top layer.
+    #[serde(default)]
+    overlays: Vec<(u32, Overlay)>,
 }
 
 /// What was there after a phase.
@@ -27,13 +37,6 @@ pub(crate) struct Looked {
     pub(crate) notes: Vec<Entry>,
     faults: Vec<StepFault>,
     settled: bool,
-}
-
-#[derive(Debug, Deserialize)]
-struct Told {
-    events: Vec<Emitted>,
-    held: IndexMap<String, Held>,
-    requests: Vec<Requested>,
 }
 
 /// A log entry.
@@ -61,6 +64,25 @@ impl Page {
         let mut numbers = vec![Document::ROOT];
         for node in &self.nodes {
             add(&mut doc, &mut numbers, Document::ROOT, node)?;
+        }
+        if self.styled {
+            let undisplayed: HashSet<u32> = self.undisplayed.iter().copied().collect();
+            for (at, number) in numbers.iter().enumerate() {
+                if let Some(element) = doc.element_mut(at_index(at)) {
+                    element.displayed = Some(!undisplayed.contains(&number.0));
+                }
+            }
+        }
+        for (number, overlay) in &self.overlays {
+            if let Some(at) = numbers.iter().skip(1).position(|n| n.0 == *number) {
+                doc.set_overlay(at_index(at + 1), Some(*overlay));
+            }
+        }
+        for (slot, held) in &self.assigned {
+            let at = |n: &u32| numbers.iter().skip(1).position(|m| m.0 == *n).map(|at| at_index(at + 1));
+            if let Some(element) = at(slot).and_then(|s| doc.element_mut(s)) {
+                element.assigned = held.iter().filter_map(at).collect();
+            }
         }
         doc.focused = self.focused.and_then(|f| numbers.iter().skip(1).position(|n| n.0 == f)).map(|at| at_index(at + 1));
         doc.pointed = self.pointed;
@@ -98,6 +120,8 @@ fn add(doc: &mut Document, numbers: &mut Vec<NodeId>, parent: NodeId, node: &Jso
         let text = |i: usize| attribute.get(i).and_then(Json::as_str);
         element.attrs.push(Attr { namespace: text(2).map(Into::into), name: text(0)?.into(), value: text(1)?.to_owned() });
     }
+    // Whether it became custom does not show; what is on a page has.
+    element.custom = fidelon_dom::shadow::is_custom_name(name);
     if let Some(held) = node.get(6) {
         element.form = form_state(held);
     }
@@ -105,6 +129,15 @@ fn add(doc: &mut Document, numbers: &mut Vec<NodeId>, parent: NodeId, node: &Jso
     let id = doc.push(NodeData::Element(Box::new(element)));
     numbers.push(number);
     doc.append(parent, id);
+    if let Some(told) = node.get(7) {
+        let mode = if told.get(1)?.as_str()? == "open" { ShadowMode::Open } else { ShadowMode::Closed };
+        let (delegates_focus, manual) = (told.get(2)?.as_bool()?, told.get(3)?.as_bool()?);
+        let root = doc.attach_shadow(Shadow { delegates_focus, manual, ..Shadow::new(id, mode) })?;
+        numbers.push(NodeId(u32::try_from(told.get(0)?.as_u64()?).ok()?));
+        for child in told.get(4)?.as_array()? {
+            add(doc, numbers, root, child)?;
+        }
+    }
     for child in node.get(5)?.as_array()? {
         add(doc, numbers, id, child)?;
     }
@@ -121,6 +154,7 @@ fn form_state(held: &Json) -> FormState {
         selected: flag("selected"),
         indeterminate: flag("indeterminate").unwrap_or(false),
         selection: units(0).zip(units(1)),
+        associated: flag("associated").unwrap_or(false),
         custom_validity: text("custom_validity").unwrap_or_default(),
     }
 }
@@ -140,18 +174,8 @@ pub(crate) fn find(asked: &Asked) -> String {
 /// What was seen; `places` are those of the notes.
 pub(crate) fn seen(looked: Looked, places: Vec<Option<Place>>) -> Option<Seen> {
     let (tree, numbers) = looked.page.document()?;
-    let held = looked.told.held.into_iter().map(|(part, held)| (part, held.in_snapshot(&numbers))).collect();
     let notes = looked.notes.into_iter().zip(places).map(|(entry, place)| Note { tone: entry.tone(), text: entry.text, place }).collect();
-    Some(Seen {
-        tree,
-        numbers,
-        events: looked.told.events,
-        held,
-        notes,
-        faults: looked.faults,
-        settled: looked.settled,
-        requests: looked.told.requests,
-    })
+    Some(Seen { notes, faults: looked.faults, settled: looked.settled, ..looked.told.seen(tree, numbers) })
 }
 
 impl Entry {

@@ -39,6 +39,8 @@ pub struct Options {
     pub deadline: Duration,
     /// The remote end.
     pub driver: Wanted,
+    /// Whether steps of a person are made by the browser's own input, not by events of a script.
+    pub real: bool,
 }
 
 /// A browser with its server, started when it is first needed.
@@ -108,7 +110,11 @@ impl Browser {
         let (tell, said) = channel();
         let shared = Arc::new(Shared::new(base.clone(), page_script(), modules.clone(), tell));
         runtime.spawn(serve(listener, shared.clone()));
-        let driver = Driver::open(&self.options.driver, runtime.handle()).map_err(|e: DriverError| unjudged(e.to_string()))?;
+        let driver = Driver::open(&self.options.driver, origin.trim_start_matches("http://"), runtime.handle())
+            .map_err(|e: DriverError| unjudged(e.to_string()))?;
+        if let Some(hand) = driver.hand().filter(|_| self.options.real) {
+            shared.lend(hand);
+        }
         Ok(Running { driver, shared, modules, said, origin, base, page: 0, _runtime: runtime })
     }
 

@@ -69,6 +69,20 @@ pub struct Stages {
     /// loopback [default: the chromedriver, geckodriver or safaridriver on the PATH, started and ended]. Implies --stage browser.
     #[arg(long, value_name = "URL")]
     pub driver: Option<String>,
+    /// How presses, moves and keys are made: as the events that a hand causes, or by the browser's own input, which hits whatever lies
+    /// over an element. Real input implies --stage browser and is slower; the list of a select and files stay made.
+    #[arg(long, value_enum, default_value = "made", value_name = "INPUT")]
+    pub input: InputKind,
+}
+
+/// How steps of a person are made.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, ValueEnum)]
+pub enum InputKind {
+    /// As events, on either stage.
+    #[default]
+    Made,
+    /// By the browser's own input, over WebDriver.
+    Real,
 }
 
 /// A stage.

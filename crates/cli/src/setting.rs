@@ -8,7 +8,7 @@ use anyhow::Context as _;
 use fidelon_report::Style;
 use fidelon_run::{Driver, On, StageOptions};
 
-use crate::args::{Color, Common, StageKind, Stages};
+use crate::args::{Color, Common, InputKind, StageKind, Stages};
 
 /// The folder that a command works in.
 pub fn root() -> anyhow::Result<PathBuf> {
@@ -21,10 +21,11 @@ pub fn root() -> anyhow::Result<PathBuf> {
 pub fn stage(root: &Path, stages: &Stages, common: &Common) -> StageOptions {
     let folder = if common.no_cache { None } else { common.cache.clone().or_else(default_cache) };
     let memory = usize::try_from(common.memory).unwrap_or(512);
+    let real = stages.input == InputKind::Real;
     let on = match (stages.stage, &stages.driver) {
-        (_, Some(url)) => On::Browser(Driver::At(url.clone())),
-        (StageKind::Browser, None) => On::Browser(Driver::Found),
-        (StageKind::Embedded, None) => On::Embedded,
+        (_, Some(url)) => On::Browser { driver: Driver::At(url.clone()), real },
+        (StageKind::Embedded, None) if !real => On::Embedded,
+        _ => On::Browser { driver: Driver::Found, real },
     };
     StageOptions::new(root.to_path_buf(), folder, Duration::from_millis(common.deadline), memory, on)
 }

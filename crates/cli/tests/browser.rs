@@ -1,26 +1,13 @@
 //! The stage in a real browser, from the command line: the same results as the embedded stage, what differs told, and nothing
 //! left behind whatever happens. Passed over where no browser can be driven, unless FIDELON_REQUIRE_BROWSER=1.
 
-#![allow(clippy::print_stderr, reason = "it says what was passed over")]
-
 mod studio;
 
 use std::path::Path;
 use std::process::{Child, Command, Stdio};
 use std::time::{Duration, Instant};
 
-use studio::Studio;
-
-/// False where the test has to be passed over.
-fn has_browser() -> bool {
-    let there = std::env::var_os("PATH")
-        .is_some_and(|p| std::env::split_paths(&p).any(|d| ["chromedriver", "geckodriver"].iter().any(|n| d.join(n).is_file())));
-    if !there {
-        assert!(std::env::var_os("FIDELON_REQUIRE_BROWSER").is_none_or(|v| v != "1"), "a browser is required, and none can be driven");
-        eprintln!("passed over: no browser can be driven here");
-    }
-    there
-}
+use studio::{Studio, has_browser, kit};
 
 /// Processes that work in a folder, by what they were started with.
 fn processes_in(folder: &Path) -> Vec<String> {
@@ -69,7 +56,8 @@ fn the_kit_gives_the_same_results_on_both_stages() {
     let studio = Studio::empty();
     assert_eq!(studio.run(&["demo"]).code, 0);
     let check = |more: &[&str]| {
-        let run = studio.run_in("kiln-studio", &[&["check", "--json", "-", "vue", "react", "contracts", "flawed"], more].concat());
+        let run =
+            studio.run_in("kiln-studio", &[&["check", "--json", "-", "vue", "react", "elements", "contracts", "flawed"], more].concat());
         assert_eq!(run.code, 1, "the flawed ones break: {}", run.err);
         run.out
     };
@@ -143,4 +131,38 @@ fn without_a_driver_it_says_what_to_install() {
     let run = studio.run(&["check", "--driver", "http://127.0.0.1:9/"]);
     assert_eq!(run.code, 3, "{}", run.out);
     assert!(run.out.contains("http://127.0.0.1:9/ opens no browser"), "{}", run.out);
+}
+
+#[test]
+fn real_input_meets_what_a_hand_meets() {
+    if !has_browser() {
+        return;
+    }
+    let covered = "class CoveredButton extends HTMLElement { connectedCallback() {\n\
+        this.innerHTML = '<p style=\"position: relative\"><button>Fire</button><i style=\"position: absolute; inset: 0\"></i></p>'\n\
+        this.querySelector('button').onclick = () => this.dispatchEvent(new CustomEvent('fire')) } }\n\
+        customElements.define('covered-button', CoveredButton)\n";
+    let contract = "component: ./covered-button.js\nclauses:\n  - clause: it fires\n    do:\n      - press: button \"Fire\"\n    expect:\n      - emitted: fire\n";
+    let studio = Studio::new()
+        .with("covered-button.js", covered)
+        .with("covered-button.contract.yaml", contract)
+        .with("elements/VentSwitch.js", kit("elements/VentSwitch.js"))
+        .with("elements/KilnDial.js", kit("elements/KilnDial.js"))
+        .with(
+            "elements/VentSwitch.contract.yaml",
+            kit("contracts/VentSwitch.contract.yaml").replace("[../vue/VentSwitch.vue, ../react/VentSwitch.tsx, ../elements", "[."),
+        )
+        .with(
+            "elements/KilnDial.contract.yaml",
+            kit("contracts/KilnDial.contract.yaml").replace("[../vue/KilnDial.vue, ../react/KilnDial.tsx, ../elements", "[."),
+        );
+    // As events it holds on either stage; under a hand another element is in the way.
+    assert_eq!(studio.run(&["check", "covered-button.js"]).code, 0);
+    let real = studio.run(&["check", "covered-button.js", "--input", "real"]);
+    assert_eq!(real.code, 1, "{}", real.out);
+    assert!(real.out.contains("<i> lies over it"), "{}", real.out);
+    // Presses, keys and typing are the same to components that a hand can reach.
+    let kit = studio.run(&["check", "elements", "--input", "real"]);
+    assert_eq!(kit.code, 0, "{}{}", kit.out, kit.err);
+    assert!(kit.out.contains("2 components: 2 hold"), "{}", kit.out);
 }

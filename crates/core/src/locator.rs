@@ -13,6 +13,8 @@ pub enum Start {
     Ref(String),
     /// What another locator finds.
     Within(Box<Locator>),
+    /// The element at this path, see [`Document::path_to`]: for laws, which look for themselves.
+    At(Vec<i32>),
 }
 
 /// A pointer at nodes: where to start, a selector, then a role with a name, or a text.
@@ -118,18 +120,33 @@ impl Locator {
         Ok(out)
     }
 
-    /// All nodes that it finds below `root`, in tree order. `started` are the nodes that its [`Start`] stands for.
+    /// Points at this very element, and says so in words that a contract could use.
+    pub fn at(doc: &Document, node: NodeId) -> Self {
+        let start = Some(Start::At(doc.path_to(node)));
+        let tag = doc.local_name(node).unwrap_or_default();
+        let written = match (role_of(doc, node), accessible_name(doc, node)) {
+            (Some(role), name) if !name.is_empty() => format!("{role} {name:?}"),
+            (Some(role), _) if role != "generic" => format!("role({role})"),
+            _ => tag.to_owned(),
+        };
+        Self { written, start, ..Self::default() }
+    }
+
+    /// All nodes that it finds below `root`, in shadow-including tree order: a selector is held against each tree by itself. `started` are the nodes that its [`Start`] stands for.
     pub fn find(&self, doc: &Document, root: NodeId, started: &[NodeId]) -> Vec<NodeId> {
         if self.start.is_none() {
             return self.find_below(doc, root);
         }
+        if let Some(Start::At(path)) = &self.start {
+            return doc.at_path(path).into_iter().collect();
+        }
         if let Some(Start::Within(outer)) = &self.start {
             let mut found: Vec<NodeId> = outer.find(doc, root, started).iter().flat_map(|n| self.find_below(doc, *n)).collect();
-            found.sort_unstable_by_key(|n| doc.descendants(root).position(|d| d == *n));
+            found.sort_unstable_by_key(|n| doc.composed_descendants(root).position(|d| d == *n));
             found.dedup();
             return found;
         }
-        let within = |n: &NodeId| root == Document::ROOT || *n == root || doc.ancestors(*n).any(|a| a == root);
+        let within = |n: &NodeId| root == Document::ROOT || *n == root || doc.composed_ancestors(*n).any(|a| a == root);
         let mut starts: Vec<NodeId> = Vec::new();
         for node in started.iter().filter(|n| within(n)) {
             if !starts.contains(node) {
@@ -141,7 +158,7 @@ impl Locator {
         }
         // What is given may be itself what is looked for.
         let found = self.find_below(doc, Document::ROOT);
-        found.into_iter().filter(|n| starts.iter().any(|s| s == n || doc.ancestors(*n).any(|a| a == *s))).collect()
+        found.into_iter().filter(|n| starts.iter().any(|s| s == n || doc.composed_ancestors(*n).any(|a| a == *s))).collect()
     }
 
     fn find_below(&self, doc: &Document, root: NodeId) -> Vec<NodeId> {
@@ -150,15 +167,18 @@ impl Locator {
         }
         let selectors = self.selector.as_ref().and_then(|s| Selectors::parse(s).ok());
         if self.role.is_none() {
-            return selectors.map_or_else(Vec::new, |s| s.query_all(doc, root));
+            return selectors
+                .map_or_else(Vec::new, |s| doc.composed_descendants(root).filter(|n| s.matches(doc, *n, Some(root))).collect());
         }
-        doc.descendants(root)
+        doc.composed_descendants(root)
             .filter(|n| doc.element(*n).is_some() && role_of(doc, *n) == self.role.as_deref())
             .filter(|n| !fidelon_dom::form::is_hidden(doc, *n))
             .filter(|n| self.name.as_ref().is_none_or(|name| accessible_name(doc, *n) == serialize::collapse(name)))
             .filter(|n| {
                 // A selector before the role is where to look: the node itself, or around it.
-                selectors.as_ref().is_none_or(|s| std::iter::once(*n).chain(doc.ancestors(*n)).any(|a| s.matches(doc, a, Some(root))))
+                selectors
+                    .as_ref()
+                    .is_none_or(|s| std::iter::once(*n).chain(doc.composed_ancestors(*n)).any(|a| s.matches(doc, a, Some(root))))
             })
             .collect()
     }
@@ -191,13 +211,13 @@ impl Locator {
 
     fn alternatives(&self, doc: &Document, root: NodeId) -> String {
         if let Some(role) = &self.role {
-            let same: Vec<_> = doc.descendants(root).filter(|n| role_of(doc, *n) == Some(role)).collect();
+            let same: Vec<_> = doc.composed_descendants(root).filter(|n| role_of(doc, *n) == Some(role)).collect();
             if !same.is_empty() {
                 return format!("There is: {}", list(doc, &self.nearest_first(doc, same)));
             }
         }
         let interesting: Vec<_> = doc
-            .descendants(root)
+            .composed_descendants(root)
             .filter(|n| !doc.is_html(*n, "html") && !doc.is_html(*n, "body"))
             .filter(|n| role_of(doc, *n).is_some_and(|r| r != "generic" && r != "none") || doc.attr(*n, "class").is_some())
             .collect();
@@ -278,8 +298,8 @@ fn unquote(text: &str) -> Option<&str> {
 
 fn innermost_with_text(doc: &Document, root: NodeId, text: &str) -> Vec<NodeId> {
     let wanted = serialize::collapse(text);
-    let has = |n: NodeId| doc.element(n).is_some() && serialize::collapse(&doc.text_content(n)) == wanted;
-    doc.descendants(root).filter(|n| has(*n) && !doc.children(*n).any(has)).collect()
+    let has = |n: NodeId| doc.element(n).is_some() && serialize::collapse(&doc.flat_text(n)) == wanted;
+    doc.composed_descendants(root).filter(|n| has(*n) && !doc.flat_children(*n).into_iter().any(has)).collect()
 }
 
 /// A node in a few words: `button "Raise"`, `<div class="dial">`.

@@ -82,6 +82,7 @@ pub struct Given {
 
 /// What the parent holds of a part, and what reaches it from there.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[serde(default)]
 pub struct Held {
     /// The parent's side of each two-way prop.
     pub bound: IndexMap<String, Value>,
@@ -93,6 +94,12 @@ pub struct Held {
     pub given: IndexMap<String, Vec<Given>>,
     /// What each slot handed to its content at last.
     pub handed: IndexMap<String, Value>,
+    /// Props whose value was changed in place since it was passed.
+    pub touched: Vec<String>,
+    /// Which object the ref holds: the same number stands for the same one.
+    pub instance: Option<u32>,
+    /// True when the ref still holds one after the removal.
+    pub kept: bool,
 }
 
 impl Held {
@@ -118,6 +125,8 @@ pub struct Seen {
     pub numbers: Vec<NodeId>,
     /// Events since the phase began, in order.
     pub events: Vec<Emitted>,
+    /// Events since then that are not declared.
+    pub strays: Vec<Emitted>,
     /// What the parent holds of each part; the empty name is a component alone, or the state of a scene.
     pub held: IndexMap<String, Held>,
     /// What was logged or thrown since the phase began.
@@ -128,6 +137,8 @@ pub struct Seen {
     pub settled: bool,
     /// Requests that were made since the phase began.
     pub requests: Vec<Requested>,
+    /// What of the page outlives a component.
+    pub left: Left,
 }
 
 impl Seen {
@@ -148,6 +159,40 @@ impl Seen {
 
 /// The attribute by which the element that a part is mounted in can be told.
 pub const PART: &str = "data-part";
+
+/// What stands on a page beyond what a component renders in its place: so much of each that there is now.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct Left {
+    /// Elements in the body.
+    pub nodes: u32,
+    /// Listeners on the window, the document and its outermost elements.
+    pub listeners: u32,
+    /// Timers and frames that wait.
+    pub timers: u32,
+    /// Observers of nodes that are on the page.
+    pub observers: u32,
+    /// Requests without an answer so far.
+    pub requests: u32,
+}
+
+/// What a session says of a phase.
+#[derive(Debug, Clone, Deserialize)]
+pub struct Told {
+    events: Vec<Emitted>,
+    strays: Vec<Emitted>,
+    held: IndexMap<String, Held>,
+    requests: Vec<Requested>,
+    left: Left,
+}
+
+impl Told {
+    /// With the page, and the number that each of its nodes has on the stage.
+    pub fn seen(self, tree: Document, numbers: Vec<NodeId>) -> Seen {
+        let held = self.held.into_iter().map(|(part, held)| (part, held.in_snapshot(&numbers))).collect();
+        let Self { events, strays, requests, left, .. } = self;
+        Seen { tree, numbers, events, strays, held, requests, left, ..Seen::default() }
+    }
+}
 
 /// All phases of a script; the first is the mount.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

@@ -168,6 +168,8 @@ pub enum Step {
     },
     /// Unmount.
     Remove,
+    /// Mounts it once more: beside itself while it is there.
+    Again,
     /// A step in one part of a scene.
     In {
         /// The part.
@@ -199,7 +201,8 @@ impl Step {
             | Self::Call { .. }
             | Self::Elapse { .. }
             | Self::Resize { .. }
-            | Self::Remove => Vec::new(),
+            | Self::Remove
+            | Self::Again => Vec::new(),
         }
     }
 }
@@ -237,6 +240,7 @@ impl std::fmt::Display for Step {
             Self::Resize { width, height } => write!(f, "resize to {width} × {height}"),
             Self::Edit { at, to } => write!(f, "edit {} to {to}", at.written),
             Self::Remove => f.write_str("remove"),
+            Self::Again => f.write_str("mount once more"),
             Self::In { part, inner } => write!(f, "{inner} (part {part})"),
         }
     }

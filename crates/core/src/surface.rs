@@ -11,6 +11,8 @@ pub enum Framework {
     Vue,
     /// React 18 and 19.
     React,
+    /// Standard custom elements, with or without a library to write them.
+    Element,
 }
 
 impl std::fmt::Display for Framework {
@@ -18,6 +20,7 @@ impl std::fmt::Display for Framework {
         f.write_str(match self {
             Self::Vue => "vue",
             Self::React => "react",
+            Self::Element => "element",
         })
     }
 }
@@ -96,7 +99,7 @@ pub struct Prop {
 }
 
 /// A declared event, by the name that one contract uses in every framework.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Event {
     /// `targetSettled`.
     pub name: String,
@@ -104,6 +107,16 @@ pub struct Event {
     pub written: String,
     /// The prop that it reports a change of, for a two-way prop.
     pub reports: Option<String>,
+    /// The declared types of what it carries; none where the source does not tell.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub payload: Option<Vec<Type>>,
+}
+
+impl Event {
+    /// An event of which no more is known than its name.
+    pub fn new(name: impl Into<String>, written: impl Into<String>) -> Self {
+        Self { name: name.into(), written: written.into(), reports: None, payload: None }
+    }
 }
 
 /// A declared slot.
@@ -113,6 +126,19 @@ pub struct Slot {
     pub name: String,
     /// True when it hands values to its content.
     pub exposes: bool,
+    /// The text that stands there when it is left empty, where the source tells.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub fallback: Option<String>,
+    /// The slot in whose fallback it stands.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub inside: Option<String>,
+}
+
+impl Slot {
+    /// A slot that hands nothing over and has no known fallback.
+    pub fn new(name: impl Into<String>) -> Self {
+        Self { name: name.into(), exposes: false, fallback: None, inside: None }
+    }
 }
 
 /// All that a component declares, in the order of its source.

@@ -136,7 +136,7 @@ fn quoted(text: &str) -> String {
 }
 
 /// Six significant digits, as browsers print CSS numbers.
-fn number(value: f64) -> String {
+pub(crate) fn number(value: f64) -> String {
     if value == 0.0 {
         return "0".into();
     }
@@ -259,6 +259,12 @@ fn called(function: &str, inner: &str) -> String {
         "url" => format!("url({inner})"),
         "rect" => format!("rect({})", inner.split([' ', ',']).filter(|w| !w.is_empty()).collect::<Vec<_>>().join(", ")),
         "inset" => format!("inset({})", shortest(&inner.split(' ').collect::<Vec<_>>())),
+        "scale" | "scalex" | "scaley" | "scalez" | "scale3d" => {
+            // CSS Transforms 2 §7: a share of one is a number.
+            let plain = |n: &str| n.trim().strip_suffix('%').and_then(|p| p.parse::<f64>().ok()).map(|p| number(p / 100.0));
+            let parts: Vec<String> = inner.split(',').map(|n| plain(n).unwrap_or_else(|| n.trim().to_owned())).collect();
+            format!("{name}({})", parts.join(", "))
+        }
         "drop-shadow" => format!("drop-shadow({})", shadow(inner)),
         _ => format!("{name}({inner})"),
     }
@@ -333,7 +339,7 @@ fn alpha_text(alpha: f64) -> String {
 }
 
 /// A value split at its outer commas, or at its outer spaces.
-fn split(text: &str, at: char) -> Vec<&str> {
+pub(crate) fn split(text: &str, at: char) -> Vec<&str> {
     let mut depth = 0;
     let parts = text.split(|c: char| {
         match c {

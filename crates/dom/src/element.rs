@@ -71,8 +71,21 @@ pub struct FormState {
     pub indeterminate: bool,
     /// The text selection: start and end in UTF-16 units.
     pub selection: Option<(u32, u32)>,
+    /// True for a custom element that takes part in forms (HTML §4.13.7.3).
+    #[serde(default)]
+    pub associated: bool,
     /// The message of `setCustomValidity`.
     pub custom_validity: String,
+}
+
+/// What the top layer holds.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Overlay {
+    /// A modal dialog: all else is inert.
+    Modal,
+    /// A popover that shows.
+    Popover,
 }
 
 /// An element.
@@ -88,6 +101,24 @@ pub struct Element {
     pub attrs: Vec<Attr>,
     /// The contents of a `<template>`.
     pub template: Option<crate::NodeId>,
+    /// The shadow root.
+    #[serde(default)]
+    pub shadow: Option<crate::NodeId>,
+    /// How it stands in the top layer (CSS Position 4 §3).
+    #[serde(default)]
+    pub overlay: Option<Overlay>,
+    /// In a copy that has no stylesheets: whether style displays it.
+    #[serde(default)]
+    pub displayed: Option<bool>,
+    /// The name that a built-in element was created under (HTML §4.13.3 "is value").
+    #[serde(default)]
+    pub is: Option<Box<str>>,
+    /// True once it is a custom element (DOM §4.9, custom element state).
+    #[serde(default)]
+    pub custom: bool,
+    /// What scripts assigned to a `<slot>`.
+    #[serde(default)]
+    pub assigned: Vec<crate::NodeId>,
     /// Live form state.
     pub form: FormState,
 }
@@ -95,7 +126,20 @@ pub struct Element {
 impl Element {
     /// An element without attributes.
     pub fn new(namespace: Namespace, local: &str) -> Self {
-        Self { namespace, prefix: None, local: local.into(), attrs: Vec::new(), template: None, form: FormState::default() }
+        Self {
+            namespace,
+            prefix: None,
+            local: local.into(),
+            attrs: Vec::new(),
+            template: None,
+            shadow: None,
+            overlay: None,
+            displayed: None,
+            is: None,
+            custom: false,
+            assigned: Vec::new(),
+            form: FormState::default(),
+        }
     }
 
     /// True for an HTML element with this local name.

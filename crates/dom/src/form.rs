@@ -18,7 +18,8 @@ pub fn has_text_value(element: &Element) -> bool {
 
 /// True where the `disabled` attribute means something.
 pub fn can_be_disabled(element: &Element) -> bool {
-    ["button", "input", "select", "textarea", "optgroup", "option", "fieldset"].iter().any(|n| element.is_html(n))
+    element.form.associated
+        || ["button", "input", "select", "textarea", "optgroup", "option", "fieldset"].iter().any(|n| element.is_html(n))
 }
 
 /// "Actually disabled" (HTML §4.16.3): by its own attribute, a disabled fieldset around it, or its optgroup.
@@ -277,7 +278,8 @@ pub fn form_elements(doc: &Document, form: NodeId) -> Vec<NodeId> {
     doc.descendants(doc.root_of(form))
         .filter(|n| {
             doc.element(*n).is_some_and(|e| {
-                ["button", "fieldset", "input", "object", "output", "select", "textarea"].iter().any(|t| e.is_html(t))
+                (e.form.associated
+                    || ["button", "fieldset", "input", "object", "output", "select", "textarea"].iter().any(|t| e.is_html(t)))
                     && !(e.is_html("input") && e.input_type() == "image")
             })
         })
@@ -287,7 +289,8 @@ pub fn form_elements(doc: &Document, form: NodeId) -> Vec<NodeId> {
 
 /// True for elements that a `<label>` can name (HTML §4.10.2).
 pub fn is_labelable(element: &Element) -> bool {
-    ["button", "meter", "output", "progress", "select", "textarea"].iter().any(|n| element.is_html(n))
+    element.form.associated
+        || ["button", "meter", "output", "progress", "select", "textarea"].iter().any(|n| element.is_html(n))
         || (element.is_html("input") && element.input_type() != "hidden")
 }
 
@@ -328,11 +331,14 @@ pub fn is_submit_button(doc: &Document, id: NodeId) -> bool {
 /// True when a person can focus the element (HTML §6.6.2), by its kind, `tabindex` or editability.
 pub fn is_focusable(doc: &Document, id: NodeId) -> bool {
     let Some(element) = doc.element(id) else { return false };
-    if is_hidden(doc, id) {
+    if is_hidden(doc, id) || is_inert(doc, id) {
         return false;
     }
     if can_be_disabled(element) && is_disabled(doc, id) {
         return false;
+    }
+    if let Some(root) = element.shadow.and_then(|s| doc.as_shadow(s).filter(|s| s.delegates_focus).map(|_| s)) {
+        return doc.composed_descendants(root).any(|n| is_focusable(doc, n));
     }
     let by_kind = match &*element.local {
         "button" | "select" | "textarea" | "iframe" => true,
@@ -346,41 +352,86 @@ pub fn is_focusable(doc: &Document, id: NodeId) -> bool {
         || element.attr("contenteditable").is_some_and(|v| !v.eq_ignore_ascii_case("false"))
 }
 
-/// True when the element or one around it is hidden by attribute or by its own `style`: `hidden`, `display: none`, a
-/// closed `<dialog>` or the closed part of `<details>`. Stylesheets are not asked here.
+/// True for what takes no part (HTML §6.3): below `inert`, or beside a modal dialog.
+pub fn is_inert(doc: &Document, id: NodeId) -> bool {
+    let is_modal = |n: &NodeId| doc.element(*n).is_some_and(|e| e.overlay == Some(crate::Overlay::Modal));
+    let modal = doc.overlays().iter().rev().find(|o| is_modal(o));
+    let around = || std::iter::once(id).chain(doc.flat_ancestors(id));
+    modal.is_some_and(|m| !around().any(|n| n == *m)) || around().any(|n| doc.element(n).is_some_and(|e| e.has_attr("inert")))
+}
+
+/// True when the element or one around it is not shown: by a stylesheet or its own style (`display`, `visibility`), by `hidden`, in a
+/// closed `<dialog>` or the closed part of `<details>`, or because it stands in no slot.
 pub fn is_hidden(doc: &Document, id: NodeId) -> bool {
+    !is_rendered(doc, id) || is_invisible(doc, id)
+}
+
+/// True when the element has a place on the page, be it an invisible one (HTML §15.1 "being rendered").
+pub fn is_rendered(doc: &Document, id: NodeId) -> bool {
+    if !doc.shadows().is_empty() && doc.is_connected(id) && !doc.is_flat(id) {
+        return false;
+    }
     let mut below = None;
-    for n in std::iter::once(id).chain(doc.ancestors(id)) {
+    for n in std::iter::once(id).chain(doc.flat_ancestors(id)) {
         let Some(element) = doc.element(n) else { continue };
         // What stands in a control or in other media is not shown at all.
         let replaced = ["input", "textarea", "iframe", "img", "video", "audio"].iter().any(|t| element.is_html(t));
         if n != id && replaced {
-            return true;
+            return false;
         }
-        if element.has_attr("hidden") || (element.is_html("dialog") && !element.has_attr("open")) {
-            return true;
-        }
-        if element.attr("style").is_some_and(|s| {
-            s.as_bytes().windows(4).any(|w| w.eq_ignore_ascii_case(b"none"))
-                && crate::style::parse(s).iter().any(|d| d.name == "display" && d.value.eq_ignore_ascii_case("none"))
-        }) {
-            return true;
+        if !is_displayed(doc, n, element) {
+            return false;
         }
         if element.is_html("select") && below.is_some_and(|b| !["option", "optgroup"].iter().any(|t| doc.is_html(b, t))) {
-            return true;
+            return false;
         }
         if element.is_html("details")
             && !element.has_attr("open")
             && below.is_some_and(|b| doc.children(n).find(|c| doc.is_html(*c, "summary")) != Some(b))
         {
-            return true;
-        }
-        if ["script", "style", "template", "head", "noscript"].iter().any(|t| element.is_html(t)) {
-            return true;
+            return false;
         }
         below = Some(n);
     }
-    false
+    true
+}
+
+/// What the element's own style or an author's stylesheet says of a property.
+fn styled(doc: &Document, id: NodeId, element: &Element, property: &'static str) -> Option<String> {
+    let inline = element.attr("style").filter(|s| s.as_bytes().windows(4).any(|w| w.eq_ignore_ascii_case(&property.as_bytes()[..4])));
+    inline
+        .and_then(|s| crate::style::parse(s).into_iter().find(|d| d.name == property))
+        .map(|d| d.value.to_ascii_lowercase())
+        .or_else(|| doc.authored(id, property))
+}
+
+/// Whether the element itself, whatever stands around it, is displayed.
+fn is_displayed(doc: &Document, id: NodeId, element: &Element) -> bool {
+    if let Some(displayed) = element.displayed {
+        return displayed;
+    }
+    match styled(doc, id, element, "display") {
+        Some(display) => display != "none",
+        None => {
+            !(element.has_attr("hidden")
+                || (element.is_html("dialog") && !element.has_attr("open") && element.overlay.is_none())
+                || (element.has_attr("popover") && element.overlay != Some(crate::Overlay::Popover))
+                || ["script", "style", "template", "head", "noscript"].iter().any(|t| element.is_html(t)))
+        }
+    }
+}
+
+/// Whether the element itself shows, as far as style tells: its display, and the visibility that it inherits.
+pub(crate) fn shows(doc: &Document, id: NodeId) -> bool {
+    let Some(element) = doc.element(id) else { return true };
+    is_displayed(doc, id, element) && !is_invisible(doc, id)
+}
+
+/// Whether style takes its visibility.
+fn is_invisible(doc: &Document, id: NodeId) -> bool {
+    let mut chain = std::iter::once(id).chain(doc.flat_ancestors(id));
+    let visibility = chain.find_map(|n| doc.element(n).and_then(|e| styled(doc, n, e, "visibility")));
+    visibility.is_some_and(|v| v == "hidden" || v == "collapse")
 }
 
 /// Sets the text that a select's option list is chosen by: clears the others in a single select.

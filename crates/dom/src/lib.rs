@@ -3,10 +3,12 @@
 //! | module | subject |
 //! |---|---|
 //! | [`tree`] | nodes, insertion, removal, cloning (DOM §4.2) |
+//! | [`shadow`] | shadow trees, slots, the composed and the flat tree (DOM §4.2.2, §4.8) |
 //! | [`element`] | elements, attributes, live form state |
 //! | [`parse`] | HTML text to nodes (HTML §13.2, by html5ever) |
 //! | [`serialize`] | nodes to HTML text (HTML §13.3), indented markup and outline |
 //! | [`selector`] | CSS selectors (Selectors 4, by the `selectors` crate) |
+//! | [`cascade`] | stylesheets, and what the properties of an element come to (CSS Cascade 5) |
 //! | [`css_value`] | values of CSS properties as browsers keep them (CSSOM §6.7.2) |
 //! | [`style`] | declaration lists as in `style` attributes (CSSOM §6.6) |
 //! | [`form`] | values, checkedness, options, labels, disabledness (HTML §4.10) |
@@ -16,6 +18,7 @@
 //! Nothing here knows that a script engine exists: nodes are numbered, and whoever binds the document to a language
 //! keeps its own table from number to object.
 
+pub mod cascade;
 pub mod css_value;
 pub mod element;
 pub mod form;
@@ -24,11 +27,13 @@ pub mod parse;
 pub mod role;
 pub mod selector;
 pub mod serialize;
+pub mod shadow;
 pub mod style;
 pub mod tree;
 
-pub use element::{Attr, Element, FormState, Namespace};
+pub use element::{Attr, Element, FormState, Namespace, Overlay};
 pub use name::accessible_name;
 pub use role::role_of;
 pub use selector::{SelectorError, Selectors};
+pub use shadow::{Shadow, ShadowMode};
 pub use tree::{Document, InsertError, Node, NodeData, NodeId};

@@ -115,7 +115,7 @@ impl Walk<'_> {
 
     fn content(&mut self, id: NodeId) -> String {
         let mut out = String::new();
-        for child in self.doc.children(id) {
+        for child in self.doc.flat_children(id) {
             let block = self.doc.element(child).is_some_and(|e| !is_inline(e));
             if block {
                 out.push(' ');

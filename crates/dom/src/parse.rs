@@ -39,8 +39,8 @@ fn attrs_of(attrs: Vec<Attribute>) -> Vec<Attr> {
         .map(|a| Attr {
             namespace: (!a.name.ns.is_empty()).then(|| Box::from(&*a.name.ns)),
             name: match &a.name.prefix {
-                Some(prefix) => format!("{prefix}:{}", a.name.local).into(),
-                None => (*a.name.local).into(),
+                Some(prefix) if !prefix.is_empty() => format!("{prefix}:{}", a.name.local).into(),
+                _ => (*a.name.local).into(),
             },
             value: a.value.to_string(),
         })

@@ -8,8 +8,8 @@ use precomputed_hash::PrecomputedHash;
 use selectors::attr::{AttrSelectorOperation, CaseSensitivity, NamespaceConstraint};
 use selectors::bloom::BloomFilter;
 use selectors::context::{MatchingContext, MatchingForInvalidation, MatchingMode, NeedsSelectorFlags, QuirksMode, SelectorCaches};
-use selectors::matching::{ElementSelectorFlags, matches_selector_list};
-use selectors::parser::{ParseRelative, SelectorImpl, SelectorList, SelectorParseErrorKind};
+use selectors::matching::{ElementSelectorFlags, matches_selector, matches_selector_list};
+use selectors::parser::{Component, ParseRelative, Selector, SelectorImpl, SelectorList, SelectorParseErrorKind};
 use selectors::{Element as MatchElement, OpaqueElement};
 
 use crate::element::Namespace;
@@ -50,6 +50,22 @@ impl Selectors {
             let column = (parser.current_source_location().column as usize).saturating_sub(1).min(text.encode_utf16().count());
             SelectorError { message: describe(&e.kind), column }
         })
+    }
+
+    /// Reads the selectors of a rule in another (CSS Nesting §3): `&` is what `parent` selects.
+    ///
+    /// # Errors
+    /// As [`Selectors::parse`].
+    pub(crate) fn parse_nested(text: &str, parent: &Self) -> Result<Self, SelectorError> {
+        let mut parser = Parser::new(text);
+        let parsed = SelectorList::parse(&Grammar, &mut parser, ParseRelative::ForNesting);
+        let list = parsed.map_err(|e| SelectorError { message: describe(&e.kind), column: 0 })?;
+        Ok(Self(list.replace_parent_selector(&parent.0)))
+    }
+
+    /// The selectors of the list, one by one.
+    pub(crate) fn each(&self) -> impl Iterator<Item = &Selector<Css>> {
+        self.0.slice().iter()
     }
 
     /// True when the element matches. `scope` is what `:scope` means.
@@ -112,11 +128,67 @@ impl From<SelectorParseErrorKind> for SelectorFault {
     }
 }
 
+/// What the rightmost part of a selector asks for: where a rule is filed, so that few are tried for an element.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub(crate) enum Key {
+    Id(Box<str>),
+    Class(Box<str>),
+    Name(Box<str>),
+    Any,
+}
+
+/// Where a rule's selector is matched from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Reach {
+    /// Elements of the rule's own tree.
+    Own,
+    /// The host of the rule's tree.
+    Host,
+    /// What is slotted into the rule's tree.
+    Slotted,
+    /// A part of a shadow tree that the rule's tree holds.
+    Part,
+}
+
+/// The key of a selector, and what it is about. None for what is about a pseudo-element.
+pub(crate) fn filed(selector: &Selector<Css>) -> Option<(Key, Reach)> {
+    let mut key = Key::Any;
+    let mut reach = Reach::Own;
+    for part in selector.iter() {
+        match part {
+            Component::ID(id) => key = Key::Id(id.0.clone()),
+            Component::Class(class) if !matches!(key, Key::Id(_)) => key = Key::Class(class.0.clone()),
+            Component::LocalName(name) if key == Key::Any => key = Key::Name(name.lower_name.0.clone()),
+            Component::Host(_) => reach = Reach::Host,
+            Component::Slotted(_) => reach = Reach::Slotted,
+            Component::Part(_) => reach = Reach::Part,
+            Component::PseudoElement(_) => return None,
+            _ => {}
+        }
+    }
+    Some((if reach == Reach::Own { key } else { Key::Any }, reach))
+}
+
+/// Whether a selector of a stylesheet matches; `host` is the host of the tree that the stylesheet belongs to.
+pub(crate) fn selects(selector: &Selector<Css>, doc: &Document, id: NodeId, host: Option<NodeId>) -> bool {
+    let mut caches = SelectorCaches::default();
+    let mut context = MatchingContext::new(
+        MatchingMode::Normal,
+        None,
+        &mut caches,
+        QuirksMode::NoQuirks,
+        NeedsSelectorFlags::No,
+        MatchingForInvalidation::No,
+    );
+    context
+        .with_shadow_host(host.map(|h| Handle { doc, id: h }), |context| matches_selector(selector, 0, None, Handle { doc, id }, context))
+}
+
 #[derive(Debug, Clone, PartialEq)]
-struct Css;
+pub(crate) struct Css;
 
 #[derive(Debug, Clone, PartialEq, Eq, Hash, Default)]
-struct Atom(Box<str>, u32);
+pub(crate) struct Atom(Box<str>, u32);
 
 impl From<&str> for Atom {
     fn from(s: &str) -> Self {
@@ -148,7 +220,7 @@ impl ToCss for Atom {
 
 /// Pseudo-classes that depend on the state of the document.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum State {
+pub(crate) enum State {
     Checked,
     Disabled,
     Enabled,
@@ -165,6 +237,8 @@ enum State {
     Required,
     Defined,
     Open,
+    Modal,
+    PopoverOpen,
 }
 
 impl State {
@@ -178,8 +252,7 @@ impl State {
             "focus-within" => Self::FocusWithin,
             "indeterminate" => Self::Indeterminate,
             "link" | "any-link" => Self::Link,
-            "visited" | "hover" | "active" | "target" | "autofill" | "fullscreen" | "modal" | "popover-open" | "user-invalid"
-            | "user-valid" => Self::Never,
+            "visited" | "hover" | "active" | "target" | "autofill" | "fullscreen" | "user-invalid" | "user-valid" => Self::Never,
             "optional" => Self::Optional,
             "placeholder-shown" => Self::PlaceholderShown,
             "read-only" => Self::ReadOnly,
@@ -187,6 +260,8 @@ impl State {
             "required" => Self::Required,
             "defined" => Self::Defined,
             "open" => Self::Open,
+            "modal" => Self::Modal,
+            "popover-open" => Self::PopoverOpen,
             _ => return None,
         })
     }
@@ -200,10 +275,12 @@ impl State {
             }
             Self::Disabled => form::is_disabled(doc, id),
             Self::Enabled => form::can_be_disabled(element) && !form::is_disabled(doc, id),
-            Self::Focus => doc.focused == Some(id),
+            Self::Focus => has_focus(doc, id, element),
             // Selectors 4 §9.4: where a person must see it: always after keys, on text fields after a pointer too.
-            Self::FocusVisible => doc.focused == Some(id) && (!doc.pointed || form::has_text_value(element)),
-            Self::FocusWithin => doc.focused.is_some_and(|f| doc.is_inclusive_ancestor(id, f)),
+            Self::FocusVisible => {
+                has_focus(doc, id, element) && (!doc.pointed || doc.focused.and_then(|f| doc.element(f)).is_some_and(form::has_text_value))
+            }
+            Self::FocusWithin => doc.focused.is_some_and(|f| f == id || doc.flat_ancestors(f).any(|a| a == id)),
             Self::Indeterminate => element.form.indeterminate,
             Self::Link => (element.is_html("a") || element.is_html("area")) && element.has_attr("href"),
             Self::Never => false,
@@ -212,10 +289,17 @@ impl State {
             Self::PlaceholderShown => element.has_attr("placeholder") && form::value(doc, id).is_empty(),
             Self::ReadWrite => form::is_editable(doc, id),
             Self::ReadOnly => !form::is_editable(doc, id),
-            Self::Defined => true,
+            Self::Defined => element.custom || element.namespace != Namespace::Html || !crate::shadow::is_custom_name(&element.local),
             Self::Open => element.has_attr("open"),
+            Self::Modal => element.overlay == Some(crate::Overlay::Modal),
+            Self::PopoverOpen => element.overlay == Some(crate::Overlay::Popover),
         }
     }
+}
+
+/// HTML §4.16.3 `:focus`: the element itself, or the host of a shadow tree with the focus in it.
+fn has_focus(doc: &Document, id: NodeId, element: &crate::Element) -> bool {
+    doc.focused.is_some_and(|f| f == id || element.shadow.is_some_and(|root| doc.is_composed_ancestor(root, f)))
 }
 
 impl selectors::parser::NonTSPseudoClass for State {
@@ -234,7 +318,7 @@ impl ToCss for State {
 
 /// Pseudo-elements parse, as `querySelector` demands, and match no element.
 #[derive(Debug, Clone, PartialEq, Eq)]
-struct PseudoElement(Box<str>);
+pub(crate) struct PseudoElement(Box<str>);
 
 impl selectors::parser::PseudoElement for PseudoElement {}
 impl ToCss for PseudoElement {
@@ -269,6 +353,18 @@ impl<'i> selectors::parser::Parser<'i> for Grammar {
         true
     }
     fn parse_nth_child_of(&self) -> bool {
+        true
+    }
+    fn parse_parent_selector(&self) -> bool {
+        true
+    }
+    fn parse_host(&self) -> bool {
+        true
+    }
+    fn parse_slotted(&self) -> bool {
+        true
+    }
+    fn parse_part(&self) -> bool {
         true
     }
     fn parse_non_ts_pseudo_class(&self, name: &str) -> Result<State, ParseError<SelectorFault>> {
@@ -316,10 +412,13 @@ impl MatchElement for Handle<'_> {
         self.doc.node(self.id).parent.and_then(|p| self.at(p))
     }
     fn parent_node_is_shadow_root(&self) -> bool {
-        false
+        self.doc.node(self.id).parent.is_some_and(|p| self.doc.host_of(p).is_some())
     }
     fn containing_shadow_host(&self) -> Option<Self> {
-        None
+        self.doc.host_of(self.doc.root_of(self.id)).and_then(|host| self.at(host))
+    }
+    fn assigned_slot(&self) -> Option<Self> {
+        self.doc.assigned_slot(self.id).and_then(|slot| self.at(slot))
     }
     fn is_pseudo_element(&self) -> bool {
         false
@@ -380,8 +479,8 @@ impl MatchElement for Handle<'_> {
     fn imported_part(&self, _: &Atom) -> Option<Atom> {
         None
     }
-    fn is_part(&self, _: &Atom) -> bool {
-        false
+    fn is_part(&self, name: &Atom) -> bool {
+        self.element().attr("part").is_some_and(|parts| parts.split_ascii_whitespace().any(|p| p == &*name.0))
     }
     fn is_empty(&self) -> bool {
         self.doc.children(self.id).all(|c| match &self.doc.node(c).data {

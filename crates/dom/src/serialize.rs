@@ -35,6 +35,9 @@ fn tag_name(element: &Element) -> String {
 fn open_tag(out: &mut String, element: &Element, attrs: &[&crate::Attr]) {
     out.push('<');
     out.push_str(&tag_name(element));
+    if let Some(is) = element.is.as_ref().filter(|_| !element.has_attr("is")) {
+        let _ = write!(out, " is=\"{is}\"");
+    }
     for attr in attrs {
         let _ = write!(out, " {}=\"", attr.name);
         escape(out, &attr.value, true);
@@ -67,7 +70,7 @@ fn write_node(doc: &Document, id: NodeId, out: &mut String) {
         NodeData::Doctype(name) => {
             let _ = write!(out, "<!DOCTYPE {name}>");
         }
-        NodeData::Document | NodeData::Fragment => write_children(doc, id, out),
+        NodeData::Document | NodeData::Fragment | NodeData::Shadow(_) => write_children(doc, id, out),
     }
 }
 
@@ -103,6 +106,15 @@ pub fn markup(doc: &Document, id: NodeId) -> String {
 }
 
 fn markup_children(doc: &Document, id: NodeId, depth: usize, out: &mut String) {
+    if let Some(root) = doc.shadow_of(id) {
+        // As HTML writes a shadow tree (HTML §4.12.3).
+        indent(out, depth);
+        let mode = doc.as_shadow(root).map_or("", |s| s.mode.name());
+        let _ = writeln!(out, "<template shadowrootmode=\"{mode}\">");
+        markup_children(doc, root, depth + 1, out);
+        indent(out, depth);
+        out.push_str("</template>\n");
+    }
     for child in doc.children(id) {
         match &doc.node(child).data {
             NodeData::Text(text) => {
@@ -146,7 +158,7 @@ fn markup_element(doc: &Document, id: NodeId, element: &Element, depth: usize, o
         out.push('\n');
         return;
     }
-    let text_only = doc.children(id).all(|c| !matches!(doc.node(c).data, NodeData::Element(_)));
+    let text_only = element.shadow.is_none() && doc.children(id).all(|c| !matches!(doc.node(c).data, NodeData::Element(_)));
     if element.is_html("textarea") {
         escape(out, &form::value(doc, id), false);
     } else if text_only {
@@ -178,7 +190,7 @@ pub fn outline(doc: &Document, id: NodeId) -> String {
 }
 
 fn outline_children(doc: &Document, id: NodeId, depth: usize, out: &mut String) {
-    for child in doc.children(id) {
+    for child in doc.flat_children(id) {
         match &doc.node(child).data {
             NodeData::Text(text) => {
                 let text = collapse(text);
@@ -187,6 +199,8 @@ fn outline_children(doc: &Document, id: NodeId, depth: usize, out: &mut String) 
                     let _ = writeln!(out, "“{text}”");
                 }
             }
+            // What is not displayed is not found.
+            NodeData::Element(_) if !form::shows(doc, child) => {}
             NodeData::Element(element) => {
                 let line = outline_line(doc, child, element);
                 let deeper = if line.is_empty() { depth } else { depth + 1 };
@@ -196,7 +210,7 @@ fn outline_children(doc: &Document, id: NodeId, depth: usize, out: &mut String) 
                     out.push('\n');
                 }
                 let name = crate::accessible_name(doc, child);
-                let told = !line.is_empty() && !name.is_empty() && collapse(&doc.text_content(child)) == name;
+                let told = !line.is_empty() && !name.is_empty() && collapse(&doc.flat_text(child)) == name;
                 if !told {
                     outline_children(doc, child, deeper, out);
                 }

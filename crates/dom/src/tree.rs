@@ -2,7 +2,9 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::element::{Attr, Element, Namespace};
+use crate::cascade::Styles;
+use crate::element::{Attr, Element, Namespace, Overlay};
+use crate::shadow::Shadow;
 
 /// The number of a node in its document. Numbers are never used twice, so a stale one finds a detached node.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
@@ -17,6 +19,8 @@ pub enum NodeData {
     Doctype(String),
     /// A document fragment, also the contents of a template.
     Fragment,
+    /// A shadow root: a fragment that belongs to an element.
+    Shadow(Box<Shadow>),
     /// An element.
     Element(Box<Element>),
     /// Text.
@@ -51,10 +55,33 @@ pub enum InsertError {
     NotFound,
 }
 
+/// A count of changes, which makes no two documents differ.
+#[derive(Debug, Clone, Copy, Default)]
+struct Version(u64);
+
+impl PartialEq for Version {
+    fn eq(&self, _: &Self) -> bool {
+        true
+    }
+}
+impl Eq for Version {}
+
 /// A document: an arena of nodes of which node 0 is the document node.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Document {
     nodes: Vec<Node>,
+    /// The shadow roots, in the order in which they were made.
+    #[serde(default)]
+    pub(crate) shadows: Vec<NodeId>,
+    /// What stands in the top layer, in the order in which it came there.
+    #[serde(default)]
+    overlays: Vec<NodeId>,
+    /// Its stylesheets.
+    #[serde(skip)]
+    pub(crate) styles: Styles,
+    /// How often it was changed.
+    #[serde(skip)]
+    version: Version,
     /// The element that has the focus.
     pub focused: Option<NodeId>,
     /// True when the last input came from a pointer: the focus is indicated on text fields alone then.
@@ -74,7 +101,15 @@ impl Document {
 
     /// An empty document: the document node alone.
     pub fn new() -> Self {
-        let mut doc = Self { nodes: Vec::new(), focused: None, pointed: false };
+        let mut doc = Self {
+            nodes: Vec::new(),
+            shadows: Vec::new(),
+            overlays: Vec::new(),
+            styles: Styles::default(),
+            version: Version::default(),
+            focused: None,
+            pointed: false,
+        };
         doc.push(NodeData::Document);
         doc
     }
@@ -133,7 +168,13 @@ impl Document {
         (id.0 as usize) < self.nodes.len()
     }
 
+    /// How often the document was changed: what was found out at one count holds while it lasts.
+    pub(crate) fn version(&self) -> u64 {
+        self.version.0
+    }
+
     fn node_mut(&mut self, id: NodeId) -> &mut Node {
+        self.version.0 += 1;
         &mut self.nodes[id.0 as usize]
     }
 
@@ -218,9 +259,9 @@ impl Document {
         self.ancestors(id).last().unwrap_or(id)
     }
 
-    /// True when the node stands in the document.
+    /// True when the node stands in the document, or in a shadow tree of an element there.
     pub fn is_connected(&self, id: NodeId) -> bool {
-        self.root_of(id) == Self::ROOT
+        self.composed_root_of(id) == Self::ROOT
     }
 
     /// `<html>`.
@@ -257,13 +298,35 @@ impl Document {
             Some(next) => self.node_mut(next).prev = prev,
             None => self.node_mut(parent).last = prev,
         }
+        self.forget_sheet(parent);
+        if !self.overlays.is_empty() {
+            // What leaves the document leaves the top layer.
+            let gone: Vec<NodeId> = self.overlays.iter().copied().filter(|o| self.is_composed_ancestor(id, *o)).collect();
+            gone.into_iter().for_each(|o| self.set_overlay(o, None));
+        }
         let node = self.node_mut(id);
         (node.parent, node.prev, node.next) = (None, None, None);
         if let Some(focused) = self.focused
-            && self.is_inclusive_ancestor(id, focused)
+            && self.is_composed_ancestor(id, focused)
         {
             // HTML §6.6.4 "focus fixup": a focused element that leaves the document loses the focus without events.
             self.focused = None;
+        }
+    }
+
+    /// What stands in the top layer, in the order in which it came there.
+    pub fn overlays(&self) -> &[NodeId] {
+        &self.overlays
+    }
+
+    /// Puts an element into the top layer, or takes it out.
+    pub fn set_overlay(&mut self, id: NodeId, overlay: Option<Overlay>) {
+        self.overlays.retain(|o| *o != id);
+        if overlay.is_some() {
+            self.overlays.push(id);
+        }
+        if let Some(element) = self.element_mut(id) {
+            element.overlay = overlay;
         }
     }
 
@@ -274,6 +337,8 @@ impl Document {
 
     fn link(&mut self, parent: NodeId, child: NodeId, before: Option<NodeId>) {
         self.detach(child);
+        self.forget_sheet(parent);
+        self.forget_sheets_in(child);
         let prev = match before {
             Some(before) => self.node(before).prev,
             None => self.node(parent).last,
@@ -298,8 +363,10 @@ impl Document {
     /// # Errors
     /// [`InsertError`] where the standard throws; nothing has changed then.
     pub fn insert(&mut self, parent: NodeId, child: NodeId, before: Option<NodeId>) -> Result<(), InsertError> {
-        let takes_children = matches!(self.node(parent).data, NodeData::Document | NodeData::Fragment | NodeData::Element(_));
-        if !takes_children || self.is_inclusive_ancestor(child, parent) || matches!(self.node(child).data, NodeData::Document) {
+        let takes_children =
+            matches!(self.node(parent).data, NodeData::Document | NodeData::Fragment | NodeData::Shadow(_) | NodeData::Element(_));
+        let fits = !matches!(self.node(child).data, NodeData::Document);
+        if !takes_children || !fits || self.is_composed_ancestor(child, parent) {
             return Err(InsertError::Hierarchy);
         }
         if matches!(self.node(parent).data, NodeData::Document) {
@@ -322,7 +389,7 @@ impl Document {
                 before = self.node(child).next;
             }
         }
-        if matches!(self.node(child).data, NodeData::Fragment) {
+        if matches!(self.node(child).data, NodeData::Fragment | NodeData::Shadow(_)) {
             let children: Vec<_> = self.children(child).collect();
             for c in children {
                 self.link(parent, c, before);
@@ -338,7 +405,7 @@ impl Document {
         match &self.node(id).data {
             NodeData::Text(text) | NodeData::Comment(text) => text.clone(),
             NodeData::Document | NodeData::Doctype(_) => String::new(),
-            NodeData::Fragment | NodeData::Element(_) => {
+            NodeData::Fragment | NodeData::Shadow(_) | NodeData::Element(_) => {
                 let mut out = String::new();
                 for n in self.descendants(id) {
                     if let NodeData::Text(text) = &self.node(n).data {
@@ -355,7 +422,7 @@ impl Document {
         match &mut self.node_mut(id).data {
             NodeData::Text(old) | NodeData::Comment(old) => text.clone_into(old),
             NodeData::Document | NodeData::Doctype(_) => {}
-            NodeData::Fragment | NodeData::Element(_) => {
+            NodeData::Fragment | NodeData::Shadow(_) | NodeData::Element(_) => {
                 while let Some(child) = self.node(id).first {
                     self.detach(child);
                 }
@@ -370,8 +437,12 @@ impl Document {
     /// A copy (DOM §4.4 "clone a node"); with `deep` of all below too, template contents included.
     pub fn clone_node(&mut self, id: NodeId, deep: bool) -> NodeId {
         let mut data = self.node(id).data.clone();
+        let mut shadow = None;
         if let NodeData::Element(element) = &mut data {
             let contents = element.template.take();
+            shadow = element.shadow.take();
+            element.assigned.clear();
+            (element.custom, element.overlay) = (false, None);
             // HTML: cloning steps of input copy value and checkedness; of textarea the raw value. An option's are not.
             if !(element.is_html("input") || element.is_html("textarea")) {
                 element.form = crate::FormState::default();
@@ -389,7 +460,21 @@ impl Document {
                 self.append(copy, child);
             }
         }
+        if let Some(root) = shadow {
+            self.clone_shadow(root, copy);
+        }
         copy
+    }
+
+    /// A shadow tree that may be cloned goes with its host, whole.
+    fn clone_shadow(&mut self, root: NodeId, host: NodeId) {
+        let Some(shadow) = self.as_shadow(root).filter(|s| s.clonable).cloned() else { return };
+        let Some(copy) = self.attach_shadow(Shadow { host, ..shadow }) else { return };
+        let children: Vec<_> = self.children(root).collect();
+        for child in children {
+            let child = self.clone_node(child, true);
+            self.append(copy, child);
+        }
     }
 
     /// DOM §4.4 "equals": of one kind, with equal attributes in any order and equal children.
@@ -421,26 +506,38 @@ impl Document {
     pub fn snapshot(&self) -> (Self, Vec<NodeId>) {
         let mut out = Self::new();
         let mut numbers = vec![Self::ROOT];
-        self.copy_children(Self::ROOT, Self::ROOT, &mut out, &mut numbers);
+        self.copy_children(Self::ROOT, Self::ROOT, self.is_styled(), &mut out, &mut numbers);
         out.focused = self.focused.and_then(|f| numbers.iter().position(|n| *n == f)).map(|at| NodeId(at as u32));
+        let place = |o: &NodeId| numbers.iter().position(|n| n == o).map(|at| NodeId(at as u32));
+        out.overlays = self.overlays.iter().filter_map(place).collect();
         out.pointed = self.pointed;
         (out, numbers)
     }
 
-    fn copy_children(&self, from: NodeId, to: NodeId, out: &mut Self, numbers: &mut Vec<NodeId>) {
+    fn copy_children(&self, from: NodeId, to: NodeId, styled: bool, out: &mut Self, numbers: &mut Vec<NodeId>) {
+        if let Some(root) = self.shadow_of(from)
+            && let Some(shadow) = self.as_shadow(root)
+            && let Some(copy) = out.attach_shadow(Shadow { host: to, ..shadow.clone() })
+        {
+            numbers.push(root);
+            self.copy_children(root, copy, styled, out, numbers);
+        }
         for child in self.children(from) {
             let copy = match &self.node(child).data {
                 NodeData::Comment(_) => continue,
                 NodeData::Element(element) => {
                     let mut element = element.clone();
-                    element.template = None;
+                    (element.template, element.shadow) = (None, None);
+                    if styled {
+                        element.displayed = Some(crate::form::shows(self, child));
+                    }
                     out.push(NodeData::Element(element))
                 }
                 other => out.push(other.clone()),
             };
             numbers.push(child);
             out.append(to, copy);
-            self.copy_children(child, copy, out, numbers);
+            self.copy_children(child, copy, styled, out, numbers);
         }
     }
 

@@ -43,7 +43,7 @@ class Event {
   set returnValue(value) { if (!value) this.preventDefault(); }
   composedPath() {
     const s = this[EVENT];
-    return s.currentTarget ? s.path.slice() : [];
+    return s.currentTarget ? openPath(s) : [];
   }
   stopPropagation() { this[EVENT].stop = true; }
   stopImmediatePropagation() { this[EVENT].stop = this[EVENT].stopNow = true; }
@@ -95,7 +95,7 @@ const CompositionEvent = eventClass('CompositionEvent', UIEvent, { data: '' });
 const TouchEvent = eventClass('TouchEvent', UIEvent, { ...MODIFIERS, touches: [], targetTouches: [], changedTouches: [] });
 const ClipboardEvent = eventClass('ClipboardEvent', Event, { clipboardData: null });
 const SubmitEvent = eventClass('SubmitEvent', Event, { submitter: null });
-const ToggleEvent = eventClass('ToggleEvent', Event, { oldState: '', newState: '' });
+const ToggleEvent = eventClass('ToggleEvent', Event, { oldState: '', newState: '', source: null });
 const AnimationEvent = eventClass('AnimationEvent', Event, { animationName: '', elapsedTime: 0, pseudoElement: '' });
 const TransitionEvent = eventClass('TransitionEvent', Event, { propertyName: '', elapsedTime: 0, pseudoElement: '' });
 const ErrorEvent = eventClass('ErrorEvent', Event, { message: '', filename: '', lineno: 0, colno: 0, error: undefined });
@@ -168,13 +168,97 @@ expose(EventTarget);
 let currentEvent;
 accessor(globalThis, 'event', () => currentEvent, () => {});
 
+/** True once there is a shadow root: before that, paths are plain. */
+let shadowed = false;
+const isNode = (target) => target != null && ID in target;
+const composedContains = (node, other) => isNode(other) && native.composed_contains(node[ID], other[ID]);
+/** DOM §2.6 "retarget": what stands for `target` where `at` stands: the host of the shadow tree that it must not look into. */
+const retarget = (target, at) => {
+  while (isNode(target)) {
+    const root = native.root(target[ID]);
+    const host = native.host(root);
+    if (host < 0 || composedContains(wrap(root), at)) return target;
+    target = wrap(host);
+  }
+  return target;
+};
 /** The targets that an event passes, innermost first (DOM §2.9): ancestors, then the window of a connected node. */
 const pathOf = (event, target) => {
-  if (!(ID in target)) return [target];
+  if (!isNode(target)) return [target];
   const path = native.path(target[ID]).map(wrap);
   // The window hears what passes its document, but for `load`.
   if (path[path.length - 1] === document && event[EVENT].type !== 'load') path.push(globalThis);
   return path;
+};
+/** The next target of an event (DOM §4.2.4, §4.8 "get the parent"): the slot before the parent, the host where the event is composed. */
+const nextTarget = (event, node, first) => {
+  if (node === globalThis) return null;
+  if (node === document) return event[EVENT].type === 'load' ? null : globalThis;
+  const slot = native.assigned_slot(node[ID]);
+  if (slot >= 0) return wrap(slot);
+  const host = native.host(node[ID]);
+  if (host < 0) return node.parentNode;
+  return !event[EVENT].composed && native.root(first[ID]) === node[ID] ? null : wrap(host);
+};
+const isClosed = (node) => isNode(node) && node instanceof ShadowRoot && node.mode === 'closed';
+/**
+ * The path through shadow trees (DOM §2.9 steps 5.1 to 5.9): the targets, and beside each what the event's target and related target
+ * are there. `adjusted` is null where the target is that of the step before.
+ */
+const composedSteps = (event, target) => {
+  const first = target;
+  const related = event[EVENT].relatedTarget;
+  const steps = [];
+  const add = (item, adjusted, relatedTarget, slotInClosed) => steps.push({ item, adjusted, relatedTarget, slotInClosed, closedRoot: isClosed(item) });
+  let relatedTarget = retarget(related, target);
+  if (target === relatedTarget && target !== related) return steps;
+  add(target, target, relatedTarget, false);
+  let slottable = native.assigned_slot(target[ID]) >= 0 ? target : null;
+  for (let parent = nextTarget(event, target, first); parent; ) {
+    let slotInClosed = false;
+    if (slottable) {
+      slottable = null;
+      slotInClosed = isClosed(parent.getRootNode());
+    }
+    if (isNode(parent) && native.assigned_slot(parent[ID]) >= 0) slottable = parent;
+    relatedTarget = retarget(related, parent);
+    if (parent === globalThis || composedContains(wrap(native.root(target[ID])), parent)) add(parent, null, relatedTarget, slotInClosed);
+    else if (parent === relatedTarget) break;
+    else {
+      target = parent;
+      add(parent, target, relatedTarget, slotInClosed);
+    }
+    parent = nextTarget(event, parent, first);
+  }
+  return steps;
+};
+/** Sets the target and the related target for the step of the path that is called next. */
+const aim = (state, i) => {
+  const { steps } = state;
+  state.relatedTarget = steps[i].relatedTarget;
+  while (i >= 0 && steps[i].adjusted === null) i--;
+  state.target = steps[i]?.adjusted ?? null;
+  state.at = i;
+};
+/** DOM §2.4 `composedPath`: what of the path may be known where the event is. */
+const openPath = ({ steps, path, currentTarget }) => {
+  if (!steps) return path.slice();
+  const at = path.indexOf(currentTarget);
+  const levels = [];
+  let level = 0;
+  for (let i = path.length - 1; i >= 0; i--) {
+    if (steps[i].closedRoot) level++;
+    levels[i] = level;
+    if (steps[i].slotInClosed) level--;
+  }
+  const out = [path[at]];
+  for (const [step, add] of [[-1, (x) => out.unshift(x)], [1, (x) => out.push(x)]]) {
+    let most = levels[at];
+    for (let i = at + step; i >= 0 && i < path.length; i += step) {
+      if (levels[i] <= most) { add(path[i]); most = Math.min(most, levels[i]); }
+    }
+  }
+  return out;
 };
 
 const callListeners = (target, event, capture) => {
@@ -211,27 +295,40 @@ const dispatch = (event, target) => {
   const s = event[EVENT];
   s.dispatching = true;
   s.target = target;
-  s.path = pathOf(event, target);
+  s.steps = shadowed && isNode(target) ? composedSteps(event, target) : null;
+  s.path = s.steps ? s.steps.map((step) => step.item) : pathOf(event, target);
   const clicked = s.type === 'click' && event instanceof MouseEvent ? activationTarget(s.path, s.bubbles) : null;
   const undo = clicked ? beforeActivation(clicked) : null;
   if (!isHeard(s)) s.stop = true;
   for (let i = s.path.length - 1; i >= 0 && !s.stop; i--) {
-    s.phase = i === 0 ? 2 : 1;
+    if (s.steps) aim(s, i);
+    s.phase = i === 0 || s.steps?.[i].adjusted ? 2 : 1;
     callListeners(s.path[i], event, true);
   }
   for (let i = 0; i < s.path.length && !s.stop; i++) {
-    if (i > 0 && !s.bubbles) break;
-    s.phase = i === 0 ? 2 : 3;
+    const atTarget = i === 0 || s.steps?.[i].adjusted;
+    if (!atTarget && !s.bubbles) { if (s.steps) continue; else break; }
+    if (s.steps) aim(s, i);
+    s.phase = atTarget ? 2 : 3;
     callListeners(s.path[i], event, false);
   }
   s.phase = 0;
   s.currentTarget = null;
   s.dispatching = s.stop = s.stopNow = false;
+  if (s.steps) settleTargets(s);
   if (clicked) {
     if (s.canceled) undo?.();
     else if (undo !== NOTHING) activate(clicked, event);
   }
   return !s.canceled;
+};
+
+/** What stays of the targets once all was called: nothing where they stand in a shadow tree (DOM §2.9 steps 5.10, 11). */
+const settleTargets = (s) => {
+  const last = s.steps.findLast((step) => step.adjusted !== null);
+  const hidden = (node) => isNode(node) && native.host(native.root(node[ID])) >= 0;
+  s.target = last ? last.adjusted : s.target;
+  if (last && (hidden(last.adjusted) || hidden(last.relatedTarget))) s.target = s.relatedTarget = null;
 };
 
 /** Dispatches an event that the user agent made: `isTrusted` is true. */

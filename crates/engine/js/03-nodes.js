@@ -43,13 +43,11 @@ class Node extends EventTarget {
   get textContent() { return this.nodeType === 9 || this.nodeType === 10 ? null : native.text(this[ID]); }
   set textContent(value) {
     if (this instanceof CharacterData) { this.data = value; return; }
-    const removed = mutationSinks.length ? [...this.childNodes] : [];
-    native.set_text(this[ID], value == null ? '' : String(value));
-    if (mutationSinks.length) notify({ type: 'childList', target: this, addedNodes: [...this.childNodes], removedNodes: removed });
+    replaceAll(this, () => native.set_text(this[ID], value == null ? '' : String(value)));
   }
   hasChildNodes() { return native.first(this[ID]) >= 0; }
   contains(other) { return other != null && native.contains(this[ID], idOf(other)); }
-  getRootNode() { return wrap(native.root(this[ID])); }
+  getRootNode(options) { return wrap(options?.composed ? native.composed_root(this[ID]) : native.root(this[ID])); }
   isSameNode(other) { return this === other; }
   isEqualNode(other) { return other != null && native.equal(this[ID], idOf(other)); }
   compareDocumentPosition(other) { return native.compare(this[ID], idOf(other)); }
@@ -67,7 +65,7 @@ class Node extends EventTarget {
   replaceChild(node, old) {
     idOf(node);
     if (native.parent(idOf(old)) !== this[ID]) throw new DOMException('The node to be replaced is not a child of this node.', 'NotFoundError');
-    if (node === old) return old;
+    if (node === old) return insertNode(this, node, node.nextSibling);
     if (this instanceof Document) {
       // It holds one element, so the old one has to make room first.
       const next = old.nextSibling === node ? node.nextSibling : old.nextSibling;
@@ -76,11 +74,13 @@ class Node extends EventTarget {
       return old;
     }
     // What cannot be inserted must leave the old one in its place.
-    insertNode(this, node, old);
-    removeNode(old);
+    changing(() => {
+      insertNode(this, node, old);
+      removeNode(old);
+    });
     return old;
   }
-  cloneNode(deep = false) { return wrap(native.clone(this[ID], !!deep)); }
+  cloneNode(deep = false) { return cloned(this, deep, !inTemplate(this)); }
   normalize() {
     for (const text of [...descendantsOf(this)].filter((n) => n.nodeType === 3)) {
       if (!text.parentNode) continue;
@@ -109,22 +109,69 @@ const insertNode = (parent, node, before) => {
   const id = idOf(node, 'The node to insert');
   const beforeId = before === null ? -1 : idOf(before, 'The node before which to insert');
   const watched = mutationSinks.length > 0;
-  const added = watched ? (node.nodeType === 11 ? [...node.childNodes] : [node]) : null;
+  const many = watched || definitions.size > 0 ? (node.nodeType === 11 ? [...node.childNodes] : [node]) : null;
   const oldParent = watched ? node.parentNode : null;
-  const fault = native.insert(parent[ID], id, beforeId);
-  if (fault !== 0) throw INSERT_ERRORS[fault]();
+  const moved = definitions.size > 0 && node.parentNode ? candidates(node) : null;
+  const leaving = moved && node.isConnected ? moved : null;
+  const insert = () => {
+    const fault = native.insert(parent[ID], id, beforeId);
+    if (fault !== 0) throw INSERT_ERRORS[fault]();
+    if (leaving) reactToRemoval(leaving);
+    if (moved) for (const element of moved) leaveForm(element, node);
+    if (definitions.size > 0) for (const n of many) reactToInsert(n);
+  };
+  if (definitions.size > 0) changing(insert);
+  else insert();
   if (watched) {
     if (oldParent) notify({ type: 'childList', target: oldParent, addedNodes: [], removedNodes: [node] });
-    notify({ type: 'childList', target: parent, addedNodes: added, removedNodes: [], nextSibling: before, previousSibling: added[0]?.previousSibling ?? null });
+    notify({ type: 'childList', target: parent, addedNodes: many, removedNodes: [], nextSibling: before, previousSibling: many[0]?.previousSibling ?? null });
   }
+  if (shadowed) slotsChanged();
   if (native.has_active_content(id)) afterInsert(node);
   return node;
 };
 const removeNode = (node) => {
   const watched = mutationSinks.length > 0;
   const [parent, previousSibling, nextSibling] = watched ? [node.parentNode, node.previousSibling, node.nextSibling] : [];
-  native.detach(node[ID]);
+  const leaving = definitions.size > 0 && node.isConnected ? candidates(node) : null;
+  const remove = () => {
+    native.detach(node[ID]);
+    if (leaving) reactToRemoval(leaving);
+    if (definitions.size > 0) candidates(node).forEach(associate);
+  };
+  if (definitions.size > 0) changing(remove);
+  else remove();
   if (watched && parent) notify({ type: 'childList', target: parent, addedNodes: [], removedNodes: [node], previousSibling, nextSibling });
+  if (shadowed) slotsChanged();
+};
+/** Replaces all children in one go. */
+const replaceAll = (parent, work) => {
+  const watched = mutationSinks.length > 0;
+  const removed = watched ? [...parent.childNodes] : [];
+  const replace = () => {
+    const leaving = definitions.size > 0 && parent.isConnected ? candidates(parent).filter((e) => e !== parent && e.getRootNode() !== parent.shadowRoot) : [];
+    work();
+    reactToRemoval(leaving);
+    leaving.forEach(associate);
+    if (definitions.size > 0) for (const child of parent.childNodes) reactToInsert(child);
+  };
+  if (definitions.size > 0) changing(replace);
+  else replace();
+  if (watched) notify({ type: 'childList', target: parent, addedNodes: [...parent.childNodes], removedNodes: removed });
+  if (shadowed) slotsChanged();
+};
+const setInnerHTML = (node, html) => replaceAll(node, () => {
+  native.set_inner_html(node[ID], html == null ? '' : String(html));
+  if (definitions.size > 0 && !inTemplate(node)) for (const child of node.childNodes) upgradeAll(child);
+});
+const upgradeAll = (node) => { for (const element of candidates(node)) enqueueUpgrade(element); };
+/** The contents of templates belong to a document of their own, in which nothing becomes a custom element. */
+const inTemplate = (node) => definitions.size > 0 && wrap(native.root(node[ID]))[INERT] === true;
+const INERT = Symbol('inert');
+const cloned = (node, deep, upgrades) => {
+  const copy = wrap(native.clone(node[ID], !!deep));
+  if (upgrades && definitions.size > 0) changing(() => upgradeAll(copy));
+  return copy;
 };
 /** HTML §6.6.4: `autofocus` of what was inserted into the document. */
 const afterInsert = (node) => {
@@ -180,7 +227,6 @@ class Text extends CharacterData {
     for (let n = first; n?.nodeType === 3; n = n.nextSibling) out += n.data;
     return out;
   }
-  get assignedSlot() { return null; }
   splitText(offset) {
     const rest = document.createTextNode(this.data.slice(offset));
     this.data = this.data.slice(0, offset);
@@ -309,45 +355,53 @@ mixin({
   get childElementCount() { return native.child_elements(this[ID]).length; },
   get firstElementChild() { return wrap(native.child_elements(this[ID])[0] ?? -1); },
   get lastElementChild() { return wrap(native.child_elements(this[ID]).at(-1) ?? -1); },
-  append(...nodes) { insertNode(this, oneNode(nodes, this), null); },
-  prepend(...nodes) { insertNode(this, oneNode(nodes, this), this.firstChild); },
+  append(...nodes) { changing(() => insertNode(this, oneNode(nodes, this), null)); },
+  prepend(...nodes) { changing(() => insertNode(this, oneNode(nodes, this), this.firstChild)); },
   replaceChildren(...nodes) {
-    const node = oneNode(nodes, this);
-    if (node.contains(this)) throw new DOMException('A node cannot hold itself.', 'HierarchyRequestError');
-    while (this.firstChild) removeNode(this.firstChild);
-    insertNode(this, node, null);
+    changing(() => {
+      const node = oneNode(nodes, this);
+      if (node.contains(this)) throw new DOMException('A node cannot hold itself.', 'HierarchyRequestError');
+      while (this.firstChild) removeNode(this.firstChild);
+      insertNode(this, node, null);
+    });
   },
   querySelector(selector) { return wrap(native.query(this[ID], String(selector))); },
   querySelectorAll(selector) { return staticList(native.query_all(this[ID], String(selector)).map(wrap)); },
 }, DocumentFragment);
 const PARENT_NODE = Object.getOwnPropertyDescriptors(DocumentFragment.prototype);
 
+/** DOM §4.2.8, viable siblings: the next one on a side that is not among the nodes which are about to be inserted. */
+const viable = (node, side, nodes) => {
+  let stays = node[side];
+  while (stays && nodes.includes(stays)) stays = stays[side];
+  return stays;
+};
 const CHILD_NODE = {
   remove() { if (this.parentNode) removeNode(this); },
-  // DOM §4.2.8: the nodes to be inserted may stand beside this one, so what stays there is found first.
   before(...nodes) {
     const parent = this.parentNode;
     if (!parent) return;
-    let stays = this.previousSibling;
-    while (stays && nodes.includes(stays)) stays = stays.previousSibling;
-    const node = oneNode(nodes, parent);
-    parent.insertBefore(node, stays ? stays.nextSibling : parent.firstChild);
+    const stays = viable(this, 'previousSibling', nodes);
+    changing(() => {
+      const node = oneNode(nodes, parent);
+      parent.insertBefore(node, stays ? stays.nextSibling : parent.firstChild);
+    });
   },
   after(...nodes) {
     const parent = this.parentNode;
     if (!parent) return;
-    let stays = this.nextSibling;
-    while (stays && nodes.includes(stays)) stays = stays.nextSibling;
-    parent.insertBefore(oneNode(nodes, parent), stays);
+    const stays = viable(this, 'nextSibling', nodes);
+    changing(() => parent.insertBefore(oneNode(nodes, parent), stays));
   },
   replaceWith(...nodes) {
     const parent = this.parentNode;
     if (!parent) return;
-    let stays = this.nextSibling;
-    while (stays && nodes.includes(stays)) stays = stays.nextSibling;
-    const node = oneNode(nodes, parent);
-    if (this.parentNode === parent) parent.replaceChild(node, this);
-    else parent.insertBefore(node, stays);
+    const stays = viable(this, 'nextSibling', nodes);
+    changing(() => {
+      const node = oneNode(nodes, parent);
+      if (this.parentNode === parent) parent.replaceChild(node, this);
+      else parent.insertBefore(node, stays);
+    });
   },
 };
 mixin(CHILD_NODE, CharacterData, DocumentType);
@@ -360,5 +414,4 @@ expose(Node, CharacterData, Text, Comment, DocumentType, DocumentFragment, Attr,
   HTMLFormControlsCollection, HTMLOptionsCollection);
 class CDATASection extends Text {}
 class ProcessingInstruction extends CharacterData {}
-class ShadowRoot extends DocumentFragment {}
-expose(CDATASection, ProcessingInstruction, ShadowRoot);
+expose(CDATASection, ProcessingInstruction);

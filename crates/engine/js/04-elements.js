@@ -166,14 +166,8 @@ class Element extends Node {
       return map;
     })();
   }
-  get shadowRoot() { return null; }
-  get assignedSlot() { return null; }
   get innerHTML() { return native.inner_html(this[ID]); }
-  set innerHTML(html) {
-    const removed = mutationSinks.length ? [...this.childNodes] : [];
-    native.set_inner_html(this[ID], html == null ? '' : String(html));
-    if (mutationSinks.length) notify({ type: 'childList', target: this, addedNodes: [...this.childNodes], removedNodes: removed });
-  }
+  set innerHTML(html) { setInnerHTML(this, html); }
   get outerHTML() { return native.outer_html(this[ID]); }
   set outerHTML(html) { this.replaceWith(parseFragment(this.parentNode ?? document.body, html)); }
   insertAdjacentHTML(where, html) {
@@ -197,7 +191,10 @@ class Element extends Node {
   }
   setAttributeNS(ns, name, value) {
     if (ns == null || ns === '') return changeAttribute(this, String(name), String(value));
+    const local = String(name).replace(/^[^:]*:/, '');
+    const old = customOf(this) ? this.getAttributeNS(ns, local) : null;
     native.set_attr_ns(this[ID], String(ns), String(name), String(value));
+    if (customOf(this)) changing(() => reactToAttribute(this, local, old, String(value), String(ns)));
   }
   removeAttribute(name) { changeAttribute(this, attributeName(this, name), null); }
   removeAttributeNS(ns, local) {
@@ -224,11 +221,14 @@ class Element extends Node {
   getElementsByTagName(name) { return byTag(this, name); }
   getElementsByTagNameNS(_, name) { return byTag(this, name); }
   getElementsByClassName(names) { return byClass(this, names); }
-  attachShadow() { throw new DOMException('Shadow trees are not part of this stage yet.', 'NotSupportedError'); }
   // There is no layout: boxes are empty, scrolling is remembered.
   getBoundingClientRect() { return new DOMRect(0, 0, 0, 0); }
   getClientRects() { return []; }
-  checkVisibility() { return this.isConnected && !native.hidden(this[ID]); }
+  checkVisibility(options) {
+    if (!this.isConnected || !native.rendered(this[ID]) || native.computed(this[ID], 'display') === 'contents') return false;
+    if ((options?.visibilityProperty || options?.checkVisibilityCSS) && native.computed(this[ID], 'visibility') !== 'visible') return false;
+    return !((options?.opacityProperty || options?.checkOpacity) && native.computed(this[ID], 'opacity') === '0');
+  }
   scrollIntoView() {}
   scrollTo(x, y) { setScroll(this, typeof x === 'object' ? x.left : x, typeof x === 'object' ? x.top : y); }
   scroll(x, y) { this.scrollTo(x, y); }
@@ -246,7 +246,6 @@ class Element extends Node {
   hasPointerCapture() { return false; }
   setPointerCapture() {}
   releasePointerCapture() {}
-  getAnimations() { return []; }
 }
 const SCROLL = Symbol('scroll');
 const setScroll = (element, left, top) => {
@@ -256,14 +255,26 @@ const setScroll = (element, left, top) => {
 const attributeName = (element, name) => (native.is_html(element[ID]) ? String(name).toLowerCase() : String(name));
 const changeAttribute = (element, name, value) => {
   const watched = mutationSinks.length > 0;
-  const oldValue = watched ? native.attr(element[ID], name) ?? null : null;
+  const custom = definitions.size > 0;
+  const oldValue = watched || custom ? native.attr(element[ID], name) ?? null : null;
+  const isOpening = name === 'open' && value !== null && element.hasAttribute('open');
   if (value === null) {
     if (!native.remove_attr(element[ID], name)) return;
   } else native.set_attr(element[ID], name, value);
   if (name.startsWith('on')) setHandlerAttribute(element, name, value);
+  if (name === 'open' && !isOpening && element instanceof HTMLDetailsElement) detailsChanged(element, value !== null);
+  if (custom) {
+    if (element[CUSTOM]) changing(() => reactToAttribute(element, name, oldValue, value, null));
+    else if (name === 'disabled' && element instanceof HTMLFieldSetElement) changing(() => candidates(element).forEach(associate));
+  }
+  if (shadowed && (name === 'slot' || name === 'name')) slotsChanged();
   if (watched) notify({ type: 'attributes', target: element, attributeName: name, attributeNamespace: null, oldValue, addedNodes: [], removedNodes: [] });
 };
-const parseFragment = (context, html) => wrap(native.fragment(context[ID], String(html)));
+const parseFragment = (context, html) => {
+  const fragment = wrap(native.fragment(context[ID], String(html)));
+  if (definitions.size > 0 && !inTemplate(context)) changing(() => upgradeAll(fragment));
+  return fragment;
+};
 const insertAdjacent = (element, at, node) => {
   if (at === 'beforebegin') element.parentNode?.insertBefore(node, element);
   else if (at === 'afterbegin') element.insertBefore(node, element.firstChild);
@@ -289,9 +300,10 @@ for (const name of ['children', 'childElementCount', 'firstElementChild', 'lastE
   Object.defineProperty(Element.prototype, name, PARENT_NODE[name]);
 }
 // ARIA reflection (WAI-ARIA 1.2 §10)
-for (const name of ('role ariaAtomic ariaAutoComplete ariaBusy ariaChecked ariaColCount ariaColIndex ariaColSpan ariaCurrent ariaDescription ariaDisabled ariaExpanded ariaHasPopup ariaHidden ariaInvalid ' +
+const ARIA_NAMES = ('role ariaAtomic ariaAutoComplete ariaBusy ariaChecked ariaColCount ariaColIndex ariaColSpan ariaCurrent ariaDescription ariaDisabled ariaExpanded ariaHasPopup ariaHidden ariaInvalid ' +
   'ariaKeyShortcuts ariaLabel ariaLevel ariaLive ariaModal ariaMultiLine ariaMultiSelectable ariaOrientation ariaPlaceholder ariaPosInSet ariaPressed ariaReadOnly ariaRequired ' +
-  'ariaRoleDescription ariaRowCount ariaRowIndex ariaRowSpan ariaSelected ariaSetSize ariaSort ariaValueMax ariaValueMin ariaValueNow ariaValueText').split(' ')) {
+  'ariaRoleDescription ariaRowCount ariaRowIndex ariaRowSpan ariaSelected ariaSetSize ariaSort ariaValueMax ariaValueMin ariaValueNow ariaValueText').split(' ');
+for (const name of ARIA_NAMES) {
   const attribute = name === 'role' ? 'role' : 'aria-' + name.slice(4).toLowerCase();
   accessor(Element.prototype, name, function () { return this.getAttribute(attribute); },
     function (v) { v == null ? this.removeAttribute(attribute) : this.setAttribute(attribute, v); });

@@ -6,7 +6,7 @@
  */
 const collectText = (node, out) => {
   for (let c = node.firstChild; c; c = c.nextSibling) {
-    if (c.nodeType === 3) out.push(c.data.replace(/[ \t\n\r\f]+/g, ' '));
+    if (c.nodeType === 3 && node.localName !== 'select') out.push(c.data.replace(/[ \t\n\r\f]+/g, ' '));
     if (c.nodeType !== 1 || native.hidden(c[ID])) continue;
     const tag = c.localName;
     if (tag === 'br') { out.push('\n'); continue; }
@@ -39,6 +39,7 @@ const renderedText = (element) => {
 };
 
 class HTMLElement extends Element {
+  constructor() { return constructElement(new.target); }
   get style() { return styleOf(this); }
   set style(text) { styleOf(this).cssText = text; }
   get dataset() {
@@ -78,12 +79,9 @@ class HTMLElement extends Element {
     if (native.can_be_disabled(this[ID]) && native.disabled(this[ID])) return;
     fire(this, new PointerEvent('click', { bubbles: true, cancelable: true, composed: true, view: globalThis, detail: 1, pointerId: -1 }));
   }
-  focus() { moveFocus(this); }
-  blur() { if (document.activeElement === this) moveFocus(null); }
-  attachInternals() { throw new DOMException('Element internals belong to custom elements.', 'NotSupportedError'); }
-  showPopover() { this.setAttribute('popover-open', ''); }
+  focus() { moveFocus(focusDelegate(this)); }
+  blur() { if (focusedNode() && retarget(focusedNode(), this) === this) moveFocus(null); }
 }
-delete HTMLElement.prototype.showPopover;
 enumerable(HTMLElement);
 defineHandlers(HTMLElement.prototype, HANDLER_NAMES);
 
@@ -129,7 +127,7 @@ const enumerated = (C, name, values, missing, invalid = missing) => {
     return values.includes(v.toLowerCase()) ? v.toLowerCase() : invalid;
   }, function (v) { this.setAttribute(attr, v); });
 };
-reflect(HTMLElement, 'title lang accessKey nonce inert:b autofocus:b autocapitalize popover');
+reflect(HTMLElement, 'title lang accessKey nonce inert:b autofocus:b autocapitalize');
 enumerated(HTMLElement, 'dir', ['ltr', 'rtl', 'auto'], '');
 enumerated(HTMLElement, 'enterKeyHint', ['enter', 'done', 'go', 'next', 'previous', 'search', 'send'], '');
 enumerated(HTMLElement, 'inputMode', ['none', 'text', 'tel', 'url', 'email', 'numeric', 'decimal', 'search'], '');
@@ -230,24 +228,48 @@ for (const C of [HTMLAnchorElement, HTMLAreaElement]) {
   }
   members(C, { get origin() { try { return new URL(this.href).origin; } catch { return ''; } }, toString() { return this.href; } });
 }
-members(HTMLAnchorElement, { get text() { return this.textContent; }, set text(v) { this.textContent = v; } });
-members(HTMLTemplateElement, { get content() { return wrap(native.template(this[ID])); } });
+members(HTMLAnchorElement, { get text() { return this.textContent; }, set text(v) { this.textContent = String(v); } });
+members(HTMLTemplateElement, {
+  get content() {
+    const content = wrap(native.template(this[ID]));
+    if (content[INERT] === undefined) hide(content, INERT, true);
+    return content;
+  },
+});
 members(HTMLImageElement, {
   get complete() { return true; }, get naturalWidth() { return 0; }, get naturalHeight() { return 0; }, get currentSrc() { return this.src; },
   decode() { return Promise.resolve(); },
 });
+const CONTEXT = Symbol('context');
+/** Nothing is painted on a stage: what draws is called in vain, what measures gives nothing. */
+class CanvasRenderingContext2D { constructor() { throw illegal(); } }
+for (const name of ('arc arcTo beginPath bezierCurveTo clearRect clip closePath drawImage ellipse fill fillRect fillText lineTo moveTo putImageData quadraticCurveTo rect ' +
+  'reset resetTransform restore rotate roundRect save scale setLineDash setTransform stroke strokeRect strokeText transform translate drawFocusIfNeeded').split(' ')) hide(CanvasRenderingContext2D.prototype, name, () => {});
+for (const name of ['createLinearGradient', 'createRadialGradient', 'createConicGradient']) hide(CanvasRenderingContext2D.prototype, name, () => ({ addColorStop() {} }));
+Object.assign(CanvasRenderingContext2D.prototype, {
+  createPattern: () => null, isPointInPath: () => false, isPointInStroke: () => false, getLineDash: () => [],
+  measureText: () => ({ width: 0, actualBoundingBoxAscent: 0, actualBoundingBoxDescent: 0, actualBoundingBoxLeft: 0, actualBoundingBoxRight: 0 }),
+  getImageData: (x, y, width, height) => ({ width, height, data: new Uint8ClampedArray(Math.max(0, width * height * 4)) }),
+  createImageData: (width, height) => ({ width, height, data: new Uint8ClampedArray(Math.max(0, width * height * 4)) }),
+});
+const blankContext = (canvas) => Object.assign(Object.create(CanvasRenderingContext2D.prototype), {
+  canvas, fillStyle: '#000000', strokeStyle: '#000000', lineWidth: 1, lineCap: 'butt', lineJoin: 'miter', miterLimit: 10, font: '10px sans-serif', textAlign: 'start',
+  textBaseline: 'alphabetic', globalAlpha: 1, globalCompositeOperation: 'source-over', shadowBlur: 0, shadowColor: 'rgba(0, 0, 0, 0)', shadowOffsetX: 0, shadowOffsetY: 0, imageSmoothingEnabled: true,
+});
+expose(CanvasRenderingContext2D);
 members(HTMLCanvasElement, {
   get width() { return parseInt(this.getAttribute('width') ?? '300', 10) || 300; }, set width(v) { this.setAttribute('width', v); },
   get height() { return parseInt(this.getAttribute('height') ?? '150', 10) || 150; }, set height(v) { this.setAttribute('height', v); },
-  getContext() { return null; }, toDataURL() { return 'data:,'; },
+  getContext(kind) { return kind === '2d' ? (this[CONTEXT] ?? (hide(this, CONTEXT, blankContext(this)), this[CONTEXT])) : null; },
+  toDataURL() { return 'data:,'; },
+  toBlob(callback) { queueTask(() => callback(null)); },
 });
 members(HTMLIFrameElement, { get contentWindow() { return null; }, get contentDocument() { return null; } });
-members(HTMLSlotElement, { assignedNodes() { return []; }, assignedElements() { return []; }, assign() {} });
 members(HTMLStyleElement, {
   get sheet() { return this.isConnected ? sheetOf(this) : null; },
   get disabled() { return false; }, set disabled(_) {},
 });
-members(HTMLScriptElement, { get text() { return this.textContent; }, set text(v) { this.textContent = v; } });
+members(HTMLScriptElement, { get text() { return this.textContent; }, set text(v) { this.textContent = String(v); } });
 members(HTMLTableRowElement, {
   get cells() { return liveCollection(this, 'cells', HTMLCollection, () => native.child_elements(this[ID]).filter((i) => /^t[dh]$/.test(native.local_name(i)))); },
   get rowIndex() { return [...(this.closest('table')?.querySelectorAll('tr') ?? [])].indexOf(this); },
@@ -322,7 +344,10 @@ const LABELED = {
 mixin(LABELED, HTMLInputElement, HTMLButtonElement, HTMLSelectElement, HTMLTextAreaElement, HTMLMeterElement, HTMLProgressElement, HTMLOutputElement);
 mixin({ get form() { return wrap(native.form_owner(this[ID])); } },
   HTMLInputElement, HTMLButtonElement, HTMLSelectElement, HTMLTextAreaElement, HTMLFieldSetElement, HTMLOutputElement, HTMLOptionElement);
-members(HTMLLabelElement, { get control() { return wrap(native.labeled_control(this[ID])); }, get form() { return this.control?.form ?? null; } });
+members(HTMLLabelElement, {
+  /** One that cannot take the focus itself hands it to its control. */
+  focus(options) { (native.focusable(this[ID]) ? this : this.control ?? this) === this ? HTMLElement.prototype.focus.call(this, options) : this.control.focus(options); },
+  get control() { return wrap(native.labeled_control(this[ID])); }, get form() { return this.control?.form ?? null; } });
 
 const selectable = (e) => {
   if (e instanceof HTMLTextAreaElement) return true;
@@ -496,7 +521,7 @@ members(HTMLTextAreaElement, {
   get value() { return native.value(this[ID]); },
   set value(v) { native.set_value(this[ID], v === null ? '' : String(v)); },
   get defaultValue() { return [...this.childNodes].map((n) => (n.nodeType === 3 ? n.data : '')).join(''); },
-  set defaultValue(v) { this.textContent = v; },
+  set defaultValue(v) { this.textContent = String(v); },
   get textLength() { return this.value.length; },
   get rows() { return parseInt(this.getAttribute('rows') ?? '2', 10) || 2; },
   set rows(v) { this.setAttribute('rows', v); },
@@ -507,11 +532,13 @@ members(HTMLOptionElement, {
   get value() { return native.value(this[ID]); },
   set value(v) { this.setAttribute('value', v); },
   get text() { return native.option_text(this[ID]); },
-  set text(v) { this.textContent = v; },
+  set text(v) { this.textContent = String(v); },
   get label() { return this.getAttribute('label') ?? this.text; },
   set label(v) { this.setAttribute('label', v); },
   get selected() { return native.selected(this[ID]); },
   set selected(v) { native.choose(this[ID], !!v); },
+  /** Of its select. */
+  get form() { return this.closest('select')?.form ?? null; },
   get index() { const s = this.closest('select'); return s ? [...s.options].indexOf(this) : 0; },
 });
 members(HTMLSelectElement, {
@@ -540,6 +567,8 @@ members(HTMLFieldSetElement, {
   get type() { return 'fieldset'; },
   get elements() { return liveCollection(this, 'elements', HTMLCollection, () => native.query_all(this[ID], 'button, fieldset, input, object, output, select, textarea')); },
 });
+/** What answers for the validity of a control: of a custom element its internals. */
+const validityOf = (e) => (e[CUSTOM] ? e[INTERNALS] : e.checkValidity ? e : undefined);
 members(HTMLFormElement, {
   get elements() { return liveCollection(this, 'elements', HTMLFormControlsCollection, () => native.form_elements(this[ID])); },
   get length() { return native.form_elements(this[ID]).length; },
@@ -547,11 +576,14 @@ members(HTMLFormElement, {
   requestSubmit(submitter = null) { submitForm(this, submitter); },
   reset() {
     if (!fire(this, new Event('reset', { bubbles: true, cancelable: true }))) return;
-    for (const id of native.form_elements(this[ID])) native.reset_control(id);
+    for (const id of native.form_elements(this[ID])) {
+      native.reset_control(id);
+      if (wrap(id)[CUSTOM]) enqueueCallback(wrap(id), 'formResetCallback');
+    }
   },
-  checkValidity() { return [...this.elements].map((e) => e.checkValidity?.() ?? true).every(Boolean); },
+  checkValidity() { return [...this.elements].map((e) => validityOf(e)?.checkValidity() ?? true).every(Boolean); },
   reportValidity() {
-    const bad = [...this.elements].filter((e) => e.checkValidity && !e.checkValidity());
+    const bad = [...this.elements].filter((e) => validityOf(e)?.checkValidity() === false);
     bad[0]?.focus();
     return bad.length === 0;
   },
@@ -562,27 +594,6 @@ members(HTMLFormElement, {
 Object.setPrototypeOf(HTMLFormElement.prototype, new Proxy(HTMLElement.prototype, {
   get: (target, key, form) => (key in target || typeof key !== 'string' || form?.[ID] === undefined ? Reflect.get(target, key, form) : form.elements.namedItem(key) ?? undefined),
 }));
-members(HTMLDialogElement, {
-  get returnValue() { return this[FILES] ?? ''; },
-  set returnValue(v) { hide(this, FILES, String(v)); },
-  show() { this.open = true; focusInside(this); },
-  showModal() {
-    if (this.open) throw new DOMException('The dialog is open already.', 'InvalidStateError');
-    if (!this.isConnected) throw new DOMException('The dialog is not in the document.', 'InvalidStateError');
-    this.open = true;
-    focusInside(this);
-  },
-  close(value) {
-    if (!this.open) return;
-    this.open = false;
-    if (value !== undefined) this.returnValue = value;
-    queueTask(() => fire(this, new Event('close')));
-  },
-});
-const focusInside = (dialog) => {
-  const wanted = dialog.querySelector('[autofocus]') ?? [...descendantsOf(dialog)].find((n) => n instanceof HTMLElement && native.focusable(n[ID]));
-  wanted?.focus();
-};
 globalThis.Image = function (width, height) {
   const img = document.createElement('img');
   if (width !== undefined) img.width = width;
@@ -659,6 +670,7 @@ const prototypeOf = (kind) => {
     case '8': return Comment.prototype;
     case '9': return Document.prototype;
     case 'd': return DocumentType.prototype;
+    case 'r': return ShadowRoot.prototype;
     default: return DocumentFragment.prototype;
   }
 };

@@ -38,8 +38,9 @@ const beforeActivation = (e) => {
 const activate = (e, event) => {
   if (e instanceof HTMLLabelElement) {
     const control = e.control;
-    const inside = event.target.closest?.('button, input, select, textarea, a[href]');
-    if (!control || control === event.target || (inside && e.contains(inside) && inside !== control) || control.contains(event.target)) return;
+    const target = event[EVENT].path[0];
+    const inside = target.closest?.('button, input, select, textarea, a[href]');
+    if (!control || control === target || (inside && e.contains(inside) && inside !== control) || control.contains(target)) return;
     if (native.disabled(control[ID])) return;
     if (control instanceof HTMLInputElement && !['checkbox', 'radio', 'file', 'submit', 'button', 'reset', 'image', 'color'].includes(control.type)) control.focus();
     else if (control instanceof HTMLSelectElement || control instanceof HTMLTextAreaElement) control.focus();
@@ -49,7 +50,6 @@ const activate = (e, event) => {
   if (isSummary(e)) {
     const details = e.parentNode;
     details.open = !details.open;
-    queueTask(() => fire(details, new ToggleEvent('toggle', { oldState: details.open ? 'closed' : 'open', newState: details.open ? 'open' : 'closed' })));
     return;
   }
   if (e instanceof HTMLAnchorElement) {
@@ -64,11 +64,13 @@ const activate = (e, event) => {
     fire(e, new Event('change', { bubbles: true }));
     return;
   }
+  if (e instanceof HTMLButtonElement && command(e)) return;
   const form = e.form;
-  if (!form) return;
+  if (!form) { togglePopoverOf(e); return; }
   const type = e instanceof HTMLInputElement && e.type === 'image' ? 'submit' : e.type;
   if (type === 'submit') submitForm(form, e);
   else if (type === 'reset') form.reset();
+  else togglePopoverOf(e);
 };
 
 /** Form submission up to the navigation, which a stage does not do. */
@@ -94,6 +96,17 @@ const valueAtFocus = new WeakMap();
 /** True where the value can change by typing, so that leaving it commits the change. */
 const commitsOnBlur = (e) => native.has_text_value(e[ID]);
 
+const focusedNode = () => wrap(native.focused());
+/** What takes the focus in the place of a shadow host that delegates it (HTML §6.6.4 "get the focusable area", "focus delegate"). */
+const focusDelegate = (element) => {
+  const root = shadowed ? wrap(native.shadow(element[ID])) : null;
+  if (!root?.delegatesFocus) return element;
+  const focused = focusedNode();
+  if (focused && composedContains(element, focused)) return focused;
+  const inside = [...descendantsOf(root)].filter((n) => n instanceof Element);
+  const wanted = inside.find((n) => n.autofocus && native.focusable(n[ID])) ?? inside.find((n) => native.focusable(n[ID]));
+  return wanted ? focusDelegate(wanted) : element;
+};
 /** HTML §6.6.4 focus update steps: change, blur, focusout, focus, focusin, in the order of UI Events §5.2.4. */
 const moveFocus = (to) => {
   if (to && (!to.isConnected || !native.focusable(to[ID]))) return;

@@ -6,7 +6,7 @@ class Document extends Node {
   get body() { return wrap(native.body()); }
   get doctype() { return [...this.childNodes].find((n) => n.nodeType === 10) ?? null; }
   get defaultView() { return globalThis; }
-  get activeElement() { return wrap(native.focused()) ?? this.body; }
+  get activeElement() { return retarget(focusedNode(), this) ?? this.body; }
   get readyState() { return 'complete'; }
   get compatMode() { return 'CSS1Compat'; }
   get characterSet() { return 'UTF-8'; }
@@ -30,10 +30,10 @@ class Document extends Node {
   }
   get designMode() { return 'off'; }
   get implementation() { return IMPLEMENTATION; }
-  get styleSheets() { return [...this.querySelectorAll('style')].map(sheetOf); }
-  get adoptedStyleSheets() { return this[COLLECTIONS]?.get('sheets') ?? []; }
-  set adoptedStyleSheets(v) { (this[COLLECTIONS] ?? (hide(this, COLLECTIONS, new Map()), this[COLLECTIONS])).set('sheets', v); }
-  get fonts() { return { ready: Promise.resolve(), check: () => true, load: () => Promise.resolve([]) }; }
+  get styleSheets() { return sheetList(this); }
+  get adoptedStyleSheets() { return adoptedSheets(this); }
+  set adoptedStyleSheets(sheets) { adoptSheets(this, sheets); }
+  get fonts() { return fonts; }
   get forms() { return byTag(this, 'form'); }
   get images() { return byTag(this, 'img'); }
   get links() { return liveCollection(this, 'links', HTMLCollection, () => native.query_all(0, 'a[href], area[href]')); }
@@ -42,12 +42,22 @@ class Document extends Node {
   get scrollingElement() { return this.documentElement; }
   get fullscreenElement() { return null; }
   get pointerLockElement() { return null; }
-  createElement(name) {
+  createElement(name, options) {
     name = String(name).toLowerCase();
     if (!/^[a-z_:][^\s>/\0]*$/i.test(name)) throw new DOMException(`'${name}' is not a valid element name.`, 'InvalidCharacterError');
-    return wrap(native.create_element(HTML_NS, name));
+    if (definitions.size > 0) {
+      const is = typeof options === 'string' ? options : options?.is;
+      const definition = definitions.get(is ?? name);
+      if (definition?.localName === name) return createCustom(definition);
+    }
+    const made = wrap(native.create_element(HTML_NS, name));
+    if (options?.is != null) native.set_is(made[ID], String(options.is));
+    return made;
   }
-  createElementNS(ns, name) { return wrap(native.create_element(ns ?? '', String(name))); }
+  createElementNS(ns, name, options) {
+    if (ns === HTML_NS && definitions.size > 0) return this.createElement(name, options);
+    return wrap(native.create_element(ns ?? '', String(name)));
+  }
   createTextNode(data) { return wrap(native.create_text(String(data))); }
   createComment(data) { return wrap(native.create_comment(String(data))); }
   createCDATASection(data) { return this.createTextNode(data); }
@@ -61,7 +71,7 @@ class Document extends Node {
   createRange() { return new Range(); }
   createTreeWalker(root, show = 0xffffffff, filter = null) { return new TreeWalker(root, show, filter); }
   createNodeIterator(root, show = 0xffffffff, filter = null) { return new NodeIterator(root, show, filter); }
-  importNode(node, deep = false) { return node.cloneNode(deep); }
+  importNode(node, deep = false) { return cloned(node, deep, true); }
   adoptNode(node) { if (node.parentNode) removeNode(node); return node; }
   getElementById(id) { return wrap(native.by_id(0, String(id))); }
   getElementsByTagName(name) { return byTag(this, name); }
@@ -78,6 +88,30 @@ class Document extends Node {
   open() { return this; }
   close() {}
 }
+/** Nothing is set in type on a stage: every font is there at once (CSS Font Loading §3). */
+class FontFaceSet extends EventTarget {
+  #faces = new Set();
+  get ready() { return Promise.resolve(this); }
+  get status() { return 'loaded'; }
+  get size() { return this.#faces.size; }
+  check() { return true; }
+  load() { return Promise.resolve([]); }
+  add(face) { this.#faces.add(face); return this; }
+  has(face) { return this.#faces.has(face); }
+  delete(face) { return this.#faces.delete(face); }
+  clear() { this.#faces.clear(); }
+  forEach(f, self) { this.#faces.forEach((face) => f.call(self, face, face, this)); }
+  values() { return this.#faces.values(); }
+  [Symbol.iterator]() { return this.#faces.values(); }
+}
+class FontFace {
+  constructor(family, source, descriptors = {}) { Object.assign(this, { family: String(family), style: 'normal', weight: 'normal', stretch: 'normal', display: 'auto', status: 'unloaded' }, descriptors); }
+  get loaded() { return Promise.resolve(this); }
+  load() { this.status = 'loaded'; return Promise.resolve(this); }
+}
+defineHandlers(FontFaceSet.prototype, ['loading', 'loadingdone', 'loadingerror']);
+expose(FontFaceSet, FontFace);
+const fonts = new FontFaceSet();
 const COOKIE = Symbol('cookie');
 enumerable(Document);
 for (const name in PARENT_NODE) if (!['constructor', 'getElementById'].includes(name)) Object.defineProperty(Document.prototype, name, PARENT_NODE[name]);
@@ -115,27 +149,6 @@ class DOMParser {
 }
 class XMLSerializer { serializeToString(node) { return native.outer_html(idOf(node)); } }
 expose(DOMParser, XMLSerializer);
-
-/** A stylesheet as far as scripts that insert rules need it: the rules as text. */
-class CSSStyleSheet {
-  constructor() { hide(this, 'rules_', []); this.disabled = false; }
-  get cssRules() { return this.rules_; }
-  get rules() { return this.rules_; }
-  insertRule(text, index = 0) { this.rules_.splice(index, 0, { cssText: String(text) }); return index; }
-  deleteRule(index) { this.rules_.splice(index, 1); }
-  replaceSync(text) { this.rules_.splice(0, this.rules_.length, { cssText: String(text) }); }
-  replace(text) { this.replaceSync(text); return Promise.resolve(this); }
-}
-const SHEET = Symbol('sheet');
-const sheetOf = (style) => {
-  if (!style[SHEET]) {
-    const sheet = new CSSStyleSheet();
-    sheet.ownerNode = style;
-    hide(style, SHEET, sheet);
-  }
-  return style[SHEET];
-};
-expose(CSSStyleSheet);
 
 const NodeFilter = { FILTER_ACCEPT: 1, FILTER_REJECT: 2, FILTER_SKIP: 3, SHOW_ALL: 0xffffffff, SHOW_ELEMENT: 1, SHOW_TEXT: 4, SHOW_COMMENT: 128 };
 hide(globalThis, 'NodeFilter', NodeFilter);
@@ -205,6 +218,8 @@ expose(TreeWalker, NodeIterator);
 // --- observers -----------------------------------------------------------------------------------------------------
 
 class MutationRecord { constructor(r) { Object.assign(this, { previousSibling: null, nextSibling: null, attributeName: null, attributeNamespace: null, oldValue: null }, r); } }
+/** Observers that watch something, with what gives their targets. */
+const watching = new Map();
 class MutationObserver {
   #callback; #targets = []; #records = []; #sink; #queued = false;
   constructor(callback) { this.#callback = callback; }
@@ -213,6 +228,7 @@ class MutationObserver {
     if (options.characterDataOldValue) options = { characterData: true, ...options };
     this.#targets = this.#targets.filter((t) => t.target !== target);
     this.#targets.push({ target, options });
+    watching.set(this, () => this.#targets.map((t) => t.target));
     if (!this.#sink) {
       this.#sink = (record) => {
         const hit = this.#targets.find(({ target, options: o }) => (target === record.target || (o.subtree && target.contains(record.target))) && o[record.type]
@@ -238,6 +254,7 @@ class MutationObserver {
     this.#sink = null;
     this.#targets = [];
     this.#records = [];
+    watching.delete(this);
   }
 }
 /** Observers of boxes: with no layout each target is told once, with an empty box, as a hidden one would be. */
@@ -247,6 +264,7 @@ const boxObserver = (name, entryOf) => ({ [name]: class {
   observe(target) {
     if (this.#targets.has(target)) return;
     this.#targets.add(target);
+    watching.set(this, () => [...this.#targets]);
     this.#fresh.push(target);
     if (this.#queued) return;
     this.#queued = true;
@@ -257,7 +275,7 @@ const boxObserver = (name, entryOf) => ({ [name]: class {
     });
   }
   unobserve(target) { this.#targets.delete(target); }
-  disconnect() { this.#targets.clear(); this.#fresh = []; }
+  disconnect() { this.#targets.clear(); this.#fresh = []; watching.delete(this); }
   takeRecords() { return []; }
 } })[name];
 const ResizeObserver = boxObserver('ResizeObserver', (target) => {

@@ -25,6 +25,7 @@ const timer = (callback, delay, args, repeats) => {
   const run = typeof callback === 'function' ? () => callback.apply(globalThis, args) : () => (0, eval)(String(callback));
   return later(run, ms, repeats ? Math.max(ms, 1) : null);
 };
+const isPending = (id) => pending.some((t) => t.id === id);
 const cancel = (id) => { pending = pending.filter((t) => t.id !== id); };
 
 for (const [name, f] of Object.entries({
@@ -41,6 +42,11 @@ for (const [name, f] of Object.entries({
 })) if (f) hide(globalThis, name, f);
 
 const FRAME = 1000 / 60;
+/** What of a page outlives a component, for the host to tell. `targets` are those of each observer. */
+const leftOver = (listeners, targets) => ({
+  nodes: document.body.children.length, listeners, timers: pending.length + frames.length - flying,
+  observers: targets.filter((list) => list.some((t) => t.isConnected)).length, requests: flying,
+});
 /** When something is next due, or -1. */
 const nextDue = () => {
   let at = Infinity;

@@ -1,4 +1,4 @@
-// Values as text for people: what a log entry says. Shared with the stage in a real browser.
+// Values as text for people, and the console that says them. Shared with the stage in a real browser.
 
 /** Console Standard §2.2.1, and values as a person would read them. */
 const show = (v, depth = 0) => {
@@ -29,3 +29,12 @@ const format = (args) => {
   });
   return [head, ...args.slice(i).map((a) => show(a))].join(' ');
 };
+
+const counts = new Map();
+/** Console Standard §1: `log(level)` gives what takes the arguments of an entry. */
+const consoleOver = (log) => ({
+  log: log('log'), info: log('log'), debug: log('log'), warn: log('warn'), error: log('error'), trace: log('log'), dir: log('log'), dirxml: log('log'), table: log('log'),
+  assert(ok, ...args) { if (!ok) log('error')('Assertion failed:', ...args); },
+  group() {}, groupCollapsed() {}, groupEnd() {}, time() {}, timeEnd() {}, timeLog() {}, clear() {}, timeStamp() {}, profile() {}, profileEnd() {},
+  count(l = 'default') { counts.set(l, (counts.get(l) ?? 0) + 1); }, countReset(l = 'default') { counts.delete(l); },
+});

@@ -26,18 +26,11 @@ hide(globalThis, 'navigator', {
 // --- console and errors --------------------------------------------------------------------------------------------
 
 const stackOf = (v) => (typeof v?.stack === 'string' ? v.stack : '');
-const counts = new Map();
 const log = (level) => (...args) => {
   const error = args.find((a) => a instanceof Error);
   native.log(level, format(args), error ? stackOf(error) : new Error().stack);
 };
-hide(globalThis, 'console', {
-  log: log('log'), info: log('log'), debug: log('log'), warn: log('warn'), error: log('error'), trace: log('log'), dir: log('log'), dirxml: log('log'), table: log('log'),
-  assert(ok, ...args) { if (!ok) log('error')('Assertion failed:', ...args); },
-  group() {}, groupCollapsed() {}, groupEnd() {}, time() {}, timeEnd() {}, timeLog() {}, clear() {}, timeStamp() {}, profile() {}, profileEnd() {},
-  count(l = 'default') { counts.set(l, (counts.get(l) ?? 0) + 1); }, countReset(l = 'default') { counts.delete(l); }, createTask: undefined,
-});
-delete console.createTask;
+hide(globalThis, 'console', consoleOver(log));
 
 /** HTML §8.1.4.6 "report an exception": the window hears it first, then it is on record. */
 const reportException = (error) => {
@@ -51,7 +44,19 @@ const rejected = (promise, reason, handled) => {
   if (handled) rejections.delete(promise);
   else rejections.set(promise, reason);
 };
+/**
+ * Tasks of the user agent's own, which wait for no time: they run as soon as all promise jobs have, also between the parts of a step. Each
+ * entry can be called off.
+ */
+let soon = [];
+const queueSoon = (run) => { const entry = { run }; soon.push(entry); return entry; };
+const callOff = (entry) => { entry.run = null; };
 const reportRejections = () => {
+  for (const entry of soon.splice(0)) {
+    try { entry.run?.(); } catch (error) { reportException(error); }
+  }
+  // What these set off comes after the promise jobs that they left.
+  if (soon.length > 0) Promise.resolve().then(() => {});
   if (rejections.size === 0) return;
   const all = rejections;
   rejections = new Map();
@@ -152,50 +157,15 @@ hide(globalThis, 'sessionStorage', new Storage());
 // --- style ---------------------------------------------------------------------------------------------------------
 
 const BLOCKS = new Set('address article aside blockquote body center dd details dialog dir div dl dt fieldset figcaption figure footer form h1 h2 h3 h4 h5 h6 header hgroup hr html legend listing main menu nav ol p plaintext pre search section summary ul xmp'.split(' '));
-/** Inline style over a few initial values: the page's stylesheets are not cascaded on this stage. */
-const INITIAL = { visibility: 'visible', opacity: '1', position: 'static', 'overflow': 'visible', 'overflow-x': 'visible', 'overflow-y': 'visible', 'pointer-events': 'auto', 'transition-duration': '0s', 'transition-delay': '0s',
-  'transition-property': 'all', 'animation-duration': '0s', 'animation-delay': '0s', 'animation-name': 'none', direction: 'ltr', transform: 'none', 'box-sizing': 'content-box', float: 'none', 'z-index': 'auto', 'font-size': '16px', 'white-space': 'normal' };
-hide(globalThis, 'getComputedStyle', (element) => {
-  idOf(element);
-  return new Proxy(Object.create(CSSStyleDeclaration.prototype), {
-    get(target, key) {
-      const value = (name) => {
-        const inline = native.style_get(native.attr(element[ID], 'style') ?? '', name)[0];
-        if (inline !== '') return inline;
-        if (name === 'display') return native.hidden(element[ID]) ? 'none' : BLOCKS.has(element.localName) ? 'block' : element.localName === 'li' ? 'list-item' : 'inline';
-        return INITIAL[name] ?? '';
-      };
-      if (key === 'getPropertyValue') return (name) => value(propertyName(name));
-      if (key === 'getPropertyPriority') return () => '';
-      if (key === 'length') return 0;
-      if (key === 'cssText') return '';
-      return typeof key === 'string' ? value(kebab(key)) : target[key];
-    },
-  });
-});
 class MediaQueryList extends EventTarget {
   addListener(f) { this.addEventListener('change', f); }
   removeListener(f) { this.removeEventListener('change', f); }
 }
 defineHandlers(MediaQueryList.prototype, ['change']);
-/** The width and height features and what a quiet desktop answers; other features do not match. */
-const mediaMatches = (query) => query.split(',').some((q) => q.trim().toLowerCase().split(/\s+and\s+/).every((part) => {
-  const negated = part.startsWith('not ');
-  const p = part.replace(/^(not|only)\s+/, '');
-  const m = /^\(\s*([a-z-]+)\s*(?::\s*([^)]+))?\)$/.exec(p);
-  let hit;
-  if (!m) hit = ['all', 'screen', ''].includes(p);
-  else {
-    const px = parseFloat(m[2]) * (/r?em$/.test(m[2] ?? '') ? 16 : 1);
-    hit = { 'min-width': innerWidth >= px, 'max-width': innerWidth <= px, 'min-height': innerHeight >= px, 'max-height': innerHeight <= px,
-      orientation: m[2] === (innerWidth >= innerHeight ? 'landscape' : 'portrait'), hover: m[2] === 'hover', 'any-hover': m[2] === 'hover', pointer: m[2] === 'fine', 'any-pointer': m[2] === 'fine', 'prefers-color-scheme': m[2] === 'light', 'prefers-reduced-motion': m[2] === 'no-preference' }[m[1]] ?? false;
-  }
-  return negated ? !hit : hit;
-}));
 hide(globalThis, 'matchMedia', (media) => {
   const list = Object.create(MediaQueryList.prototype);
   hide(list, 'media', String(media));
-  accessor(list, 'matches', () => mediaMatches(String(media)));
+  accessor(list, 'matches', () => native.media(String(media)));
   mediaLists.push({ list: new WeakRef(list), matched: list.matches });
   return list;
 });
@@ -203,6 +173,7 @@ let mediaLists = [];
 /** Another size of the window: the event, and a change of each media query that answers otherwise now (CSSOM View §13.1). */
 const resize = (width, height) => {
   Object.assign(globalThis, { innerWidth: width, innerHeight: height, outerWidth: width, outerHeight: height });
+  native.set_viewport(width, height);
   fire(globalThis, new UIEvent('resize', { view: globalThis }));
   mediaLists = mediaLists.filter((entry) => entry.list.deref());
   for (const entry of mediaLists) {
@@ -213,27 +184,16 @@ const resize = (width, height) => {
   }
 };
 expose(MediaQueryList);
+/** A person who is asked for a colour of the screen calls it off. */
+class EyeDropper { open() { return Promise.reject(new DOMException('The user canceled the selection.', 'AbortError')); } }
+expose(EyeDropper);
 hide(globalThis, 'CSS', {
   escape: (s) => String(s).replace(/[\0]|^-?\d|^-$|[^\w\u0080-\uffff-]/g, (c) => (c === '\0' ? '\ufffd' : /\d$/.test(c) ? `${c.length > 1 ? '-' : ''}\\${c.charCodeAt(c.length - 1).toString(16)} ` : '\\' + c)),
-  supports: (a, b) => (b === undefined ? false : PROPERTIES.some((p) => kebab(p) === a)),
+  supports: (a, b) => (b === undefined ? native.supports_text(String(a)) : native.supports(propertyName(a), String(b))),
 });
 
 // --- messages, abort, cloning, encoding ------------------------------------------------------------------------------
 
-class MessagePort extends EventTarget {
-  postMessage(data) { const other = this[LIST]; queueTask(() => fire(other, new MessageEvent('message', { data: structuredClone(data) }))); }
-  start() {}
-  close() {}
-}
-defineHandlers(MessagePort.prototype, ['message', 'messageerror']);
-class MessageChannel {
-  constructor() {
-    this.port1 = Object.create(MessagePort.prototype);
-    this.port2 = Object.create(MessagePort.prototype);
-    hide(this.port1, LIST, this.port2);
-    hide(this.port2, LIST, this.port1);
-  }
-}
 class BroadcastChannel extends EventTarget { constructor(name) { super(); this.name = name; } postMessage() {} close() {} }
 class AbortSignal extends EventTarget {
   get aborted() { return this[LIST]?.aborted ?? false; }
@@ -252,7 +212,7 @@ class AbortController {
     fire(this.signal, new Event('abort'));
   }
 }
-expose(MessagePort, MessageChannel, BroadcastChannel, AbortSignal, AbortController);
+expose(BroadcastChannel, AbortSignal, AbortController);
 
 hide(globalThis, 'structuredClone', (value) => {
   const seen = new Map();
@@ -312,6 +272,7 @@ class FormData {
   constructor(form, submitter) {
     if (!form) return;
     for (const e of form.elements) {
+      if (e[CUSTOM]) { if (!native.disabled(e[ID])) for (const [name, value] of internalEntries(e)) this.append(name, value); continue; }
       if (!e.name || native.disabled(e[ID]) || e instanceof HTMLFieldSetElement || e.localName === 'output' || e.closest('datalist')) continue;
       if (['submit', 'reset', 'button', 'image'].includes(e.type) && e !== submitter) continue;
       if (['checkbox', 'radio'].includes(e.type)) { if (e.checked) this.append(e.name, e.value); }

@@ -8,6 +8,8 @@
 let answers = null;
 /** What was asked for since the host last took it. */
 let requests = [];
+/** How many have no answer yet. */
+let flying = 0;
 
 const matches = (pattern, text) => new RegExp(`^${pattern.split('*').map((p) => p.replace(/[.+?^${}()|[\]\\]/g, '\\$&')).join('.*')}$`).test(text);
 const answerTo = (method, url) => {
@@ -26,10 +28,15 @@ const exchange = ({ method, url, headers, body }, done, failed) => {
   const reply = answer && answer.replies[Math.min(answer.asked ?? 0, answer.replies.length - 1)];
   if (answer) answer.asked = (answer.asked ?? 0) + 1;
   const after = reply?.after ?? 0;
+  flying++;
   const timer = setTimeout(() => {
+    flying--;
     if (!answer) failed(`A component on the stage has no network: ${method} ${shown} was not sent${answers ? ', and no reply is canned for it' : ''}.`);
     else if (reply.fail) failed('Failed to fetch');
     else done(reply);
   }, after);
-  return () => clearTimeout(timer);
+  return () => {
+    if (isPending(timer)) flying--;
+    clearTimeout(timer);
+  };
 };

@@ -1,4 +1,4 @@
-// ECMA-402 over CLDR: https://tc39.es/ecma402/. One time zone, UTC, as everywhere on a stage; one default locale, en-US.
+// ECMA-402 over CLDR: https://tc39.es/ecma402/. Where nothing is said the zone is UTC and the language en-US, as everywhere on a stage.
 
 const LOCALE = 'en-US';
 const cldr = (what, locale, request) => JSON.parse(native.intl(JSON.stringify({ what, locale, ...request })));
@@ -93,22 +93,23 @@ class NumberFormat {
       minimumFractionDigits: least ?? Math.min(defaultLeast, most ?? defaultLeast), maximumFractionDigits: most ?? Math.max(defaultMost, least ?? 0),
       minimumSignificantDigits: digits(options, 'minimumSignificantDigits', 1, 21, undefined), maximumSignificantDigits: digits(options, 'maximumSignificantDigits', 1, 21, options.minimumSignificantDigits === undefined ? undefined : 21),
       useGrouping: grouping === false || grouping === 'false' ? 'never' : grouping === true || grouping === 'always' ? 'always' : grouping === 'min2' || (grouping === undefined && notation === 'compact') ? 'min2' : 'auto',
+      digitsAsked: [least, most, options.minimumSignificantDigits, options.maximumSignificantDigits].some((d) => d !== undefined),
       signDisplay: option(options, 'signDisplay', ['auto', 'never', 'always', 'exceptZero', 'negative'], 'auto'),
       roundingMode: option(options, 'roundingMode', ['ceil', 'floor', 'expand', 'trunc', 'halfCeil', 'halfFloor', 'halfExpand', 'halfTrunc', 'halfEven'], 'halfExpand'),
     };
   }
   formatToParts(value) {
     const number = typeof value === 'bigint' ? value : Number(value);
-    const told = typeof number === 'number' && !Number.isFinite(number) ? String(number) : Number(number);
+    const told = typeof number === 'bigint' || !Number.isFinite(number) ? String(number) : number;
     const parts = cldr('number', this.#locale, { ...this.#options, value: Object.is(told, -0) ? 0 : told });
-    if (parts === null) throw new RangeError(`Incorrect locale information provided: ${this.#locale}`);
+    if (parts === null) throw new RangeError(`This stage cannot format that: ${JSON.stringify(this.#options)} in ${this.#locale}`);
     return parts;
   }
   get format() { return (this.#bound ??= (value) => joined(this.formatToParts(value))); }
   formatRange(a, b) { const [x, y] = [this.format(a), this.format(b)]; return x === y ? `~${x}` : `${x}–${y}`; }
   formatRangeToParts(a, b) { return [{ type: 'literal', value: this.formatRange(a, b), source: 'shared' }]; }
   resolvedOptions() {
-    const { useGrouping, ...rest } = this.#options;
+    const { useGrouping, digitsAsked, ...rest } = this.#options;
     const out = { locale: this.#locale, numberingSystem: 'latn', ...rest, useGrouping: useGrouping === 'never' ? false : useGrouping, roundingIncrement: 1, roundingPriority: 'auto', trailingZeroDisplay: 'auto' };
     for (const key of Object.keys(out)) if (out[key] === undefined) delete out[key];
     return out;
@@ -118,14 +119,12 @@ class NumberFormat {
 
 const DATE_FIELDS = ['weekday', 'era', 'year', 'month', 'day'];
 const TIME_FIELDS = ['dayPeriod', 'hour', 'minute', 'second', 'fractionalSecondDigits'];
-/** Zones that are UTC by another name; a stage knows no other. */
-const UTC_ZONES = ['UTC', 'GMT', 'ETC/UTC', 'ETC/GMT', 'ETC/UCT', 'UCT', 'ZULU', 'ETC/ZULU', 'UNIVERSAL', 'ETC/UNIVERSAL', 'GMT0', 'ETC/GREENWICH', 'GREENWICH'];
 class DateTimeFormat {
   #locale; #options; #bound;
   constructor(locales, options = {}, fallback = 'date') {
     this.#locale = resolved(locales);
     const zone = options?.timeZone === undefined ? 'UTC' : String(options.timeZone);
-    if (!UTC_ZONES.includes(zone.toUpperCase()) && !/^([A-Za-z]+\/[A-Za-z_]+(\/[A-Za-z_]+)?|[+-]\d\d(:?\d\d)?|[A-Z]{3,4})$/.test(zone)) throw new RangeError(`Invalid time zone specified: ${zone}`);
+    if (cldr('offset', this.#locale, { timeZone: zone, value: 0 }) === null) throw new RangeError(`Invalid time zone specified: ${zone}`);
     const out = { timeZone: zone };
     for (const name of [...DATE_FIELDS, ...TIME_FIELDS, 'dateStyle', 'timeStyle', 'timeZoneName', 'calendar', 'hourCycle']) if (options?.[name] !== undefined) out[name] = typeof options[name] === 'number' ? options[name] : String(options[name]);
     for (const name of ['dateStyle', 'timeStyle']) option(options, name, ['full', 'long', 'medium', 'short'], undefined);
@@ -143,8 +142,15 @@ class DateTimeFormat {
     if (!Number.isFinite(value) || Math.abs(value) > 8.64e15) throw new RangeError('Invalid time value');
     const parts = cldr('date', this.#locale, { ...this.#options, value });
     if (parts === null) throw new RangeError(`These fields make no format of ${this.#locale}: ${JSON.stringify(this.#options)}`);
-    if (['full', 'long'].includes(this.#options.timeStyle) || this.#options.timeZoneName) parts.push({ type: 'literal', value: ' ' }, { type: 'timeZoneName', value: this.#options.timeStyle === 'full' ? 'Coordinated Universal Time' : 'UTC' });
+    if (['full', 'long'].includes(this.#options.timeStyle) || this.#options.timeZoneName) parts.push({ type: 'literal', value: ' ' }, { type: 'timeZoneName', value: this.#zone(value) });
     return parts;
+  }
+  /** The zone by its offset; its own names are not in the data. */
+  #zone(value) {
+    const seconds = cldr('offset', this.#locale, { timeZone: this.#options.timeZone, value });
+    if (seconds === 0 && /^(etc\/)?(utc|uct|zulu|universal)$/i.test(this.#options.timeZone)) return this.#options.timeStyle === 'full' || this.#options.timeZoneName === 'long' ? 'Coordinated Universal Time' : 'UTC';
+    const [hours, minutes] = [Math.trunc(Math.abs(seconds) / 3600), Math.abs(seconds) / 60 % 60];
+    return `GMT${seconds === 0 ? '' : `${seconds < 0 ? '-' : '+'}${hours}${minutes ? `:${String(minutes).padStart(2, '0')}` : ''}`}`;
   }
   get format() { return (this.#bound ??= (date) => joined(this.formatToParts(date))); }
   formatRange(a, b) { const [x, y] = [this.format(a), this.format(b)]; return x === y ? x : `${x} – ${y}`; }
@@ -239,7 +245,7 @@ class Segmenter {
   static supportedLocalesOf(locales) { return supported(locales); }
 }
 
-const VALUES = { calendar: ['gregory', 'iso8601'], collation: ['default'], currency: ['CHF', 'EUR', 'GBP', 'JPY', 'USD'], numberingSystem: ['latn'], timeZone: ['UTC'], unit: ['celsius', 'fahrenheit', 'gram', 'kilogram', 'meter', 'percent'] };
+const VALUES = { calendar: ['gregory', 'iso8601'], collation: ['default'], currency: ['CHF', 'EUR', 'GBP', 'JPY', 'USD'], numberingSystem: ['latn'], timeZone: ['UTC'], unit: ['acre', 'bit', 'byte', 'celsius', 'centimeter', 'day', 'degree', 'fahrenheit', 'fluid-ounce', 'foot', 'gallon', 'gigabit', 'gigabyte', 'gram', 'hectare', 'hour', 'inch', 'kilobit', 'kilobyte', 'kilogram', 'kilometer', 'liter', 'megabit', 'megabyte', 'meter', 'microsecond', 'mile', 'mile-scandinavian', 'milliliter', 'millimeter', 'millisecond', 'minute', 'month', 'nanosecond', 'ounce', 'percent', 'petabyte', 'pound', 'second', 'stone', 'terabit', 'terabyte', 'week', 'yard', 'year'] };
 const Intl = {
   Locale, NumberFormat: callable(NumberFormat), DateTimeFormat: callable(DateTimeFormat), Collator: callable(Collator), PluralRules, ListFormat, RelativeTimeFormat, Segmenter,
   getCanonicalLocales: tagsOf,

@@ -55,6 +55,11 @@ const host = {
   /** What requests are answered with, or null where there is no network; and what was asked for since the last time. */
   answer(list) { answers = list; },
   takeRequests() { const taken = requests; requests = []; return taken; },
+  left() {
+    let listeners = 0;
+    for (const object of [globalThis, document, document.documentElement, document.head, document.body]) for (const list of object[LISTENERS]?.values() ?? []) listeners += list.length;
+    return leftOver(listeners, [...watching.values()].map((targets) => targets()));
+  },
   /** Marks the present state as the one that `reset` returns to: taken once the modules are loaded. */
   keep() {
     const objects = [globalThis, document, document.documentElement, document.head, document.body];
@@ -76,15 +81,25 @@ const host = {
     mutationSinks.length = 0;
     mutationSinks.push(...kept.sinks);
     pending = []; frames = []; now = 0; order = 0; timerLevel = 0; seed = newSeed; startTime = starts ?? EPOCH;
+    held = new Map(); animations = []; openPopovers = []; soon = []; native.set_viewport(1280, 800);
     rejections.clear(); marks.length = 0; counts.clear(); selection.removeAllRanges();
     localStorage.clear(); sessionStorage.clear();
-    answers = null; requests = []; mediaLists = mediaLists.filter((entry) => entry.list.deref());
+    answers = null; requests = []; flying = 0; watching.clear(); mediaLists = mediaLists.filter((entry) => entry.list.deref());
     if (here.href !== START || entries.length > 1) { here = new URL(START); entries = [{ url: START, state: null }]; at = 0; }
   },
   // For the steps of a person: the default actions that only trusted input causes.
   /** Whether the next focus comes of a pointer or of a key. */
   by: (means) => native.set_pointed(means === 'pointer'),
-  fire, moveFocus, implicitSubmission, commitEdit, resize,
+  fire, implicitSubmission, commitEdit, resize,
+  moveFocus: (e) => moveFocus(e && focusDelegate(e)),
+  /** What a person closes by Escape, and by pressing elsewhere. */
+  dismiss, pressedOutside: (e) => hideAll(e),
+  /** What has the focus, in whatever tree. */
+  active: () => focusedNode() ?? document.body,
+  flatParent: (e) => wrap(native.flat_parent(e[ID])),
+  flatChildren: (e) => native.flat_children(e[ID]).map(wrap).filter((n) => n instanceof Element),
+  /** Whether it is a shadow host that hands the focus on. */
+  delegates: (e) => native.shadow(e[ID]) >= 0 && wrap(native.shadow(e[ID])).delegatesFocus,
   focusable: (e) => native.focusable(e[ID]),
   editable: (e) => native.editable(e[ID]),
   hasText: (e) => native.has_text_value(e[ID]),

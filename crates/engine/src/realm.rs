@@ -17,19 +17,25 @@ use crate::limits::{Limits, Watch};
 use crate::modules::{Bridge, Modules};
 
 /// The web APIs, in the order in which they build on one another.
-const PRELUDE: [&str; 16] = [
+const PRELUDE: [&str; 22] = [
     include_str!("../js/01-idl.js"),
     include_str!("../js/02-events.js"),
     include_str!("../js/03-nodes.js"),
     include_str!("../js/04-elements.js"),
     include_str!("../js/05-html.js"),
     include_str!("../js/06-activation.js"),
+    include_str!("../js/06-shadow.js"),
+    include_str!("../js/06-custom.js"),
+    include_str!("../js/06-overlays.js"),
     include_str!("../js/07-document.js"),
     include_str!("../js/07-ranges.js"),
+    include_str!("../js/07-sheets.js"),
     include_str!("../js/08-clock.js"),
+    include_str!("../js/09-animations.js"),
     include_str!("../js/09-show.js"),
     include_str!("../js/10-window.js"),
     include_str!("../js/11-exchange.js"),
+    include_str!("../js/11-messages.js"),
     include_str!("../js/12-xhr.js"),
     include_str!("../js/13-fetch.js"),
     include_str!("../js/14-intl.js"),
@@ -37,12 +43,13 @@ const PRELUDE: [&str; 16] = [
 ];
 const PRELUDE_NAME: &str = "stage:window";
 
-/// What a stage in a real browser has in common with a realm, to run within one scope: the clock and chance, values as text, the
+/// What a stage in a real browser has in common with a realm, to run within one scope: the clock and chance, the console, messages, the
 /// answering of requests. They expect `hide`, `expose`, `fire`, `defineHandlers`, `reportException`, `bodyText` and `here` there.
-pub const SHARED: [&str; 4] = [
+pub const SHARED: [&str; 5] = [
     include_str!("../js/08-clock.js"),
     include_str!("../js/09-show.js"),
     include_str!("../js/11-exchange.js"),
+    include_str!("../js/11-messages.js"),
     include_str!("../js/12-xhr.js"),
 ];
 

@@ -12,7 +12,7 @@ pub struct Cache {
 }
 
 /// Part of every key: another version of this crate or of what it calls makes other entries.
-const VERSION: &str = concat!("fidelon-loader ", env!("CARGO_PKG_VERSION"), " oxc 0.146.0 quickjs-ng 0.16 layout 6");
+const VERSION: &str = concat!("fidelon-loader ", env!("CARGO_PKG_VERSION"), " oxc 0.146.0 quickjs-ng 0.16 layout 7");
 
 impl Cache {
     /// A cache in this folder; it is made when the first entry is.

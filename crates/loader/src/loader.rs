@@ -1,7 +1,7 @@
 //! The front of the loader: resolve, load, look up.
 
 use std::collections::HashMap;
-use std::path::{Path, PathBuf};
+use std::path::{Component, Path, PathBuf};
 use std::sync::Arc;
 
 use fidelon_source::{DiskFiles, Files};
@@ -103,6 +103,9 @@ impl Loader {
 
     fn is_within(&self, name: &str) -> bool {
         let path = Path::new(name.split('?').next().unwrap_or(name));
+        if path.components().any(|c| c == Component::ParentDir) {
+            return false;
+        }
         let installed = path.components().any(|c| c.as_os_str() == "node_modules");
         installed || self.within.as_ref().is_none_or(|folders| folders.iter().any(|f| path.starts_with(f)))
     }
@@ -177,6 +180,10 @@ impl Loader {
     }
 
     fn make(&mut self, name: &str) -> Result<Module, LoadError> {
+        // Names come from `resolve`, or over HTTP from a page, whose code is a stranger's.
+        if name != EMPTY && !self.is_within(name) {
+            return Err(outside(name, name));
+        }
         if name == EMPTY {
             return Ok(Module {
                 kind: Kind::Module,

@@ -3,12 +3,14 @@
 use std::path::Path;
 
 use oxc::allocator::Allocator;
+use oxc::ast::ast::Decorator;
+use oxc::ast_visit::Visit;
 use oxc::codegen::{Codegen, CodegenOptions};
 use oxc::diagnostics::OxcDiagnostic;
 use oxc::parser::Parser;
 use oxc::semantic::SemanticBuilder;
 use oxc::span::SourceType;
-use oxc::transformer::{TransformOptions, Transformer};
+use oxc::transformer::{HelperLoaderMode, TransformOptions, Transformer};
 use serde::{Deserialize, Serialize};
 
 use crate::error::LoadError;
@@ -48,25 +50,61 @@ pub fn transform(path: &str, source: &str, language: Option<&str>) -> Result<Scr
         return Err(syntax_error(path, source, fault));
     }
     let is_module = parsed.module_record.has_module_syntax;
-    let needs_work = !plain || (jsx && (source.contains("</") || source.contains("/>")));
+    let marked = ["</", "/>", "\n@", "  @"].iter().any(|m| source.contains(m));
+    let needs_work = !plain || (jsx && marked);
     if !needs_work {
         return Ok(Script { code: None, common: !is_module && looks_common(source), map: None });
     }
     let mut program = parsed.program;
+    let mut decorated = Decorated(false);
+    decorated.visit_program(&program);
+    let decorated = decorated.0;
     let semantic = SemanticBuilder::new().with_excess_capacity(2.0).with_enum_eval(true).build(&program);
     let scoping = semantic.semantic.into_scoping();
-    let transformed = Transformer::new(&allocator, Path::new(path), &options()).build_with_scoping(scoping, &mut program);
+    let transformed = Transformer::new(&allocator, Path::new(path), &options(decorated)).build_with_scoping(scoping, &mut program);
     if let Some(fault) = transformed.diagnostics.iter().next() {
         return Err(syntax_error(path, source, fault));
     }
     let options = CodegenOptions { source_map_path: Some(path.into()), ..CodegenOptions::default() };
     let printed = Codegen::new().with_options(options).with_scoping(Some(transformed.scoping)).build(&program);
     let map = printed.map.map(|m| m.to_json_string());
+    if decorated {
+        // One line more before all others.
+        let code = format!("{DECORATE}\n{}", printed.code);
+        let map = map.map(|m| m.replacen("\"mappings\":\"", "\"mappings\":\";", 1));
+        return Ok(Script { code: Some(code), common: !is_module && looks_common(source), map });
+    }
     Ok(Script { code: Some(printed.code), common: !is_module && looks_common(source), map })
 }
 
-fn options() -> TransformOptions {
+/// Whether a class is decorated.
+struct Decorated(bool);
+
+impl<'a> Visit<'a> for Decorated {
+    fn visit_decorator(&mut self, _: &Decorator<'a>) {
+        self.0 = true;
+    }
+}
+
+/// What lowered decorators call (TypeScript's `experimentalDecorators`).
+const DECORATE: &str = "const babelHelpers = { decorate(decorators, target, key, descriptor) { \
+    const given = arguments.length; \
+    let out = given < 3 ? target : descriptor === null ? descriptor = Object.getOwnPropertyDescriptor(target, key) : descriptor; \
+    for (let i = decorators.length - 1; i >= 0; i--) if (decorators[i]) out = (given < 3 ? decorators[i](out) : given > 3 ? decorators[i](target, key, out) : decorators[i](target, key)) || out; \
+    if (given > 3 && out) Object.defineProperty(target, key, out); \
+    return out; }, \
+    decorateParam(index, decorator) { return (target, key) => decorator(target, key, index); }, \
+    decorateMetadata(key, value) { return typeof Reflect.metadata === 'function' ? Reflect.metadata(key, value) : undefined; } };";
+
+fn options(decorated: bool) -> TransformOptions {
     let mut options = TransformOptions::default();
+    if decorated {
+        // Decorators of libraries lay accessors over fields: fields are assigned, not defined, as their set-up asks of TypeScript.
+        options.decorator.legacy = true;
+        options.assumptions.set_public_class_fields = true;
+        options.typescript.remove_class_fields_without_initializer = true;
+        options.helper_loader.mode = HelperLoaderMode::External;
+    }
     options.jsx.development = false;
     options.jsx.pure = false;
     options

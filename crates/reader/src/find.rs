@@ -14,6 +14,14 @@ pub fn is_component_file(path: &Path) -> bool {
     }
 }
 
+/// True for a script that may register custom elements: its name says nothing, so its text is looked at. A second dot makes it something
+/// about a component, as ever.
+pub fn may_register_elements(path: &Path) -> bool {
+    let name = path.file_name().and_then(|n| n.to_str()).unwrap_or("");
+    let is_script = matches!(name.split_once('.'), Some((_, "js" | "mjs" | "ts" | "mts")));
+    is_script && std::fs::read_to_string(path).is_ok_and(|source| crate::element::may_register(&source))
+}
+
 /// All files below a folder for which `wanted` is true, by path. Installed packages are left out.
 pub fn components_in(folder: &Path, wanted: impl Fn(&Path) -> bool) -> Vec<PathBuf> {
     let walk = WalkBuilder::new(folder)

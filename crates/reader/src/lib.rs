@@ -8,7 +8,9 @@
 //! | [`types`] | TypeScript types → declared types |
 //! | [`vue`] | Vue: macros and options |
 //! | [`react`] | React: function components |
+//! | [`element`] | standard custom elements |
 
+pub mod element;
 pub mod find;
 pub mod program;
 pub mod react;
@@ -22,7 +24,7 @@ use std::path::Path;
 use fidelon_core::Surface;
 use fidelon_source::Files;
 
-pub use find::{components_in, is_component_file};
+pub use find::{components_in, is_component_file, may_register_elements};
 pub use program::{Imports, NoImports, Sources};
 
 /// The surfaces of all components in a file. `shown` is the path as results name it.
@@ -37,6 +39,7 @@ pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &s
     let extension = path.extension().and_then(|e| e.to_str()).unwrap_or("");
     Ok(match extension {
         "vue" => vec![vue::surface(sources, path, shown, &source)],
+        "js" | "mjs" | "ts" | "mts" => element::surfaces(sources, path, shown, &source),
         _ => react::surfaces(sources, path, shown, &source),
     })
 }

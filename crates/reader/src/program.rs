@@ -167,14 +167,18 @@ impl<'a> Script<'a> {
         &self.source[span.start as usize..span.end as usize]
     }
 
-    /// The text of the documentation comment right before an offset.
-    pub fn about(&self, offset: u32) -> Option<String> {
+    /// The comment right before an offset, as written; words of the language such as `export` may stand between.
+    pub fn comment_before(&self, offset: u32) -> Option<&'a str> {
         let comment: &Comment = self.program.comments.iter().rev().find(|c| c.span.end <= offset)?;
         let between = &self.source[comment.span.end as usize..offset as usize];
-        if !between.trim().is_empty() || between.matches('\n').count() > 1 {
-            return None;
-        }
-        let text = self.text(comment.span);
+        let near =
+            ["", "export", "export default", "export abstract", "abstract"].contains(&between.trim()) && between.matches('\n').count() <= 1;
+        near.then(|| self.text(comment.span))
+    }
+
+    /// The text of the documentation comment right before an offset.
+    pub fn about(&self, offset: u32) -> Option<String> {
+        let text = self.comment_before(offset)?;
         let text = text.trim_start_matches("/**").trim_start_matches("/*").trim_end_matches("*/").trim_start_matches("//");
         let lines: Vec<&str> =
             text.lines().map(|l| l.trim().trim_start_matches('*').trim()).filter(|l| !l.is_empty() && !l.starts_with('@')).collect();
@@ -186,7 +190,13 @@ impl<'a> Script<'a> {
         if specifier.starts_with('.') { self.beside(specifier) } else { self.sources.imports.types(&self.path, specifier) }
     }
 
-    fn beside(&self, specifier: &str) -> Option<PathBuf> {
+    /// The file that a relative specifier means when it is run.
+    pub fn file_beside(&self, specifier: &str) -> Option<PathBuf> {
+        let plain = self.path_beside(specifier.strip_prefix('.').map(|_| specifier)?)?;
+        if self.sources.files.is_file(&plain) { Some(plain) } else { self.beside(specifier) }
+    }
+
+    fn path_beside(&self, specifier: &str) -> Option<PathBuf> {
         let mut base = self.path.parent()?.to_path_buf();
         for part in specifier.split('/') {
             match part {
@@ -195,6 +205,11 @@ impl<'a> Script<'a> {
                 part => base.push(part),
             }
         }
+        Some(base)
+    }
+
+    fn beside(&self, specifier: &str) -> Option<PathBuf> {
+        let base = self.path_beside(specifier)?;
         let text = base.to_string_lossy().into_owned();
         let stem = text.strip_suffix(".js").or_else(|| text.strip_suffix(".mjs")).unwrap_or(&text);
         let endings = ["", ".ts", ".tsx", ".d.ts", ".mts", ".d.mts", "/index.ts", "/index.tsx", "/index.d.ts"];

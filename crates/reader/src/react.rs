@@ -199,7 +199,7 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, shown: &str, export: &str
                             n if n.len() > 2 && n.starts_with("on") && n[2..].starts_with(char::is_uppercase) => Type::Function,
                             _ => Type::Unresolved { text: "any".into() },
                         };
-                        Member { name, ty, optional: true, about: None, renders: false, takes: false }
+                        Member { name, ty, optional: true, about: None, renders: false, takes: false, arguments: None }
                     })
                     .collect(),
                 &mut out,
@@ -243,11 +243,11 @@ fn sort(members: Vec<Member>, out: &mut Surface) {
         }
         if member.renders || member.ty == Type::Node {
             let name = if member.name == "children" { "default".to_owned() } else { member.name };
-            out.slots.push(Slot { name, exposes: member.renders && member.takes });
+            out.slots.push(Slot { exposes: member.renders && member.takes, ..Slot::new(name) });
         } else if is_event(&member) {
             let reports = reported(&member.name, &names);
             let name = reports.clone().unwrap_or_else(|| event_name(&member.name));
-            out.events.push(Event { name, written: member.name, reports });
+            out.events.push(Event { reports, payload: member.arguments, ..Event::new(name, member.name) });
         } else {
             out.props.push(Prop {
                 name: member.name,

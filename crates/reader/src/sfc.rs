@@ -103,12 +103,19 @@ pub fn slots(template: &str) -> Vec<Slot> {
     let mut out: Vec<Slot> = Vec::new();
     for found in tokenizer.sink.slots.into_inner() {
         match out.iter_mut().find(|s| s.name == found.name) {
-            Some(slot) => slot.exposes |= found.exposes,
+            // A slot that stands in two places has no one fallback.
+            Some(slot) => {
+                slot.exposes |= found.exposes;
+                slot.fallback = slot.fallback.take().filter(|text| found.fallback.as_ref() == Some(text));
+            }
             None => out.push(found),
         }
     }
     out
 }
+
+/// What stands where an expression stood.
+const EXPRESSION: char = '\u{1}';
 
 /// `{{ … }}` may hold text that looks like a tag.
 fn without_expressions(template: &str) -> String {
@@ -116,33 +123,55 @@ fn without_expressions(template: &str) -> String {
     let mut rest = template;
     while let Some(open) = rest.find("{{") {
         out.push_str(&rest[..open]);
+        out.push(EXPRESSION);
         rest = rest[open..].find("}}").map_or("", |close| &rest[open + close + 2..]);
     }
     out + rest
 }
 
-/// Hears the tags of a template (HTML §13.2.5) and keeps its slots.
+/// Hears the tags of a template (HTML §13.2.5) and keeps its slots with the text that is written in them.
 #[derive(Default)]
 struct Tags {
     slots: RefCell<Vec<Slot>>,
+    /// The slots whose fallback is being read, and its text so far; none for what is no slot to be kept.
+    within: RefCell<Vec<(Option<usize>, String)>>,
 }
 
 impl TokenSink for Tags {
     type Handle = ();
 
     fn process_token(&self, token: Token, _: u64) -> TokenSinkResult<()> {
-        if let Token::TagToken(tag) = token
-            && tag.kind == TagKind::StartTag
-            && &*tag.name == "slot"
-        {
-            self.slots.borrow_mut().extend(slot(tag.attrs.iter().map(|a| (&*a.name.local, &*a.value))));
+        let mut within = self.within.borrow_mut();
+        match token {
+            Token::TagToken(tag) if &*tag.name == "slot" && tag.kind == TagKind::StartTag => {
+                let mut slots = self.slots.borrow_mut();
+                let inside = within.iter().rev().find_map(|(at, _)| at.map(|at| slots[at].name.clone()));
+                let found = slot(tag.attrs.iter().map(|a| (&*a.name.local, &*a.value)));
+                let at = found.is_some().then_some(slots.len());
+                slots.extend(found.map(|found| Slot { inside, ..found }));
+                if !tag.self_closing {
+                    within.push((at, String::new()));
+                }
+            }
+            Token::TagToken(tag) if &*tag.name == "slot" => {
+                if let Some((Some(at), text)) = within.pop() {
+                    let text = text.split_whitespace().collect::<Vec<_>>().join(" ");
+                    self.slots.borrow_mut()[at].fallback = Some(text).filter(|t| !t.is_empty() && !t.contains(EXPRESSION));
+                }
+            }
+            Token::CharacterTokens(more) => {
+                if let Some((_, text)) = within.last_mut() {
+                    text.push_str(&more);
+                }
+            }
+            _ => {}
         }
         TokenSinkResult::Continue
     }
 }
 
 fn slot<'a>(attributes: impl Iterator<Item = (&'a str, &'a str)>) -> Option<Slot> {
-    let mut slot = Slot { name: "default".into(), exposes: false };
+    let mut slot = Slot::new("default");
     for (attribute, value) in attributes {
         match attribute {
             "name" => slot.name = value.to_owned(),
@@ -172,6 +201,16 @@ mod tests {
         assert_eq!(blocks.scripts, [Script { text: "\nconst a = 1 < 2\n", setup: true, typed: true }]);
         let template = blocks.template.expect("there");
         assert!(template.contains("caption") && template.contains("<slot/>"), "{template}");
-        assert_eq!(slots(template), [Slot { name: "caption".into(), exposes: true }, Slot { name: "default".into(), exposes: false }]);
+        let caption = Slot { exposes: true, fallback: Some("x".into()), ..Slot::new("caption") };
+        assert_eq!(slots(template), [caption, Slot::new("default")]);
+    }
+
+    #[test]
+    fn fallbacks_are_known_where_the_source_tells() {
+        let template =
+            "<slot name=a><p>No  <b>reading</b> yet</p></slot><slot name=b>{{ reading }} now</slot><slot name=c><slot>None</slot></slot>";
+        let slot = |name: &str, fallback: Option<&str>| Slot { fallback: fallback.map(str::to_owned), ..Slot::new(name) };
+        let inner = Slot { inside: Some("c".into()), ..slot("default", Some("None")) };
+        assert_eq!(slots(template), [slot("a", Some("No reading yet")), slot("b", None), slot("c", None), inner]);
     }
 }

@@ -2,7 +2,9 @@
 //! the utility types of the language. What is inferred or conditional stays unresolved.
 
 use fidelon_core::surface::{Field, Type};
-use oxc::ast::ast::{Expression, TSLiteral, TSSignature, TSType, TSTypeName, TSTypeOperatorOperator, TSTypeQueryExprName};
+use oxc::ast::ast::{
+    Expression, FormalParameter, FormalParameters, TSLiteral, TSSignature, TSType, TSTypeName, TSTypeOperatorOperator, TSTypeQueryExprName,
+};
 use oxc::span::GetSpan;
 use serde_json::Value as Json;
 
@@ -23,6 +25,8 @@ pub struct Member {
     pub renders: bool,
     /// For a function: whether it takes anything.
     pub takes: bool,
+    /// For a function: the types of what it takes, where the text tells.
+    pub arguments: Option<Vec<Type>>,
 }
 
 /// The members of an object type, and whether there may be more than the text tells.
@@ -299,7 +303,15 @@ fn utility(script: &Script<'_>, name: &str, arguments: &[&TSType<'_>], hops: usi
         "Readonly" | "PropsWithRef" => of()?,
         "PropsWithChildren" => {
             let mut out = of().unwrap_or_default();
-            out.list.push(Member { name: "children".into(), ty: Type::Node, optional: true, about: None, renders: false, takes: false });
+            out.list.push(Member {
+                name: "children".into(),
+                ty: Type::Node,
+                optional: true,
+                about: None,
+                renders: false,
+                takes: false,
+                arguments: None,
+            });
             out
         }
         "Partial" | "Required" => {
@@ -361,6 +373,7 @@ fn of_signatures(script: &Script<'_>, signatures: &[TSSignature<'_>], hops: usiz
                     about: script.about(property.span.start),
                     renders,
                     takes,
+                    arguments: annotation.and_then(|t| arguments(script, t, hops)),
                 });
             }
             TSSignature::TSMethodSignature(method) => {
@@ -373,6 +386,7 @@ fn of_signatures(script: &Script<'_>, signatures: &[TSSignature<'_>], hops: usiz
                     about: script.about(method.span.start),
                     renders: false,
                     takes,
+                    arguments: Some(parameters(script, &method.params, hops)),
                 });
             }
             TSSignature::TSIndexSignature(_) => out.open = true,
@@ -380,6 +394,25 @@ fn of_signatures(script: &Script<'_>, signatures: &[TSSignature<'_>], hops: usiz
         }
     }
     out
+}
+
+/// The types of what a function takes; none where the type is none.
+fn arguments(script: &Script<'_>, ty: &TSType<'_>, hops: usize) -> Option<Vec<Type>> {
+    match ty {
+        TSType::TSFunctionType(function) => Some(parameters(script, &function.params, hops)),
+        TSType::TSParenthesizedType(inner) => arguments(script, &inner.type_annotation, hops),
+        TSType::TSUnionType(union) => union.types.iter().find_map(|t| arguments(script, t, hops)),
+        _ => None,
+    }
+}
+
+/// The types of parameters; what has no type stays unresolved.
+pub fn parameters(script: &Script<'_>, params: &FormalParameters<'_>, hops: usize) -> Vec<Type> {
+    let of = |p: &FormalParameter<'_>| {
+        let annotation = p.type_annotation.as_ref().map(|a| &a.type_annotation);
+        annotation.map_or(Type::Unresolved { text: "any".into() }, |t| resolve(script, t, hops + 1))
+    };
+    params.items.iter().map(of).collect()
 }
 
 /// Whether a type is a function that gives content, and whether it takes anything.

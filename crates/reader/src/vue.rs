@@ -4,7 +4,8 @@ use std::path::Path;
 
 use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type, event_name};
 use oxc::ast::ast::{
-    ArrayExpression, BindingPattern, CallExpression, Expression, ObjectExpression, ObjectPropertyKind, Statement, TSSignature, TSType,
+    ArrayExpression, BindingPattern, CallExpression, Expression, FormalParameters, ObjectExpression, ObjectPropertyKind, Statement,
+    TSSignature, TSTupleElement, TSType,
 };
 use oxc::span::{GetSpan, SourceType};
 
@@ -54,8 +55,9 @@ fn finish(out: &mut Surface) {
     }
 }
 
-fn add_event(out: &mut Surface, written: &str) {
-    if out.events.iter().any(|e| e.written == written) {
+fn add_event(out: &mut Surface, written: &str, payload: Option<Vec<Type>>) {
+    if let Some(known) = out.events.iter_mut().find(|e| e.written == written) {
+        known.payload = known.payload.take().or(payload);
         return;
     }
     let reports = written.strip_prefix("update:").map(camel);
@@ -63,7 +65,7 @@ fn add_event(out: &mut Surface, written: &str) {
         Some(prop) => prop.clone(),
         None => event_name(written),
     };
-    out.events.push(Event { name, written: written.into(), reports });
+    out.events.push(Event { reports, payload, ..Event::new(name, written) });
 }
 
 fn camel(text: &str) -> String {
@@ -122,7 +124,7 @@ fn macro_call(script: &Script<'_>, expression: &Expression<'_>, target: Option<&
             if let Some(ty) = type_argument(call) {
                 let members = types::members(script, ty);
                 for member in members.list {
-                    add_slot(out, Slot { name: member.name, exposes: member.takes });
+                    add_slot(out, Slot { exposes: member.takes, ..Slot::new(member.name) });
                 }
             }
         }
@@ -256,8 +258,8 @@ fn define_emits(script: &Script<'_>, call: &CallExpression<'_>, out: &mut Surfac
 
 fn emits_of_value(script: &Script<'_>, expression: &Expression<'_>, out: &mut Surface) {
     match bare(expression) {
-        Expression::ArrayExpression(array) => strings(array).iter().for_each(|name| add_event(out, name)),
-        Expression::ObjectExpression(object) => names_of(object).iter().for_each(|name| add_event(out, name)),
+        Expression::ArrayExpression(array) => strings(array).iter().for_each(|name| add_event(out, name, None)),
+        Expression::ObjectExpression(object) => names_of(object).iter().for_each(|name| add_event(out, name, None)),
         Expression::Identifier(id) => {
             if let Some(constant) = script.constants.get(id.name.as_str()) {
                 emits_of_value(script, constant, out);
@@ -272,9 +274,7 @@ fn emits_of_type(script: &Script<'_>, ty: &TSType<'_>, out: &mut Surface) {
     match ty {
         TSType::TSTypeLiteral(literal) => emits_of_signatures(script, &literal.members, out),
         TSType::TSFunctionType(function) => {
-            if let Some(annotation) = function.params.items.first().and_then(|p| p.type_annotation.as_ref()) {
-                emits_named(script, &annotation.type_annotation, out);
-            }
+            emits_named(script, &function.params, out);
         }
         TSType::TSIntersectionType(parts) => parts.types.iter().for_each(|p| emits_of_type(script, p, out)),
         TSType::TSTypeReference(_) => {
@@ -282,7 +282,7 @@ fn emits_of_type(script: &Script<'_>, ty: &TSType<'_>, out: &mut Surface) {
             match script.types.get(name) {
                 Some(Named::Alias(alias)) => emits_of_type(script, &alias.type_annotation, out),
                 Some(Named::Interface(interface)) => emits_of_signatures(script, &interface.body.body, out),
-                None => types::members(script, ty).list.iter().for_each(|m| add_event(out, &m.name)),
+                None => types::members(script, ty).list.into_iter().for_each(|m| add_event(out, &m.name, m.arguments)),
             }
         }
         _ => {}
@@ -292,21 +292,45 @@ fn emits_of_type(script: &Script<'_>, ty: &TSType<'_>, out: &mut Surface) {
 fn emits_of_signatures(script: &Script<'_>, signatures: &[TSSignature<'_>], out: &mut Surface) {
     for signature in signatures {
         match signature {
-            TSSignature::TSPropertySignature(property) => key_name(&property.key).iter().for_each(|n| add_event(out, n)),
-            TSSignature::TSMethodSignature(method) => key_name(&method.key).iter().for_each(|n| add_event(out, n)),
-            TSSignature::TSCallSignatureDeclaration(call) => {
-                if let Some(annotation) = call.params.items.first().and_then(|p| p.type_annotation.as_ref()) {
-                    emits_named(script, &annotation.type_annotation, out);
-                }
+            TSSignature::TSPropertySignature(property) => {
+                let payload = property.type_annotation.as_ref().and_then(|a| payload_of(script, &a.type_annotation));
+                key_name(&property.key).iter().for_each(|n| add_event(out, n, payload.clone()));
             }
+            TSSignature::TSMethodSignature(method) => {
+                let payload = types::parameters(script, &method.params, 0);
+                key_name(&method.key).iter().for_each(|n| add_event(out, n, Some(payload.clone())));
+            }
+            TSSignature::TSCallSignatureDeclaration(call) => emits_named(script, &call.params, out),
             _ => {}
         }
     }
 }
 
-fn emits_named(script: &Script<'_>, ty: &TSType<'_>, out: &mut Surface) {
-    if let Type::Union { of } = types::declared(script, ty) {
-        of.iter().filter_map(|v| v.as_str()).for_each(|n| add_event(out, n));
+/// `(e: 'fire', payload: Fire) => void`: the first parameter names the events, the others are what they carry.
+fn emits_named(script: &Script<'_>, params: &FormalParameters<'_>, out: &mut Surface) {
+    let Some(annotation) = params.items.first().and_then(|p| p.type_annotation.as_ref()) else { return };
+    let payload: Vec<Type> = types::parameters(script, params, 0).into_iter().skip(1).collect();
+    if let Type::Union { of } = types::declared(script, &annotation.type_annotation) {
+        of.iter().filter_map(|v| v.as_str()).for_each(|n| add_event(out, n, Some(payload.clone())));
+    }
+}
+
+/// `[payload: Fire]` or `(payload: Fire) => void`.
+fn payload_of(script: &Script<'_>, ty: &TSType<'_>) -> Option<Vec<Type>> {
+    match ty {
+        TSType::TSTupleType(tuple) => tuple.element_types.iter().map(|element| element_type(script, element)).collect(),
+        TSType::TSFunctionType(function) => Some(types::parameters(script, &function.params, 0)),
+        _ => None,
+    }
+}
+
+/// An element of a tuple, named or optional; none for a rest, which may be any number.
+fn element_type(script: &Script<'_>, element: &TSTupleElement<'_>) -> Option<Type> {
+    match element {
+        TSTupleElement::TSRestType(_) => None,
+        TSTupleElement::TSOptionalType(optional) => Some(types::declared(script, &optional.type_annotation)),
+        TSTupleElement::TSNamedTupleMember(named) => element_type(script, &named.element_type),
+        other => other.as_ts_type().map(|t| types::declared(script, t)),
     }
 }
 
@@ -333,8 +357,9 @@ fn define_model(script: &Script<'_>, call: &CallExpression<'_>, out: &mut Surfac
     if let Some(ty) = type_argument(call) {
         prop.ty = types::declared(script, ty);
     }
+    let payload = vec![prop.ty.clone()];
     out.props.push(prop);
-    add_event(out, &format!("update:{name}"));
+    add_event(out, &format!("update:{name}"), Some(payload));
 }
 
 fn read_options(script: &Script<'_>, out: &mut Surface) {

@@ -106,8 +106,12 @@ fn unknown(what: &str, name: &str, component: &str, known: &[&str]) -> String {
 fn surface_of(path: &Path, root: &Path, export: Option<&str>) -> Result<Surface, RenderError> {
     let wrong = |m: String| RenderError::Request(m);
     let file = shown(path, root);
-    if !fidelon_reader::is_component_file(path) {
-        let there = if DiskFiles.is_file(path) { "is no component (.vue, .tsx, .jsx)" } else { "does not exist" };
+    if !crate::survey::holds_components(path) {
+        let there = if DiskFiles.is_file(path) {
+            "is no component (.vue, .tsx, .jsx, or a script that registers a custom element)"
+        } else {
+            "does not exist"
+        };
         return Err(wrong(format!("`{file}` {there}")));
     }
     let found = surfaces_of(path, root).map_err(|m| wrong(format!("`{file}`: {m}")))?;

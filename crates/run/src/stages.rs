@@ -15,7 +15,12 @@ pub enum On {
     #[default]
     Embedded,
     /// In a real browser.
-    Browser(Wanted),
+    Browser {
+        /// The remote end.
+        driver: Wanted,
+        /// Whether steps of a person are made by the browser's own input.
+        real: bool,
+    },
 }
 
 /// How stages are set up.
@@ -37,7 +42,7 @@ impl StageOptions {
     /// The same project on the other kind of stage.
     #[must_use]
     pub fn other(&self) -> Self {
-        let on = if self.on == On::Embedded { On::Browser(Wanted::Found) } else { On::Embedded };
+        let on = if self.on == On::Embedded { On::Browser { driver: Wanted::Found, real: false } } else { On::Embedded };
         Self { on, ..self.clone() }
     }
 
@@ -45,11 +50,12 @@ impl StageOptions {
     pub fn stage(&self) -> Box<dyn Stage> {
         match &self.on {
             On::Embedded => Box::new(Guarded::new(self.common.clone())),
-            On::Browser(driver) => Box::new(Browser::new(fidelon_browser::Options {
+            On::Browser { driver, real } => Box::new(Browser::new(fidelon_browser::Options {
                 root: self.common.root.clone(),
                 cache: self.common.cache.clone(),
                 deadline: self.common.limits.deadline,
                 driver: driver.clone(),
+                real: *real,
             })),
         }
     }

@@ -71,12 +71,17 @@ pub enum SurveyError {
     #[error("there is no file or folder `{0}`")]
     Missing(String),
     /// A file that is neither a component nor a contract.
-    #[error("`{0}` is neither a component (.vue, .tsx, .jsx) nor a contract (.contract.yaml)")]
+    #[error("`{0}` is neither a component (.vue, .tsx, .jsx, or a script that registers a custom element) nor a contract (.contract.yaml)")]
     NotOurs(String),
 }
 
 /// The suffix of contract files.
 pub const CONTRACT: &str = ".contract.yaml";
+
+/// By its name, or because it registers custom elements.
+pub(crate) fn holds_components(path: &Path) -> bool {
+    fidelon_reader::is_component_file(path) || fidelon_reader::may_register_elements(path)
+}
 
 fn is_contract(path: &Path) -> bool {
     path.to_string_lossy().ends_with(CONTRACT)
@@ -111,7 +116,7 @@ pub fn survey(root: &Path, paths: &[PathBuf]) -> Result<Survey, SurveyError> {
     for given in paths {
         let path = tidy(&root.join(given));
         if path.is_dir() {
-            let found = fidelon_reader::components_in(&path, |p| fidelon_reader::is_component_file(p) || is_contract(p));
+            let found = fidelon_reader::components_in(&path, |p| holds_components(p) || is_contract(p));
             for file in found {
                 if is_contract(&file) {
                     contracts.insert(file, Found::Given);
@@ -123,7 +128,7 @@ pub fn survey(root: &Path, paths: &[PathBuf]) -> Result<Survey, SurveyError> {
             return Err(SurveyError::Missing(given.to_string_lossy().into_owned()));
         } else if is_contract(&path) {
             contracts.insert(path, Found::Given);
-        } else if fidelon_reader::is_component_file(&path) {
+        } else if holds_components(&path) {
             components.insert(path);
         } else {
             return Err(SurveyError::NotOurs(given.to_string_lossy().into_owned()));
@@ -209,7 +214,7 @@ impl Assembling<'_> {
             let folder = path.parent().unwrap_or(self.root);
             let named = fidelon_core::contract::named_components(&text);
             let files = named.iter().map(|n| tidy(&folder.join(n.split('#').next().unwrap_or(n))));
-            self.components.extend(files.filter(|f| f.is_file() && fidelon_reader::is_component_file(f)));
+            self.components.extend(files.filter(|f| f.is_file() && holds_components(f)));
         }
         self.out.contracts.push(ContractFile { file, text, contract, partial });
     }

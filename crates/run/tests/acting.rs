@@ -58,7 +58,8 @@ impl Stand {
         Some(self.browser.get_or_init(|| {
             let root: PathBuf = self.folder.path().canonicalize().expect("there");
             let cache = Cache::at(self.folder.path().join(".cache"));
-            let options = fidelon_browser::Options { root, cache, deadline: Limits::default().deadline, driver: Wanted::Found };
+            let options =
+                fidelon_browser::Options { root, cache, deadline: Limits::default().deadline, driver: Wanted::Found, real: false };
             let mut browser = Browser::new(options);
             browser.open(&Scene::alone(self.surface.clone())).unwrap_or_else(|e| panic!("{e}"));
             RefCell::new(browser)
@@ -392,5 +393,113 @@ fn what_a_case_used_is_free_for_the_next() {
             }
         }
         assert!(heap[3] < heap[0] + (2 << 20), "{file}: what is reachable grows with the cases: {heap:?}");
+    }
+}
+
+/// Controls in a closed and in an open shadow tree, slotted ones between, a dialog and a popover.
+const BENCH: &str = r#"
+class InnerDial extends HTMLElement {
+  constructor() { super(); this.attachShadow({ mode: 'closed', delegatesFocus: true }).innerHTML = '<input aria-label=Heat><button>Set</button>' }
+}
+customElements.define('inner-dial', InnerDial)
+class WorkBench extends HTMLElement {
+  constructor() {
+    super()
+    const root = this.attachShadow({ mode: 'open' })
+    root.innerHTML = `<style>.gone { display: none } p { visibility: hidden }</style><button id=first>First</button><slot></slot><inner-dial></inner-dial>
+      <button class=gone>Gone</button><p><button>Unseen</button></p><button id=ask>Ask</button><output></output>
+      <dialog><button id=yes>Yes</button></dialog><button popovertarget=menu>Menu</button><div popover id=menu><button>Cut</button></div>`
+    const said = []
+    const say = (what) => { said.push(what); root.querySelector('output').textContent = said.join(' ') }
+    for (const type of ['focusin', 'mouseenter', 'input', 'close', 'toggle']) root.addEventListener(type, (e) => say(`${type}:${e.target.id || e.target.localName}`), true)
+    this.addEventListener('focusin', (e) => say(`outside:${e.target.localName}`))
+    root.querySelector('#ask').addEventListener('click', () => root.querySelector('dialog').showModal())
+    root.querySelector('#yes').addEventListener('click', () => root.querySelector('dialog').close())
+  }
+}
+customElements.define('work-bench', WorkBench)
+"#;
+
+fn bench() -> Stand {
+    let mut stand = Stand::new("work-bench.js", BENCH);
+    let path = stand.folder.path().join("work-bench.js");
+    let surfaces = fidelon_reader::surfaces(&DiskFiles, &NoImports, &path, "work-bench.js").expect("reads");
+    stand.surface = surfaces.into_iter().find(|s| s.export == "work-bench").expect("it is registered");
+    stand
+}
+
+fn filled(stand: &Stand, steps: Vec<Step>) -> Seen {
+    let mut script = script(steps);
+    script.combination.fills.insert("default".into(), Some("<button>Slotted</button>".into()));
+    stand.play(&script).phases.remove(1)
+}
+
+#[test]
+fn a_person_goes_through_shadow_trees_by_tab() {
+    let stand = bench();
+    let tab = || Step::Key { key: "Tab".into(), at: None };
+    let mut steps = vec![press("button \"First\"")];
+    steps.extend((0..6).map(|_| tab()));
+    let seen = filled(&stand, steps);
+    let said = html(&seen, "output");
+    // What is not shown is passed over; what has the focus in the closed tree is its host to those outside.
+    for word in ["focusin:first", "outside:work-bench", "outside:button", "focusin:inner-dial", "focusin:ask"] {
+        assert!(said.contains(word), "{word}: {said}");
+    }
+    assert!(!said.contains("undefined"), "{said}");
+}
+
+#[test]
+fn a_person_types_and_presses_in_a_closed_tree() {
+    let stand = bench();
+    let seen = filled(&stand, vec![typed("1240", "textbox \"Heat\"", true), press("button \"Set\"")]);
+    let field = at("textbox \"Heat\"").find(&seen.tree, fidelon_dom::Document::ROOT, &[]);
+    assert_eq!(fidelon_dom::form::value(&seen.tree, field[0]), "1240");
+    assert!(html(&seen, "output").contains("input:inner-dial"), "{}", html(&seen, "output"));
+    // What style hides is found by no role.
+    assert!(at("button \"Gone\"").find(&seen.tree, fidelon_dom::Document::ROOT, &[]).is_empty());
+    assert!(at("button \"Unseen\"").find(&seen.tree, fidelon_dom::Document::ROOT, &[]).is_empty());
+}
+
+#[test]
+fn dialogs_and_popovers_open_and_close_under_a_person() {
+    let stand = bench();
+    let open = filled(&stand, vec![press("button \"Ask\"")]);
+    assert!(open.tree.focused.is_some_and(|f| open.tree.attr(f, "id") == Some("yes")));
+    let shut = filled(&stand, vec![press("button \"Ask\""), Step::Key { key: "Escape".into(), at: None }]);
+    assert!(html(&shut, "output").contains("close:dialog"), "{}", html(&shut, "output"));
+    assert!(shut.tree.focused.is_some_and(|f| shut.tree.attr(f, "id") == Some("ask")), "the focus is back");
+    let menu = filled(&stand, vec![press("button \"Menu\"")]);
+    assert_eq!(at("button \"Cut\"").find(&menu.tree, fidelon_dom::Document::ROOT, &[]).len(), 1);
+    let elsewhere = filled(&stand, vec![press("button \"Menu\""), press("button \"First\"")]);
+    assert!(at("button \"Cut\"").find(&elsewhere.tree, fidelon_dom::Document::ROOT, &[]).is_empty());
+}
+
+#[test]
+fn an_element_reports_by_its_detail_or_by_its_property() {
+    let source = r#"
+customElements.define('clay-field', class extends HTMLElement {
+  #value = ''
+  constructor() {
+    super()
+    this.attachShadow({ mode: 'open' }).innerHTML = '<input aria-label=Clay><button>Heat</button>'
+    this.shadowRoot.querySelector('input').addEventListener('input', (e) => { this.#value = e.target.value; this.dispatchEvent(new Event('change')) })
+    this.shadowRoot.querySelector('button').addEventListener('click', () => {
+      this.heat = 5
+      this.dispatchEvent(new CustomEvent('heat-change'))
+      this.dispatchEvent(new CustomEvent('cone-change', { detail: 10 }))
+    })
+  }
+  get value() { return this.#value }
+  set value(value) { this.#value = value }
+  heat = 1
+  cone = 6
+})
+"#;
+    let stand = Stand::new("clay-field.js", source);
+    let seen = stand.after(vec![typed("raku", "textbox \"Clay\"", false), press("button \"Heat\"")]);
+    let bound = &seen.held("").expect("the element").bound;
+    for (prop, value) in [("value", serde_json::json!("raku")), ("heat", serde_json::json!(5)), ("cone", serde_json::json!(10))] {
+        assert_eq!(bound.get(prop), Some(&Value::json(value)), "{prop}");
     }
 }

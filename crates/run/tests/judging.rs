@@ -123,7 +123,7 @@ fn surface() -> Surface {
         prop("locked", Type::Boolean),
         prop("cone", Type::Union { of: vec![6.into(), 10.into(), 12.into()] }),
     ];
-    surface.events = vec![Event { name: "fire".into(), written: "fire".into(), reports: None }];
+    surface.events = vec![Event::new("fire", "fire")];
     surface
 }
 

@@ -18,24 +18,40 @@ const one = (locator) => {
 };
 const mouse = (type, init) => new MouseEvent(type, { bubbles: true, cancelable: true, composed: true, view: window, ...init });
 const pointer = (type, init) => new PointerEvent(type, { bubbles: true, cancelable: true, composed: true, view: window, pointerId: 1, pointerType: 'mouse', isPrimary: true, ...init });
-const focusable = (e) => { for (let n = e; n instanceof Element; n = n.parentElement) if (host.focusable(n)) return n; return null; };
-const ancestors = (e) => { const out = []; for (let n = e; n; n = n.parentElement) out.push(n); return out; };
+/** The element and those around it in the flat tree: slots and hosts among them. */
+const ancestors = (e) => { const out = []; for (let n = e; n instanceof Element; n = host.flatParent(n)) out.push(n); return out; };
+const focusable = (e) => ancestors(e).find((n) => host.focusable(n)) ?? null;
+const holds = (n, other) => other instanceof Element && ancestors(other).includes(n);
+/** What a person can go through by Tab: all that can be focused, shadow trees among it, in the order of the flat tree. */
+const stops = (from) => [...(host.focusable(from) && !host.delegates(from) && from.tabIndex >= 0 ? [from] : []), ...host.flatChildren(from).flatMap(stops)];
 const blocked = (e) => ancestors(e).some((n) => host.disabled(n));
 
+/** Hands a gesture to the one who has a hand: the driver of a browser, under real input. The page waits for it. */
+function* byHand(gesture) {
+  const fault = host.real(gesture);
+  if (fault) throw { fault };
+  yield;
+}
+
 function* moveOver(target) {
+  if (host.real) {
+    pointed.over = target;
+    yield* byHand({ kind: 'move', at: target });
+    return;
+  }
   const from = pointed.over?.isConnected ? pointed.over : null;
   if (from === target) return;
   pointed.over = target;
   if (from) {
     host.fire(from, pointer('pointerout', { relatedTarget: target }));
     host.fire(from, mouse('mouseout', { relatedTarget: target }));
-    for (const n of ancestors(from)) if (!n.contains(target)) { host.fire(n, pointer('pointerleave', { bubbles: false, relatedTarget: target })); host.fire(n, mouse('mouseleave', { bubbles: false, relatedTarget: target })); }
+    for (const n of ancestors(from)) if (!holds(n, target)) { host.fire(n, pointer('pointerleave', { bubbles: false, relatedTarget: target })); host.fire(n, mouse('mouseleave', { bubbles: false, relatedTarget: target })); }
   }
   host.fire(target, pointer('pointerover', { relatedTarget: from }));
-  for (const n of ancestors(target).reverse()) if (!from || !n.contains(from)) host.fire(n, pointer('pointerenter', { bubbles: false, relatedTarget: from }));
+  for (const n of ancestors(target).reverse()) if (!from || !holds(n, from)) host.fire(n, pointer('pointerenter', { bubbles: false, relatedTarget: from }));
   if (!blocked(target)) {
     host.fire(target, mouse('mouseover', { relatedTarget: from }));
-    for (const n of ancestors(target).reverse()) if (!from || !n.contains(from)) host.fire(n, mouse('mouseenter', { bubbles: false, relatedTarget: from }));
+    for (const n of ancestors(target).reverse()) if (!from || !holds(n, from)) host.fire(n, mouse('mouseenter', { bubbles: false, relatedTarget: from }));
   }
   yield;
   host.fire(target, pointer('pointermove'));
@@ -43,20 +59,29 @@ function* moveOver(target) {
   yield;
 }
 
+/** Whether it opens and closes a popover by itself. */
+const opens = (target) => ancestors(target).some((e) => e.hasAttribute('popovertarget') || e.hasAttribute('commandfor'));
 function* click(target, count) {
+  if (host.real) {
+    pointed.over = target;
+    host.by('pointer');
+    yield* byHand({ kind: 'press', at: target });
+    return;
+  }
   yield* moveOver(target);
   // A disabled control takes no mouse events at all (HTML §4.10.18.5); pointer events still come.
   const dead = blocked(target);
   host.by('pointer');
   const down = host.fire(target, pointer('pointerdown', { buttons: 1, pressure: 0.5 }));
   yield;
+  if (!opens(target)) { host.pressedOutside(target); yield; }
   if (!dead && down) {
     const go = host.fire(target, mouse('mousedown', { buttons: 1, detail: count }));
     yield;
     if (go) {
       const takes = focusable(target);
       if (takes) host.moveFocus(takes);
-      else if (document.activeElement !== document.body) host.moveFocus(null);
+      else if (host.active() !== document.body) host.moveFocus(null);
       yield;
     }
   }
@@ -104,12 +129,17 @@ const setValue = (field, value) => {
 };
 
 function* press(key, target, modifiers = {}) {
+  if (host.real) {
+    host.by('key');
+    yield* byHand({ kind: 'key', key, modifiers: Object.keys(modifiers).filter((m) => modifiers[m]) });
+    return;
+  }
   const held = modifiers.ctrlKey || modifiers.metaKey || modifiers.altKey;
   const init = keyInit(key, modifiers);
   host.by('key');
   const down = host.fire(target, new KeyboardEvent('keydown', init));
   yield;
-  let at = document.activeElement ?? target;
+  let at = host.active() ?? target;
   if (down) {
     let go = true;
     if ((key.length === 1 || key === 'Enter') && !held) {
@@ -118,7 +148,7 @@ function* press(key, target, modifiers = {}) {
     }
     if (go) yield* keyDefault(key, at, modifiers, held);
   }
-  at = document.activeElement ?? target;
+  at = host.active() ?? target;
   const up = host.fire(at, new KeyboardEvent('keyup', init));
   yield;
   if (up && down && key === ' ' && (at instanceof HTMLButtonElement || (at instanceof HTMLInputElement && ['checkbox', 'radio', 'button', 'submit', 'reset'].includes(at.type)) || at.localName === 'summary')) {
@@ -129,8 +159,11 @@ function* press(key, target, modifiers = {}) {
 
 function* keyDefault(key, at, modifiers, held) {
   const text = host.hasText(at) || at.isContentEditable;
-  if (key === 'Tab') {
-    const order = [...document.querySelectorAll('*')].filter((e) => host.focusable(e) && e.tabIndex >= 0).sort((a, b) => (a.tabIndex || 1e9) - (b.tabIndex || 1e9));
+  if (key === 'Escape') {
+    host.dismiss();
+    yield;
+  } else if (key === 'Tab') {
+    const order = stops(document.documentElement).sort((a, b) => (a.tabIndex || 1e9) - (b.tabIndex || 1e9));
     const i = order.indexOf(at);
     host.moveFocus(order[(i + (modifiers.shiftKey ? -1 : 1) + order.length + (i < 0 && modifiers.shiftKey ? 1 : 0)) % order.length] ?? null);
     yield;
@@ -155,7 +188,7 @@ function* keyDefault(key, at, modifiers, held) {
   } else if (key.startsWith('Arrow') && at instanceof HTMLInputElement) {
     const forward = key === 'ArrowUp' || key === 'ArrowRight';
     if (at.type === 'radio') {
-      const group = at.name ? [...document.querySelectorAll('input[type=radio]')].filter((r) => r.name === at.name && r.form === at.form && !host.disabled(r)) : [at];
+      const group = at.name ? [...at.getRootNode().querySelectorAll('input[type=radio]')].filter((r) => r.name === at.name && r.form === at.form && !host.disabled(r)) : [at];
       const next = group[(group.indexOf(at) + (key === 'ArrowDown' || key === 'ArrowRight' ? 1 : -1) + group.length) % group.length];
       host.moveFocus(next);
       next.click();
@@ -269,13 +302,16 @@ function* perform(step) {
       if (!host.editable(field)) {
         throw { fault: host.disabled(field) ? 'the field is disabled: a person cannot type into it' : `a person cannot type into this <${field.localName}>` };
       }
-      if (document.activeElement !== field) yield* click(field, 1);
+      if (host.active() !== field) yield* click(field, 1);
       if (field.selectionStart !== null && 'setSelectionRange' in field && host.hasText(field)) field.setSelectionRange(step.replace ? 0 : field.value.length, field.value.length);
-      if (step.replace && field.value !== '') {
+      if (step.replace && field.value !== '' && host.real) {
+        if (field.selectionStart === null) field.select();
+        yield* press('Delete', field);
+      } else if (step.replace && field.value !== '') {
         if (field.selectionStart === null) drafts.set(field, '');
         yield* edit(field, 'deleteContentBackward', null, (t, a, b) => (field.selectionStart === null ? { text: '', at: 0 } : { text: t.slice(0, a) + t.slice(b), at: a }));
       }
-      for (const key of step.text) yield* press(key === '\n' ? 'Enter' : key, document.activeElement ?? field);
+      for (const key of step.text) yield* press(key === '\n' ? 'Enter' : key, host.active() ?? field);
       return;
     }
     case 'key': {
@@ -284,10 +320,10 @@ function* perform(step) {
       const modifiers = { ctrlKey: parts.includes('Control'), shiftKey: parts.includes('Shift'), altKey: parts.includes('Alt'), metaKey: parts.includes('Meta') };
       const wrong = parts.find((p) => !['Control', 'Shift', 'Alt', 'Meta'].includes(p));
       if (wrong) throw { fault: `\`${wrong}\` is no modifier: use Control, Shift, Alt or Meta` };
-      let at = document.activeElement;
+      let at = host.active();
       if (step.at) {
         at = one(step.at);
-        if (at !== document.activeElement) { needsFocus(at); host.moveFocus(at); yield; }
+        if (at !== host.active()) { needsFocus(at); host.moveFocus(at); yield; }
       }
       const names = { Space: ' ', Esc: 'Escape', Up: 'ArrowUp', Down: 'ArrowDown', Left: 'ArrowLeft', Right: 'ArrowRight' };
       yield* press(names[key] ?? key, at, modifiers);
@@ -327,8 +363,8 @@ function* perform(step) {
     }
     case 'leave': {
       const e = one(step.at);
-      if (document.activeElement === e || e.contains(document.activeElement)) host.moveFocus(null);
-      if (pointed.over && e.contains(pointed.over)) yield* moveOver(document.body);
+      if (host.active() === e || holds(e, host.active())) host.moveFocus(null);
+      if (pointed.over && holds(e, pointed.over)) yield* moveOver(document.body);
       yield;
       return;
     }

@@ -23,7 +23,7 @@ const sameProps = (a, b) => a && Object.keys(a).length === Object.keys(b).length
  * of modules by name.
  */
 export const open = ({ parts, state: hasState, wires, values }) => {
-  let cast, state, events, parentObeys, ran;
+  let cast, state, events, strays, parentObeys, ran, instances, copies;
   const alone = !hasState;
   const failed = (error) => reportError(error);
   const warned = (message) => console.warn(message);
@@ -36,6 +36,8 @@ export const open = ({ parts, state: hasState, wires, values }) => {
     base: Object.fromEntries(Object.entries(part.props).filter(([, p]) => p.value).map(([name, p]) => [name, decode(p.value, values)])),
     /** What steps and reports changed, over what the scene passes. */
     own: {}, bound: {}, fills: { ...part.fills }, contents: {}, last: null, handle: undefined, container: undefined,
+    /** Copies beside it, what was there before it was removed, and objects as they were when they were passed. */
+    others: [], gone: undefined, passed: new Map(), touched: new Set(),
   });
   const propsOf = (live) => {
     const out = { ...live.base };
@@ -45,8 +47,19 @@ export const open = ({ parts, state: hasState, wires, values }) => {
     return out;
   };
   const pass = (live) => {
+    compare(live);
     live.last = propsOf(live);
-    live.handle.update({ ...live.last });
+    remember(live);
+    for (const one of [live, ...live.others]) one.handle?.update({ ...live.last });
+  };
+  const asText = (value) => JSON.stringify(encode(value));
+  /** An object is the parent's own: what it held when it was passed shows whether the component wrote to it. */
+  const remember = (live) => {
+    live.passed.clear();
+    for (const [name, value] of Object.entries(live.last)) if (typeof value === 'object' && value !== null) live.passed.set(name, [value, asText(value)]);
+  };
+  const compare = (live) => {
+    for (const [name, [value, text]] of live.passed) if (asText(value) !== text) live.touched.add(name);
   };
   /** The parent renders anew: each part whose props are not what they were. */
   const follow = () => {
@@ -73,7 +86,8 @@ export const open = ({ parts, state: hasState, wires, values }) => {
   const reported = (payload, prop) => {
     const event = payload?.nativeEvent ?? payload;
     if (!(event instanceof Event)) return payload;
-    return prop === 'checked' ? event.target.checked : event.target.value;
+    // An element reports by its property; a field within a component by its value.
+    return event.target && prop in event.target ? event.target[prop] : event.target?.value;
   };
   const report = (live, prop, value) => {
     live.bound[prop] = value;
@@ -99,15 +113,19 @@ export const open = ({ parts, state: hasState, wires, values }) => {
   };
 
   const put = (live) => {
+    const prefix = copies++ ? `copy${copies}-` : '';
+    live.container?.remove();
     live.container = document.createElement('div');
     if (live.name) live.container.setAttribute('data-part', live.name);
     document.body.appendChild(live.container);
     live.last = propsOf(live);
+    remember(live);
     for (const name of live.twoWay) live.bound[name] = live.last[name];
     const given = { ...live.last };
     try {
       live.handle = live.adapter.mount(live.component, live.container, {
-        props: given, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped,
+        props: given, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, prefix,
+        stray: (name, payload) => strays.push({ name, binding: false, part: live.name, payload: payload.map((p) => encode(p)) }),
         wrap: live.wrap.map(({ component, props }) => ({ component, props: Object.fromEntries(Object.entries(props).map(([name, value]) => [name, decode(value, values)])) })),
       });
     } catch (error) {
@@ -122,6 +140,9 @@ export const open = ({ parts, state: hasState, wires, values }) => {
       const { combination, parent, network } = JSON.parse(json);
       host.answer(network);
       events = [];
+      strays = [];
+      instances = new Map();
+      copies = 0;
       parentObeys = parent === 'obeys';
       ran = null;
       cast = parts.map(enter);
@@ -157,31 +178,43 @@ export const open = ({ parts, state: hasState, wires, values }) => {
     /** Takes all off the page, so that what it subscribed to elsewhere lets go of it. */
     end() {
       for (const live of cast ?? []) {
-        const last = live.handle;
-        live.handle = undefined;
-        try { last?.remove(); } catch { /* the case is over: nobody looks any more */ }
+        try { remove(live); } catch { /* the case is over: nobody looks any more */ }
       }
       return '';
     },
     /** What came since the last time, and what is held now. */
     observe() {
-      const out = { events, held: {}, requests: host.takeRequests() };
+      const out = { events, strays, held: {}, requests: host.takeRequests(), left: host.left() };
       events = [];
+      strays = [];
       for (const live of cast) out.held[live.name] = held(live);
-      if (!alone) out.held[''] = { bound: Object.fromEntries(Object.entries(state).map(([name, value]) => [name, encode(value)])), exposed: null, refs: {}, given: {}, handed: {} };
+      if (!alone) out.held[''] = { bound: Object.fromEntries(Object.entries(state).map(([name, value]) => [name, encode(value)])) };
       return JSON.stringify(out);
     },
     /** The values of modules as plain data. */
     values: () => JSON.stringify(Object.fromEntries(Object.entries(values).map(([name, value]) => [name, encode(value)]))),
   };
 
+  function remove(live) {
+    for (const one of [...live.others.splice(0), live]) {
+      const last = one.handle;
+      one.handle = undefined;
+      one.gone = last ?? one.gone;
+      last?.remove();
+      if (one !== live) one.container?.remove();
+    }
+  }
+
   /** What the parent holds of a part. */
   function held(live) {
-    const out = { bound: {}, exposed: null, refs: {}, given: {}, handed: {} };
+    compare(live);
+    const out = { bound: {}, exposed: null, refs: {}, given: {}, handed: {}, touched: [...live.touched], instance: null, kept: !live.handle && !!live.gone?.reach?.() };
     for (const name of live.twoWay) out.bound[name] = encode(live.bound[name]);
     const it = live.wantsRef ? live.handle?.reach?.() : null;
     const element = (v) => (v instanceof Element ? v : v?.$el instanceof Element ? v.$el : null);
     if (it) {
+      if (!instances.has(it)) instances.set(it, instances.size);
+      out.instance = instances.get(it);
       out.exposed = {};
       if (element(it)) out.refs[''] = host.idOf(element(it));
       for (const name of live.surface.exposes) {
@@ -211,7 +244,7 @@ export const open = ({ parts, state: hasState, wires, values }) => {
 
   function* run(step, live) {
     const mounted = (live ? [live] : cast).some((l) => l.handle);
-    if (!mounted && step.step !== 'remove') throw { fault: 'the component is not mounted' };
+    if (!mounted && step.step !== 'remove' && step.step !== 'again') throw { fault: 'the component is not mounted' };
     switch (step.step) {
       case 'pass':
       case 'assign':
@@ -229,7 +262,7 @@ export const open = ({ parts, state: hasState, wires, values }) => {
         return;
       case 'fill':
         live.fills = { ...live.fills, ...step.fills };
-        live.handle.fill(slotsOf(live));
+        for (const one of [live, ...live.others]) one.handle?.fill(slotsOf(live));
         return;
       case 'call': {
         const it = live.handle.reach();
@@ -243,9 +276,12 @@ export const open = ({ parts, state: hasState, wires, values }) => {
         return;
       }
       case 'remove':
+        (live ? [live] : cast).forEach(remove);
+        return;
+      case 'again':
         for (const l of live ? [live] : cast) {
-          l.handle?.remove();
-          l.handle = undefined;
+          if (!l.handle) put(l);
+          else { const copy = { ...l, others: [], passed: new Map(), handle: undefined, container: undefined }; l.others.push(copy); put(copy); }
         }
         return;
       default:

@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 use std::rc::Rc;
 use std::time::{Duration, Instant};
 
-use fidelon_core::observation::{Emitted, Held, Note, Observation, Requested, Seen, StepFault, Tone};
+use fidelon_core::observation::{Note, Observation, Seen, StepFault, Told, Tone};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Script, Stage, StageError, Step};
 
@@ -94,14 +94,6 @@ impl std::fmt::Debug for Embedded {
     fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
         f.debug_struct("Embedded").field("options", &self.options).finish_non_exhaustive()
     }
-}
-
-/// What the session gives.
-#[derive(Deserialize)]
-struct Told {
-    events: Vec<Emitted>,
-    held: IndexMap<String, Held>,
-    requests: Vec<Requested>,
 }
 
 impl Embedded {
@@ -279,9 +271,8 @@ impl Embedded {
         let json = realm.call("__stage", "observe", "")?;
         let told: Told = serde_json::from_str(&json).map_err(|e| EngineError::Engine(format!("the session's answer: {e}")))?;
         let (tree, numbers) = realm.document().snapshot();
-        let held = told.held.into_iter().map(|(part, held)| (part, held.in_snapshot(&numbers))).collect();
         let notes = realm.take_log().into_iter().map(|e| self.note(e)).collect();
-        Ok(Seen { tree, numbers, events: told.events, held, notes, faults, settled, requests: told.requests })
+        Ok(Seen { notes, faults, settled, ..told.seen(tree, numbers) })
     }
 
     fn note(&self, entry: LogEntry) -> Note {

@@ -14,6 +14,7 @@ const CONTENT: &str = include_str!("../js/content.js");
 const ACT: &str = include_str!("../js/act.js");
 const VUE: &str = include_str!("../../../adapters/vue.js");
 const REACT: &str = include_str!("../../../adapters/react.js");
+const ELEMENT: &str = include_str!("../../../adapters/element.js");
 
 /// The name of the module that opens the session.
 pub const ENTRY: &str = "stage:entry";
@@ -22,6 +23,7 @@ fn adapter(framework: Framework) -> (&'static str, &'static str) {
     match framework {
         Framework::Vue => ("stage:vue", VUE),
         Framework::React => ("stage:react", REACT),
+        Framework::Element => ("stage:element", ELEMENT),
     }
 }
 
@@ -55,8 +57,14 @@ impl Imports<'_> {
         name
     }
 
-    fn module(&mut self, module: &Module) -> String {
+    /// What a module exports; of a custom element by its registered name, in small letters, what it registers.
+    fn module(&mut self, module: &Module, framework: Option<Framework>) -> String {
         let from = self.path(&module.file);
+        let by_name = module.export != "default" && module.export.starts_with(|c: char| c.is_ascii_lowercase());
+        if framework == Some(Framework::Element) && by_name {
+            let _ = writeln!(self.text, "import {from};");
+            return Json::from(module.export.as_str()).to_string();
+        }
         self.import(&module.export, &from)
     }
 }
@@ -90,13 +98,13 @@ fn part_of(part: &Part, scene: &Scene, imports: &mut Imports<'_>) -> String {
     let framework = part.surface.framework;
     let adapter = imports.import("*", &Json::from(adapter(framework).0));
     let surface = &part.surface;
-    let component = imports.module(&Module { file: surface.file.clone(), export: surface.export.clone() });
+    let component = imports.module(&Module { file: surface.file.clone(), export: surface.export.clone() }, Some(framework));
     let wrap: Vec<String> = scene
         .wrap
         .iter()
         .filter(|w| w.framework.is_none_or(|f| f == framework))
         .map(|w| {
-            let component = imports.module(&w.component);
+            let component = imports.module(&w.component, w.framework);
             format!("{{ component: {component}, props: {} }}", json!(w.props))
         })
         .collect();
@@ -104,7 +112,7 @@ fn part_of(part: &Part, scene: &Scene, imports: &mut Imports<'_>) -> String {
         .uses
         .iter()
         .filter(|u| u.framework.is_none_or(|f| f == framework))
-        .map(|u| format!("{}: {}", u.name, imports.module(&u.component)))
+        .map(|u| format!("{}: {}", u.name, imports.module(&u.component, u.framework)))
         .collect();
     let props: serde_json::Map<String, Json> = part
         .props

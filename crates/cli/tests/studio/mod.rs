@@ -1,6 +1,7 @@
 //! A project in a temporary folder, with the demo's framework packages, and the built program run in it.
 
 #![allow(dead_code, reason = "each test file uses a part of it")]
+#![allow(clippy::print_stderr, reason = "it says what was passed over")]
 
 use std::path::{Path, PathBuf};
 use std::process::{Command, Output};
@@ -86,4 +87,15 @@ impl From<&Output> for Run {
 /// A file of the demo kit.
 pub fn kit(path: &str) -> String {
     std::fs::read_to_string(Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo/kiln-studio").join(path)).expect(path)
+}
+
+/// Whether a browser can be driven here. Where it has to be, it is a fault that none can.
+pub fn has_browser() -> bool {
+    let there = std::env::var_os("PATH")
+        .is_some_and(|p| std::env::split_paths(&p).any(|d| ["chromedriver", "geckodriver"].iter().any(|n| d.join(n).is_file())));
+    if !there {
+        assert!(std::env::var_os("FIDELON_REQUIRE_BROWSER").is_none_or(|v| v != "1"), "a browser is required, and none can be driven");
+        eprintln!("passed over: no browser can be driven here");
+    }
+    there
 }

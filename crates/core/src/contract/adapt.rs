@@ -50,15 +50,28 @@ fn event<'a>(surface: &'a mut Surface, name: &str) -> &'a mut Event {
     let at = surface.events.iter().position(|e| e.name == name).unwrap_or_else(|| {
         let written = match surface.framework {
             Framework::Vue => name.to_owned(),
+            Framework::Element => kebab(name),
             Framework::React => {
                 let mut chars = name.chars();
                 chars.next().map(|c| format!("on{}{}", c.to_uppercase(), chars.as_str())).unwrap_or_default()
             }
         };
-        surface.events.push(Event { name: name.to_owned(), written, reports: None });
+        surface.events.push(Event::new(name, written));
         surface.events.len() - 1
     });
     &mut surface.events[at]
+}
+
+/// `targetSettled` as events of elements are named by the custom of the trade: `target-settled`.
+fn kebab(name: &str) -> String {
+    let mut out = String::new();
+    for c in name.chars() {
+        if c.is_uppercase() {
+            out.push('-');
+        }
+        out.extend(c.to_lowercase());
+    }
+    out
 }
 
 #[cfg(test)]
@@ -73,7 +86,7 @@ mod tests {
         let contract = read(text).expect("reads");
         let mut surface = Surface::new("A", "A.tsx", "default", Framework::React);
         surface.props.push(Prop { name: "target".into(), ty: Type::Number, required: true, default: None, two_way: false, about: None });
-        surface.events.push(Event { name: "turn".into(), written: "onTurn".into(), reports: None });
+        surface.events.push(Event::new("turn", "onTurn"));
         let out = adapted(&surface, &contract);
         assert!(out.props[0].two_way);
         assert_eq!(out.exposes, ["reset"]);

@@ -28,7 +28,7 @@ fn holds_in(check: &Check, before: &Seen, seen: &Seen, root: Option<NodeId>) -> 
     let doc = place.doc;
     let p = &check.predicates;
     match &check.subject {
-        Subject::Text(at) => one(place, at, p, |n| Value::json(serialize::collapse(&doc.text_content(n)))),
+        Subject::Text(at) => one(place, at, p, |n| Value::json(serialize::collapse(&doc.flat_text(n)))),
         Subject::Value(at) => one(place, at, p, |n| Value::json(form::value(doc, n))),
         Subject::Attribute(at, name) => one(place, at, p, |n| doc.attr(n, name).map_or(Value::Absent, Value::json)),
         Subject::Classes(at) => {
@@ -56,7 +56,7 @@ fn holds_in(check: &Check, before: &Seen, seen: &Seen, root: Option<NodeId>) -> 
         }
         Subject::Order(at) => {
             let nodes = place.find(at);
-            let texts: Vec<Json> = nodes.iter().map(|n| Json::from(serialize::collapse(&doc.text_content(*n)))).collect();
+            let texts: Vec<Json> = nodes.iter().map(|n| Json::from(serialize::collapse(&doc.flat_text(*n)))).collect();
             all(p, &Value::Json(Json::Array(texts)), &format!("the texts of `{}`", at.written), None)
         }
         Subject::Visible(at) => one(place, at, &or_true(p), |n| Value::json(!form::is_hidden(doc, n))),
@@ -117,6 +117,7 @@ impl Place<'_> {
         match start {
             Start::Slot(slot) => held.filter_map(|h| h.given.get(slot)).flatten().map(|g| g.node).collect(),
             Start::Within(outer) => self.started(outer),
+            Start::At(_) => Vec::new(),
             Start::Ref(name) => held.filter_map(|h| h.refs.get(name)).copied().collect(),
         }
     }
@@ -153,7 +154,7 @@ fn fills(place: &Place<'_>, slot: &str, within: Option<&Locator>, times: Option<
         place.find_one(at)?;
     }
     let doc = place.doc;
-    let is_in = |node: NodeId| inside.iter().any(|i| *i == node || doc.ancestors(node).any(|a| a == *i));
+    let is_in = |node: NodeId| inside.iter().any(|i| doc.is_composed_ancestor(*i, node) || doc.flat_ancestors(node).any(|a| a == *i));
     match given.iter().find(|g| !is_in(g.node)) {
         None => Ok(()),
         Some(astray) => Err(failure(
@@ -230,7 +231,7 @@ fn one(place: &Place<'_>, at: &Locator, predicates: &[Predicate], read: impl Fn(
 /// A node's way down from the body: `div.dial > output.reading`.
 pub fn path_of(doc: &Document, node: NodeId) -> String {
     let mut parts: Vec<String> = std::iter::once(node)
-        .chain(doc.ancestors(node))
+        .chain(doc.composed_ancestors(node))
         .take_while(|n| !doc.is_html(*n, "body"))
         .filter_map(|n| {
             let element = doc.element(n)?;
@@ -547,6 +548,7 @@ mod tests {
             refs: found("input").iter().map(|n| ("field".to_owned(), *n)).collect(),
             given: [("default".to_owned(), given("li")), ("note".to_owned(), given(".gone b")), ("footer".to_owned(), Vec::new())].into(),
             handed: [("note".to_owned(), Value::Json(serde_json::json!({ "room": 3 })))].into_iter().collect(),
+            ..Held::default()
         };
         let part = Held { bound: [("target".to_owned(), Value::json(7))].into_iter().collect(), ..Held::default() };
         Seen {
@@ -559,12 +561,12 @@ mod tests {
             ],
             held: [(String::new(), held), ("dial".to_owned(), part)].into_iter().collect(),
             notes: vec![Note { tone: Tone::Warned, text: "Missing required prop: \"label\"".into(), place: None }],
-            faults: Vec::new(),
             settled: true,
             requests: vec![
                 Requested { method: "GET".into(), url: "/api/kilns?hot=1".into(), body: None, answered: true },
                 Requested { method: "POST".into(), url: "/api/pieces".into(), body: Some("{\"name\":\"Mug\"}".into()), answered: true },
             ],
+            ..Seen::default()
         }
     }
 

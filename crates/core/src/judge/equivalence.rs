@@ -37,7 +37,7 @@ pub fn markup(doc: &Document, within: NodeId) -> String {
 fn normalised(doc: &Document, within: NodeId, focus: Option<NodeId>) -> String {
     let mut doc = doc.clone();
     let mut names: BTreeMap<String, String> = BTreeMap::new();
-    let nodes: Vec<NodeId> = doc.descendants(within).collect();
+    let nodes: Vec<NodeId> = doc.composed_descendants(within).collect();
     let known: Vec<String> = nodes.iter().filter_map(|n| doc.attr(*n, "id").map(str::to_owned)).collect();
     for node in nodes {
         let focused = focus == Some(node);

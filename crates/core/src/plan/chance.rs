@@ -1,10 +1,12 @@
 //! Seeded choice: the same seed gives the same plan on every machine.
 
 /// SplitMix64 (Steele, Lea, Flood 2014): small, quick, good enough to break ties.
-pub(super) struct Chance(u64);
+#[derive(Debug, Clone)]
+pub struct Chance(u64);
 
 impl Chance {
-    pub(super) fn new(seed: u64) -> Self {
+    /// The choices of this seed.
+    pub fn new(seed: u64) -> Self {
         Self(seed)
     }
 
@@ -17,7 +19,7 @@ impl Chance {
     }
 
     /// A number below `n`, which is not 0.
-    pub(super) fn below(&mut self, n: usize) -> usize {
+    pub fn below(&mut self, n: usize) -> usize {
         usize::try_from(self.next() % n.max(1) as u64).unwrap_or(0)
     }
 

@@ -7,15 +7,16 @@
 //! | [`rules`] | what cannot occur, and the proof that something cannot |
 //! | [`cover`] | which combinations are wanted, and the plan |
 //! | `array` | covering arrays: few combinations that meet every pair or triple |
-//! | `chance` | seeded choice |
+//! | [`chance`] | seeded choice |
 
 mod array;
-mod chance;
+pub mod chance;
 pub mod cover;
 pub mod domain;
 pub mod rules;
 pub mod values;
 
+pub use chance::Chance;
 pub use cover::{Cover, MOST_BY_DEFAULT, MOST_EVER, Plan, Unplanned, plan};
 pub use domain::{Domain, every, row, size};
 pub use rules::{Rule, Rules};

@@ -19,7 +19,8 @@ pub fn edge_values(ty: &Type) -> Vec<Value> {
             json!("כוס"),
             json!("🏺"),
         ]),
-        Type::Number => json(&[json!(1), json!(0), json!(-1), json!(0.5), json!(1_000_000)]),
+        // The last is large, and not too large to be the length of a list.
+        Type::Number => json(&[json!(1), json!(0), json!(-1), json!(0.5), json!(10_000)]),
         Type::Union { of } => json(of),
         Type::Array { of } => {
             let one: Vec<Json> = edge_values(of).into_iter().filter_map(plain_json).take(3).collect();

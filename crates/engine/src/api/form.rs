@@ -1,6 +1,6 @@
 //! Live state of form controls, labels, focus.
 
-use fidelon_dom::{Document, NodeId, form};
+use fidelon_dom::{Document, NodeId, Overlay, form};
 
 use super::{Natives, number, numbers, reads, writes};
 
@@ -21,6 +21,8 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         "editable" => |doc, id| form::is_editable(&doc, id);
         "focusable" => |doc, id| form::is_focusable(&doc, id);
         "hidden" => |doc, id| form::is_hidden(&doc, id);
+        "rendered" => |doc, id| form::is_rendered(&doc, id);
+        "overlay" => |doc, id| doc.element(id).and_then(|e| e.overlay).map_or(0, |o| if o == Overlay::Modal { 1 } else { 2 });
         "radio_group" => |doc, id| numbers(form::radio_group(&doc, id));
         "form_owner" => |doc, id| number(form::form_owner(&doc, id));
         "form_elements" => |doc, id| numbers(form::form_elements(&doc, id));
@@ -44,6 +46,17 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         "choose" => |doc, id, on: bool| form::choose(&mut doc, id, on);
         "reset_control" => |doc, id| reset(&mut doc, id);
     );
+    let host = n.host.clone();
+    n.add("overlays", move || numbers(host.doc.borrow().overlays().iter().copied()))?;
+    let host = n.host.clone();
+    n.add("set_overlay", move |id: u32, kind: u32| {
+        let overlay = match kind {
+            1 => Some(Overlay::Modal),
+            2 => Some(Overlay::Popover),
+            _ => None,
+        };
+        host.doc.borrow_mut().set_overlay(NodeId(id), overlay);
+    })?;
     let host = n.host.clone();
     n.add("focused", move || number(host.doc.borrow().focused))?;
     let host = n.host.clone();
@@ -96,8 +109,8 @@ fn reset(doc: &mut Document, id: NodeId) {
     let options = if doc.is_html(id, "select") { form::options(doc, id) } else { Vec::new() };
     for node in options.into_iter().chain([id]) {
         if let Some(e) = doc.element_mut(node) {
-            let custom_validity = std::mem::take(&mut e.form.custom_validity);
-            e.form = fidelon_dom::FormState { custom_validity, ..fidelon_dom::FormState::default() };
+            let (custom_validity, associated) = (std::mem::take(&mut e.form.custom_validity), e.form.associated);
+            e.form = fidelon_dom::FormState { custom_validity, associated, ..fidelon_dom::FormState::default() };
         }
     }
 }

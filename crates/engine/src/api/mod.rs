@@ -4,6 +4,7 @@ mod form;
 mod intl;
 mod keep;
 mod query;
+mod shadow;
 mod style;
 pub(crate) mod text;
 mod tree;
@@ -24,6 +25,7 @@ pub(crate) fn natives<'js>(ctx: &Ctx<'js>, host: &Rc<Host>) -> rquickjs::Result<
     let mut natives = Natives { ctx, host, object: &object };
     tree::register(&mut natives)?;
     query::register(&mut natives)?;
+    shadow::register(&mut natives)?;
     form::register(&mut natives)?;
     style::register(&mut natives)?;
     text::register(&mut natives)?;

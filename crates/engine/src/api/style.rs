@@ -3,9 +3,74 @@
 use fidelon_dom::css_value::{canonical, property};
 use fidelon_dom::style::{self, Declaration};
 
-use super::Natives;
+use fidelon_dom::cascade::{Media, property_names, sheet};
+
+use super::{Natives, reads, writes};
 
 pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
+    lists(n)?;
+    sheets(n)?;
+    reads!(n,
+        "computed" => |doc, id, name: String| doc.computed(id).map_or(String::new(), |c| c.get(&name));
+    );
+    n.add("computed_names", || property_names().map(str::to_owned).collect::<Vec<_>>())?;
+    n.add("supports", |name: String, value: String| sheet::takes(&name, &value))?;
+    n.add("supports_text", |condition: String| sheet::supports_text(&condition))?;
+    let host = n.host.clone();
+    n.add("media", move |query: String| Media::parse(&query).matches(host.doc.borrow().viewport()))?;
+    let host = n.host.clone();
+    n.add("set_viewport", move |width: f64, height: f64| host.doc.borrow_mut().set_viewport(width, height))
+}
+
+/// Stylesheets by their numbers.
+fn sheets(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
+    writes!(n,
+        "sheet_of" => |doc, id| doc.sheet_of(id);
+        "adopt" => |doc, id, sheets: String| doc.adopt_sheets(id, sheets.split_ascii_whitespace().filter_map(|n| n.parse().ok()).collect());
+    );
+    let host = n.host.clone();
+    n.add("sheet_new", move || host.doc.borrow_mut().new_sheet())?;
+    let host = n.host.clone();
+    n.add("sheet_rules", move |of: usize| host.doc.borrow().sheet_rules(of).iter().map(|r| told(r)).collect::<Vec<_>>())?;
+    let host = n.host.clone();
+    n.add("sheet_rule", move |of: usize, at: usize| host.doc.borrow().sheet_rules(of).get(at).map(|r| told(r)))?;
+    let host = n.host.clone();
+    n.add("sheet_replace", move |of: usize, text: String| {
+        host.weight.add(text.len());
+        host.doc.borrow_mut().replace_sheet(of, &text);
+    })?;
+    let host = n.host.clone();
+    #[allow(clippy::cast_precision_loss, reason = "nobody changes a sheet 2^53 times")]
+    n.add("sheet_turn", move |of: usize| host.doc.borrow().sheet_turn(of) as f64)?;
+    let host = n.host.clone();
+    n.add("sheet_insert", move |of: usize, text: String, at: usize| {
+        host.weight.add(text.len());
+        host.doc.borrow_mut().insert_rule(of, &text, at).err().unwrap_or_default()
+    })?;
+    let host = n.host.clone();
+    n.add("sheet_delete", move |of: usize, at: usize| host.doc.borrow_mut().delete_rule(of, at).err().unwrap_or_default())?;
+    let host = n.host.clone();
+    n.add("sheet_change", move |of: usize, at: usize, head: String, body: String| host.doc.borrow_mut().change_rule(of, at, &head, &body))?;
+    let host = n.host.clone();
+    n.add("sheet_disable", move |of: usize, off: bool| host.doc.borrow_mut().disable_sheet(of, off))?;
+    let host = n.host.clone();
+    n.add("inner_rules", move |of: usize, path: Vec<usize>| {
+        let doc = host.doc.borrow();
+        let mut rules = doc.sheet_rules(of);
+        for at in path {
+            let Some(rule) = rules.get(at) else { return Vec::new() };
+            rules = &rule.inner;
+        }
+        rules.iter().map(|r| told(r)).collect::<Vec<_>>()
+    })
+}
+
+/// What scripts see of a rule: its kind, head, body and text.
+fn told(rule: &sheet::Rule) -> Vec<String> {
+    vec![rule.kind.to_owned(), rule.head.clone(), rule.body.clone(), rule.text.clone()]
+}
+
+fn lists(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     n.add("style_normal", |text: String| style::serialize(&style::parse(&text)))?;
     n.add("style_names", |text: String| style::parse(&text).into_iter().map(|d| d.name).collect::<Vec<_>>())?;
     n.add("style_get", |text: String, name: String| {
@@ -17,6 +82,7 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     })?;
     n.add("style_set", |text: String, name: String, value: String, priority: String| {
         let mut list = style::parse(&text);
+        let before = list.clone();
         let name = property(&name).to_owned();
         let value = value.trim();
         if value.is_empty() {
@@ -27,6 +93,7 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
             let important = priority.eq_ignore_ascii_case("important");
             style::set(&mut list, Declaration { value, name, important });
         }
-        style::serialize(&list)
+        // What changes nothing leaves the attribute as it was written.
+        if list == before { text } else { style::serialize(&list) }
     })
 }

@@ -142,6 +142,7 @@ fn kind(doc: &Document, id: NodeId) -> String {
         NodeData::Document => "9".into(),
         NodeData::Doctype(_) => "d".into(),
         NodeData::Fragment => "11".into(),
+        NodeData::Shadow(_) => "r".into(),
     }
 }
 
@@ -152,7 +153,7 @@ fn node_type(doc: &Document, id: NodeId) -> u32 {
         NodeData::Comment(_) => 8,
         NodeData::Document => 9,
         NodeData::Doctype(_) => 10,
-        NodeData::Fragment => 11,
+        NodeData::Fragment | NodeData::Shadow(_) => 11,
     }
 }
 
@@ -169,7 +170,7 @@ fn node_name(doc: &Document, id: NodeId) -> String {
         NodeData::Comment(_) => "#comment".into(),
         NodeData::Document => "#document".into(),
         NodeData::Doctype(name) => name.clone(),
-        NodeData::Fragment => "#document-fragment".into(),
+        NodeData::Fragment | NodeData::Shadow(_) => "#document-fragment".into(),
     }
 }
 

@@ -1,0 +1,82 @@
+// Standard custom elements on a stage: properties, attributes, events and slotted children, as a page uses them. Same contract as
+// the other adapters: see vue.js. A component is the class that was registered, or the name that it was registered under.
+
+const nameOf = (component) => {
+  const name = typeof component === 'string' ? component : customElements.getName(component);
+  if (!name || !customElements.get(name)) throw new Error(`${name ?? component?.name ?? 'The class'} is not registered: \`customElements.define\` was not called for it`);
+  return name;
+};
+/** A property where the element has one, else an attribute: as frameworks set them. Gives what undoes it. */
+const set = (element, name, value) => {
+  if (name in element) element[name] = value;
+  else if (value === false || value == null) element.removeAttribute(name);
+  else element.setAttribute(name, value === true ? '' : String(value));
+};
+const build = (component, props) => {
+  const element = document.createElement(nameOf(component));
+  for (const [name, value] of Object.entries(props)) set(element, name, value);
+  return element;
+};
+
+/** A content tree as nodes. */
+const dom = (node) => {
+  if (node.text !== undefined) return document.createTextNode(node.text(undefined));
+  const given = node.attributes(undefined);
+  const element = node.component ? build(node.component, given) : document.createElement(node.tag);
+  if (!node.component) for (const [name, value] of Object.entries(given)) element.setAttribute(name, String(value));
+  element.append(...node.children.map(dom));
+  node.seen?.(element);
+  return element;
+};
+/** What stands in a slot: elements are named for it, text in a named one is held by an element that is. */
+const slotted = (name, content) => content.nodes.map(dom).map((node) => {
+  if (name === 'default') return node;
+  if (node.nodeType !== 1) {
+    const holder = document.createElement('span');
+    holder.append(node);
+    node = holder;
+  }
+  node.slot = name;
+  return node;
+});
+
+export function mount(component, container, { props, listeners, slots, wrap }) {
+  const element = document.createElement(nameOf(component));
+  /** What properties held before anybody set them. */
+  const initial = new Map();
+  let current = {};
+  const pass = (next) => {
+    for (const [name, value] of Object.entries(next)) {
+      if (name in current && Object.is(current[name], value)) continue;
+      if (!initial.has(name)) initial.set(name, name in element ? element[name] : undefined);
+      set(element, name, value);
+    }
+    for (const name of Object.keys(current)) if (!(name in next)) set(element, name, initial.get(name));
+    current = next;
+  };
+  let children = [];
+  const fill = (next) => {
+    for (const child of children) child.remove();
+    children = Object.entries(next).flatMap(([name, content]) => (content ? slotted(name, content) : []));
+    element.append(...children);
+  };
+  for (const [written, listener] of Object.entries(listeners)) {
+    element.addEventListener(written, (event) => listener(event instanceof CustomEvent && event.detail !== null ? event.detail : event));
+  }
+  pass(props);
+  fill(slots);
+  const outermost = wrap.reduceRight((inner, { component: around, props: given }) => {
+    const outer = build(around, given);
+    outer.append(inner);
+    return outer;
+  }, element);
+  container.append(outermost);
+  return {
+    update: pass,
+    fill,
+    reach: () => (element.isConnected ? element : null),
+    /** Names that every element has, which are not the component's own. */
+    own: (name) => !(name in HTMLElement.prototype),
+    remove() { outermost.remove(); },
+  };
+}

@@ -1,0 +1,671 @@
+//! Which declarations count for an element, and what its properties come to (CSS Cascade 5).
+//!
+//! | module | subject |
+//! |---|---|
+//! | [`sheet`] | stylesheets as rules, read by `lightningcss` |
+//! | [`media`] | media queries |
+//! | [`computed`] | which value each property gets: `var()`, inheritance, what follows from other values |
+//! | `absolute` | from written values to absolute ones: units, `calc()`, colours, transforms |
+//! | `html.css` | how HTML looks by default (HTML §15.3) |
+//! | `properties.txt` | the properties with their initial values |
+//!
+//! Boxes are not known here: what only layout tells (`width` in pixels, percentages) stays as it was written.
+
+mod absolute;
+pub mod computed;
+pub mod media;
+pub mod sheet;
+
+use std::cell::RefCell;
+use std::collections::{BTreeMap, HashMap};
+use std::sync::Arc;
+use std::sync::OnceLock;
+
+pub use computed::Computed;
+pub use media::{Media, Viewport};
+use sheet::{Declared, Flat, Rule};
+
+use crate::selector::{Key, Reach, filed, selects};
+use crate::tree::{Document, NodeData, NodeId};
+
+/// A property of the table: its name, its initial value, whether it is inherited.
+#[derive(Debug)]
+pub(crate) struct Property {
+    pub(crate) name: &'static str,
+    pub(crate) initial: &'static str,
+    pub(crate) inherited: bool,
+}
+
+/// The properties in alphabetical order of the table.
+pub(crate) fn properties() -> &'static [Property] {
+    static TABLE: OnceLock<Vec<Property>> = OnceLock::new();
+    TABLE.get_or_init(|| {
+        let lines = include_str!("properties.txt").lines().filter(|l| !l.starts_with('#'));
+        let mut parts = lines.map(|l| l.split(" | "));
+        let of = |p: &mut std::str::Split<'static, &str>| {
+            Some(Property { name: p.next()?, initial: p.next()?, inherited: p.next() == Some("*") })
+        };
+        std::iter::from_fn(|| parts.next()).filter_map(|mut p| of(&mut p)).collect()
+    })
+}
+
+/// The place of a property in the table.
+pub(crate) fn place_of(name: &str) -> Option<usize> {
+    static PLACES: OnceLock<HashMap<&'static str, usize>> = OnceLock::new();
+    PLACES.get_or_init(|| properties().iter().enumerate().map(|(i, p)| (p.name, i)).collect()).get(name).copied()
+}
+
+/// Whether there is such a property.
+pub fn is_property(name: &str) -> bool {
+    place_of(name).is_some()
+}
+
+/// The names of all properties, as a computed style lists them.
+pub fn property_names() -> impl Iterator<Item = &'static str> {
+    properties().iter().map(|p| p.name)
+}
+
+/// The number of a stylesheet in its document.
+pub type SheetId = usize;
+
+#[derive(Debug, Clone, Default)]
+struct Sheet {
+    /// Another number whenever its rules were read anew: lists of rules that scripts hold are of the old ones then.
+    turn: u64,
+    rules: Vec<Arc<Rule>>,
+    disabled: bool,
+    /// Of a `<style>`: the text that the rules were read from.
+    source: Option<Arc<str>>,
+}
+
+/// The stylesheets of a document and of its shadow trees.
+#[derive(Debug, Clone, Default)]
+pub struct Styles {
+    sheets: Vec<Sheet>,
+    of_element: BTreeMap<NodeId, SheetId>,
+    adopted: BTreeMap<NodeId, Vec<SheetId>>,
+    viewport: Viewport,
+    /// Changes with every change that scripts make to sheets.
+    turns: u64,
+    known: RefCell<Known>,
+}
+
+/// Stylesheets are no part of what makes two documents equal: what they come to is.
+impl PartialEq for Styles {
+    fn eq(&self, _: &Self) -> bool {
+        true
+    }
+}
+impl Eq for Styles {}
+
+/// What was found out since the document last changed.
+#[derive(Debug, Clone, Default)]
+struct Known {
+    version: (u64, u64),
+    scopes: HashMap<NodeId, Arc<Scope>>,
+    /// Scopes by the rules that they hold: they outlast changes of the tree.
+    built: Vec<Arc<Scope>>,
+    computed: HashMap<NodeId, Arc<Computed>>,
+    /// What authors say of the display and the visibility of an element.
+    authored: HashMap<(NodeId, &'static str), Option<String>>,
+    /// Whether any tree has rules at all.
+    styled: Option<bool>,
+}
+
+/// A rule's selector, filed.
+#[derive(Debug, Clone)]
+struct Entry {
+    flat: Arc<Flat>,
+    /// Which of the selectors of the rule.
+    selector: usize,
+    order: u32,
+    layer: u32,
+}
+
+/// The rules of one tree, filed by what their selectors end with.
+#[derive(Debug, Default)]
+struct Scope {
+    rules: Vec<Arc<Rule>>,
+    by_key: HashMap<Key, Vec<Entry>>,
+    /// Those that say how or whether something is displayed.
+    showing: HashMap<Key, Vec<Entry>>,
+    hosts: Vec<Entry>,
+    slotted: Vec<Entry>,
+    parts: Vec<Entry>,
+}
+
+impl Scope {
+    fn new(rules: Vec<Arc<Rule>>) -> Self {
+        let mut layers: Vec<&[Box<str>]> = Vec::new();
+        for layer in rules.iter().flat_map(|r| &r.layers) {
+            if !layers.contains(&layer.as_slice()) {
+                layers.push(layer);
+            }
+        }
+        let rank = ranks(&layers);
+        let mut out = Self::default();
+        let mut order = 0;
+        for flat in rules.iter().flat_map(|r| &r.flats) {
+            let layer = if flat.layer.is_empty() { u32::MAX } else { rank.get(flat.layer.as_slice()).copied().unwrap_or(0) };
+            let shows = flat.declarations.iter().any(|d| matches!(&*d.name, "display" | "visibility" | "all"));
+            for (i, selector) in flat.selectors.each().enumerate() {
+                order += 1;
+                let Some((key, reach)) = filed(selector) else { continue };
+                let entry = Entry { flat: flat.clone(), selector: i, order, layer };
+                match reach {
+                    Reach::Host => out.hosts.push(entry),
+                    Reach::Slotted => out.slotted.push(entry),
+                    Reach::Part => out.parts.push(entry),
+                    Reach::Own => {
+                        if shows {
+                            out.showing.entry(key.clone()).or_default().push(entry.clone());
+                        }
+                        out.by_key.entry(key).or_default().push(entry);
+                    }
+                }
+            }
+        }
+        out.rules = rules;
+        out
+    }
+
+    fn is_same(&self, rules: &[Arc<Rule>]) -> bool {
+        self.rules.len() == rules.len() && self.rules.iter().zip(rules).all(|(a, b)| Arc::ptr_eq(a, b))
+    }
+
+    /// What may match an element.
+    fn candidates<'a>(&'a self, of: &'a HashMap<Key, Vec<Entry>>, doc: &Document, id: NodeId) -> Vec<&'a Entry> {
+        let Some(element) = doc.element(id) else { return Vec::new() };
+        let mut out: Vec<&Entry> = Vec::new();
+        let mut add = |key: &Key| out.extend(of.get(key).into_iter().flatten());
+        if let Some(id) = element.attr("id") {
+            add(&Key::Id(id.into()));
+        }
+        for class in element.classes() {
+            add(&Key::Class(class.into()));
+        }
+        add(&Key::Name(element.local.to_ascii_lowercase().into()));
+        add(&Key::Any);
+        out
+    }
+}
+
+/// The order of layers (CSS Cascade §6.4.4): by first naming, what stands in a layer before the layer's own rules.
+fn ranks<'a>(layers: &[&'a [Box<str>]]) -> HashMap<&'a [Box<str>], u32> {
+    let place = |path: &[Box<str>]| layers.iter().position(|l| *l == path).unwrap_or(usize::MAX);
+    let mut sorted: Vec<&[Box<str>]> = layers.to_vec();
+    sorted.sort_by_key(|path| {
+        // Each step by the place where that layer was first named; a layer's own rules come after those of its layers.
+        let mut steps: Vec<usize> = (1..=path.len()).map(|depth| place(&path[..depth])).collect();
+        steps.push(usize::MAX);
+        steps
+    });
+    sorted.into_iter().enumerate().map(|(i, path)| (path, u32::try_from(i).unwrap_or(u32::MAX))).collect()
+}
+
+/// Parsed texts of this thread: components bring the same sheets case after case.
+fn parsed(text: &str) -> Vec<Arc<Rule>> {
+    const MOST: usize = 4096;
+    thread_local! {
+        static PARSED: RefCell<HashMap<Box<str>, Vec<Arc<Rule>>>> = RefCell::default();
+    }
+    PARSED.with_borrow_mut(|all| {
+        if let Some(rules) = all.get(text) {
+            return rules.clone();
+        }
+        if all.len() >= MOST {
+            all.clear();
+        }
+        let rules = sheet::parse(text);
+        all.insert(text.into(), rules.clone());
+        rules
+    })
+}
+
+/// How HTML looks by default.
+fn by_default() -> Arc<Scope> {
+    thread_local! {
+        static HTML: Arc<Scope> = Arc::new(Scope::new(sheet::parse(include_str!("html.css"))));
+    }
+    HTML.with(Arc::clone)
+}
+
+/// Where a declaration comes from: what is later wins (CSS Cascade §6.1).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+struct Weight {
+    /// 0: the user agent's; 1: the author's; 2: the author's important; 3: the user agent's important.
+    origin: u8,
+    /// Trees: for what is not important, those further in count less; for what is, more.
+    tree: i32,
+    /// Whether it stands in the element's own `style` attribute.
+    inline: bool,
+    layer: u32,
+    specificity: u32,
+    order: u32,
+}
+
+/// A declaration that applies, with its weight.
+type Applied = (Weight, Declared);
+
+impl Document {
+    /// Sets the size of the window.
+    pub fn set_viewport(&mut self, width: f64, height: f64) {
+        self.styles.viewport = Viewport { width, height };
+        self.styles.turns += 1;
+    }
+
+    /// The size of the window.
+    pub fn viewport(&self) -> Viewport {
+        self.styles.viewport
+    }
+
+    /// A sheet of a script's own.
+    pub fn new_sheet(&mut self) -> SheetId {
+        self.styles.sheets.push(Sheet::default());
+        self.styles.sheets.len() - 1
+    }
+
+    /// The sheet of a `<style>`, read anew where its text is another than before.
+    pub fn sheet_of(&mut self, style: NodeId) -> SheetId {
+        let text = self.style_text(style);
+        let id = match self.styles.of_element.get(&style) {
+            Some(id) => *id,
+            None => {
+                let id = self.new_sheet();
+                self.styles.of_element.insert(style, id);
+                id
+            }
+        };
+        if self.styles.sheets[id].source.as_deref() != Some(&*text) {
+            self.styles.turns += 1;
+            let turn = self.styles.turns;
+            let sheet = &mut self.styles.sheets[id];
+            sheet.turn = turn;
+            sheet.rules = parsed(&text);
+            sheet.source = Some(text.into());
+        }
+        id
+    }
+
+    /// The children of a `<style>` changed: its sheet is made anew, whatever scripts did to it (HTML §4.2.6).
+    pub(crate) fn forget_sheet(&mut self, parent: NodeId) {
+        if let Some(sheet) = self.styles.of_element.get(&parent) {
+            self.styles.sheets[*sheet] = Sheet::default();
+        }
+    }
+
+    /// So is the sheet of a `<style>` that is put elsewhere.
+    pub(crate) fn forget_sheets_in(&mut self, node: NodeId) {
+        if self.styles.of_element.is_empty() {
+            return;
+        }
+        let moved: Vec<NodeId> = self.styles.of_element.keys().copied().filter(|s| self.is_composed_ancestor(node, *s)).collect();
+        moved.into_iter().for_each(|style| self.forget_sheet(style));
+    }
+
+    /// The text of a `<style>`: of its own children alone.
+    fn style_text(&self, style: NodeId) -> String {
+        let texts = self.children(style).filter_map(|c| match &self.node(c).data {
+            NodeData::Text(text) => Some(text.as_str()),
+            _ => None,
+        });
+        texts.collect()
+    }
+
+    /// The rules of a sheet.
+    pub fn sheet_rules(&self, sheet: SheetId) -> &[Arc<Rule>] {
+        self.styles.sheets.get(sheet).map_or(&[], |s| &s.rules)
+    }
+
+    /// A number that is another one once all rules of a sheet were read anew.
+    pub fn sheet_turn(&self, sheet: SheetId) -> u64 {
+        self.styles.sheets.get(sheet).map_or(0, |s| s.turn)
+    }
+
+    /// Replaces all rules.
+    pub fn replace_sheet(&mut self, sheet: SheetId, text: &str) {
+        self.styles.turns += 1;
+        let turn = self.styles.turns;
+        if let Some(sheet) = self.styles.sheets.get_mut(sheet) {
+            sheet.turn = turn;
+            sheet.rules = parsed(text);
+        }
+    }
+
+    /// Inserts a rule (CSSOM §6.4 "insert a CSS rule").
+    ///
+    /// # Errors
+    /// The name of the exception: `SyntaxError`, `IndexSizeError`.
+    pub fn insert_rule(&mut self, sheet: SheetId, text: &str, at: usize) -> Result<(), &'static str> {
+        self.styles.turns += 1;
+        let Some(sheet) = self.styles.sheets.get_mut(sheet) else { return Err("IndexSizeError") };
+        if at > sheet.rules.len() {
+            return Err("IndexSizeError");
+        }
+        let rules = parsed(text);
+        let [rule] = rules.as_slice() else { return Err("SyntaxError") };
+        sheet.rules.insert(at, rule.clone());
+        Ok(())
+    }
+
+    /// Takes a rule out.
+    ///
+    /// # Errors
+    /// `IndexSizeError` where there is none.
+    pub fn delete_rule(&mut self, sheet: SheetId, at: usize) -> Result<(), &'static str> {
+        self.styles.turns += 1;
+        let rules = self.styles.sheets.get_mut(sheet).map(|s| &mut s.rules).filter(|r| at < r.len()).ok_or("IndexSizeError")?;
+        rules.remove(at);
+        Ok(())
+    }
+
+    /// Gives a style rule another selector and other declarations; the rules in it stay. Gives its text.
+    pub fn change_rule(&mut self, sheet: SheetId, at: usize, head: &str, body: &str) -> String {
+        self.styles.turns += 1;
+        let Some(old) = self.styles.sheets.get_mut(sheet).and_then(|s| s.rules.get_mut(at)) else { return String::new() };
+        let text = sheet::style_text(head, body, &old.inner);
+        if let Some(rule) = parsed(&text).first() {
+            *old = rule.clone();
+        }
+        text
+    }
+
+    /// Switches a sheet off or on.
+    pub fn disable_sheet(&mut self, sheet: SheetId, disabled: bool) {
+        self.styles.turns += 1;
+        if let Some(sheet) = self.styles.sheets.get_mut(sheet) {
+            sheet.disabled = disabled;
+        }
+    }
+
+    /// Gives a tree, by its root, the sheets that scripts adopted for it.
+    pub fn adopt_sheets(&mut self, root: NodeId, sheets: Vec<SheetId>) {
+        self.styles.turns += 1;
+        if sheets.is_empty() {
+            self.styles.adopted.remove(&root);
+        } else {
+            self.styles.adopted.insert(root, sheets);
+        }
+    }
+
+    /// What the properties of an element come to; none where it stands in no flat tree of the document.
+    pub fn computed(&self, id: NodeId) -> Option<Arc<Computed>> {
+        if self.element(id).is_none() || !self.is_flat(id) {
+            return None;
+        }
+        self.refresh();
+        if let Some(known) = self.styles.known.borrow().computed.get(&id) {
+            return Some(known.clone());
+        }
+        // From the outside in, so that no depth of nesting is a depth of calls.
+        let mut chain: Vec<NodeId> = std::iter::once(id).chain(self.flat_ancestors(id)).filter(|n| self.element(*n).is_some()).collect();
+        chain.reverse();
+        let mut parent: Option<Arc<Computed>> = None;
+        for node in chain {
+            let known = self.styles.known.borrow().computed.get(&node).cloned();
+            let computed = known.unwrap_or_else(|| {
+                let computed = Arc::new(computed::compute(self, node, parent.as_deref(), &self.applied(node)));
+                self.styles.known.borrow_mut().computed.insert(node, computed.clone());
+                computed
+            });
+            parent = Some(computed);
+        }
+        parent
+    }
+
+    /// Forgets what was found out where the document has changed since.
+    fn refresh(&self) {
+        let version = (self.version(), self.styles.turns);
+        let mut known = self.styles.known.borrow_mut();
+        if known.version != version {
+            let built = std::mem::take(&mut known.built);
+            *known = Known { version, built, ..Known::default() };
+        }
+    }
+
+    /// Whether an author's stylesheet says anything in the document.
+    pub(crate) fn is_styled(&self) -> bool {
+        self.refresh();
+        if let Some(styled) = self.styles.known.borrow().styled {
+            return styled;
+        }
+        let styled = !self.styles.adopted.is_empty() || self.composed_descendants(Self::ROOT).any(|n| self.is_html(n, "style"));
+        self.styles.known.borrow_mut().styled = Some(styled);
+        styled
+    }
+
+    /// The rules of the tree with this root.
+    fn scope(&self, root: NodeId) -> Arc<Scope> {
+        if let Some(scope) = self.styles.known.borrow().scopes.get(&root) {
+            return scope.clone();
+        }
+        let mut rules: Vec<Arc<Rule>> = Vec::new();
+        for style in self.descendants(root).filter(|n| self.is_html(*n, "style")) {
+            if !self.attr(style, "media").is_none_or(|m| m.trim().is_empty() || Media::parse(m).matches(self.styles.viewport)) {
+                continue;
+            }
+            let text = self.style_text(style);
+            match self.styles.of_element.get(&style).map(|id| &self.styles.sheets[*id]) {
+                Some(sheet) if sheet.source.as_deref() == Some(&*text) => {
+                    if !sheet.disabled {
+                        rules.extend(sheet.rules.iter().cloned());
+                    }
+                }
+                _ => rules.extend(parsed(&text)),
+            }
+        }
+        for sheet in self.styles.adopted.get(&root).into_iter().flatten().filter_map(|s| self.styles.sheets.get(*s)) {
+            if !sheet.disabled {
+                rules.extend(sheet.rules.iter().cloned());
+            }
+        }
+        let mut known = self.styles.known.borrow_mut();
+        let scope = match known.built.iter().find(|s| s.is_same(&rules)) {
+            Some(scope) => scope.clone(),
+            None => {
+                let scope = Arc::new(Scope::new(rules));
+                if known.built.len() >= 64 {
+                    known.built.clear();
+                }
+                known.built.push(scope.clone());
+                scope
+            }
+        };
+        known.scopes.insert(root, scope.clone());
+        scope
+    }
+
+    /// All that applies to an element, what counts least first.
+    fn applied(&self, id: NodeId) -> Vec<Applied> {
+        let mut out = Vec::new();
+        let html = by_default();
+        self.collect(&html.candidates(&html.by_key, self, id), id, None, (0, 0), &mut out);
+        self.author(id, false, &mut out);
+        if let Some(text) = self.attr(id, "style") {
+            for declared in sheet::declarations(text) {
+                let origin = if declared.important { 2 } else { 1 };
+                out.push((Weight { origin, tree: 0, inline: true, layer: u32::MAX, specificity: 0, order: 0 }, declared));
+            }
+        }
+        out.sort_by_key(|(weight, _)| *weight);
+        out
+    }
+
+    /// What authors say of an element; with `showing` only whether it is displayed.
+    fn author(&self, id: NodeId, showing: bool, out: &mut Vec<Applied>) {
+        let root = self.root_of(id);
+        let scope = self.scope(root);
+        let of = if showing { &scope.showing } else { &scope.by_key };
+        self.collect(&scope.candidates(of, self, id), id, self.host_of(root), (1, 0), out);
+        // Its own shadow tree speaks of it as its host, those that it is slotted into as their content, those around it of its parts.
+        if let Some(shadow) = self.shadow_of(id) {
+            let inner = self.scope(shadow);
+            self.collect(&inner.hosts.iter().collect::<Vec<_>>(), id, Some(id), (1, -1), out);
+        }
+        let mut depth = -1;
+        let mut slot = self.assigned_slot(id);
+        while let Some(at) = slot {
+            let inner = self.root_of(at);
+            let scope = self.scope(inner);
+            self.collect(&scope.slotted.iter().collect::<Vec<_>>(), id, self.host_of(inner), (1, depth), out);
+            depth -= 1;
+            slot = self.assigned_slot(at);
+        }
+        if self.attr(id, "part").is_some()
+            && let Some(host) = self.host_of(root)
+        {
+            let outer = self.scope(self.root_of(host));
+            self.collect(&outer.parts.iter().collect::<Vec<_>>(), id, self.host_of(self.root_of(host)), (1, 1), out);
+        }
+    }
+
+    fn collect(&self, entries: &[&Entry], id: NodeId, host: Option<NodeId>, (origin, tree): (u8, i32), out: &mut Vec<Applied>) {
+        for entry in entries {
+            if !entry.flat.media.iter().all(|m| m.matches(self.styles.viewport)) {
+                continue;
+            }
+            let Some(selector) = entry.flat.selectors.each().nth(entry.selector) else { continue };
+            if !selects(selector, self, id, host) {
+                continue;
+            }
+            for declared in &entry.flat.declarations {
+                let weight = if declared.important {
+                    let origin = if origin == 0 { 3 } else { 2 };
+                    Weight {
+                        origin,
+                        tree: -tree,
+                        inline: false,
+                        layer: u32::MAX - entry.layer,
+                        specificity: selector.specificity(),
+                        order: entry.order,
+                    }
+                } else {
+                    Weight { origin, tree, inline: false, layer: entry.layer, specificity: selector.specificity(), order: entry.order }
+                };
+                out.push((weight, declared.clone()));
+            }
+        }
+    }
+
+    /// What authors' stylesheets say of the display of an element: `none` or another value, where they say anything.
+    pub(crate) fn authored(&self, id: NodeId, property: &'static str) -> Option<String> {
+        if !self.is_styled() {
+            return None;
+        }
+        if let Some(known) = self.styles.known.borrow().authored.get(&(id, property)) {
+            return known.clone();
+        }
+        let found = self.find_authored(id, property);
+        self.styles.known.borrow_mut().authored.insert((id, property), found.clone());
+        found
+    }
+
+    fn find_authored(&self, id: NodeId, property: &str) -> Option<String> {
+        let mut out = Vec::new();
+        self.author(id, true, &mut out);
+        out.retain(|(_, d)| &*d.name == property);
+        let (_, declared) = out.into_iter().max_by_key(|(weight, _)| *weight)?;
+        if declared.value.contains("var(") || sheet::is_wide(&declared.value) {
+            return self.computed(id).map(|c| c.get(property));
+        }
+        Some(declared.value.to_string())
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::parse;
+
+    /// The value of a property of the first element that a selector finds in a page.
+    fn value(page: &str, selector: &str, property: &str) -> String {
+        let doc = parse::document(page);
+        let found = crate::Selectors::parse(selector).expect("a selector").query(&doc, Document::ROOT).expect("found");
+        doc.computed(found).expect("it is on the page").get(property)
+    }
+
+    #[test]
+    fn what_counts_most_wins() {
+        let page = "<style>#a { color: red } p { color: blue !important; top: 1px } .b { top: 2px } @layer x { .b { top: 3px; left: 4px } } \
+                    @layer y { .b { left: 5px } }</style><p id=a class=b style='color: lime'>x</p>";
+        assert_eq!(value(page, "p", "color"), "rgb(0, 0, 255)", "what is important beats what stands in the attribute");
+        assert_eq!(value(page, "p", "top"), "2px", "what is in no layer beats layers");
+        assert_eq!(value(page, "p", "left"), "5px", "the later layer wins");
+    }
+
+    #[test]
+    fn every_property_of_the_table_has_a_value_and_a_place() {
+        let doc = parse::document("<x-kiln></x-kiln>");
+        let kiln = doc.descendants(Document::ROOT).find(|n| doc.local_name(*n) == Some("x-kiln")).expect("there");
+        let computed = doc.computed(kiln).expect("on the page");
+        assert!(property_names().count() > 350);
+        for name in property_names() {
+            assert!(is_property(name) && !computed.get(name).is_empty(), "{name}");
+        }
+        assert_eq!(computed.get("pottery"), "");
+    }
+
+    #[test]
+    fn what_was_found_out_is_forgotten_when_the_document_changes() {
+        let mut doc = parse::document("<style>.hot { opacity: 0.5 }</style><p>x</p>");
+        let p = doc.descendants(Document::ROOT).find(|n| doc.is_html(*n, "p")).expect("there");
+        assert_eq!(doc.computed(p).expect("on the page").get("opacity"), "1");
+        doc.element_mut(p).expect("an element").set_attr("class", "hot");
+        assert_eq!(doc.computed(p).expect("on the page").get("opacity"), "0.5");
+        let style = doc.descendants(Document::ROOT).find(|n| doc.is_html(*n, "style")).expect("there");
+        let sheet = doc.sheet_of(style);
+        assert_eq!(doc.insert_rule(sheet, "p.hot { opacity: 0.25 }", 1), Ok(()));
+        assert_eq!(doc.computed(p).expect("on the page").get("opacity"), "0.25");
+        assert_eq!(doc.insert_rule(sheet, "p {} b {}", 0), Err("SyntaxError"));
+        assert_eq!(doc.delete_rule(sheet, 7), Err("IndexSizeError"));
+        doc.disable_sheet(sheet, true);
+        assert_eq!(doc.computed(p).expect("on the page").get("opacity"), "1");
+        doc.detach(p);
+        assert!(doc.computed(p).is_none());
+    }
+
+    #[test]
+    fn what_stylesheets_hide_is_hidden_and_a_copy_remembers() {
+        let doc = parse::document(
+            "<style>.gone { display: none } .dim { visibility: hidden } [hidden] { display: block }</style><p class=gone>a</p><p class=dim>b</p><p hidden>c</p>",
+        );
+        let ps: Vec<NodeId> = doc.descendants(Document::ROOT).filter(|n| doc.is_html(*n, "p")).collect();
+        assert_eq!(ps.iter().map(|p| crate::form::is_hidden(&doc, *p)).collect::<Vec<_>>(), [true, true, false]);
+        let (copy, numbers) = doc.snapshot();
+        let there: Vec<bool> = ps
+            .iter()
+            .map(|p| numbers.iter().position(|n| n == p).map(|at| NodeId(u32::try_from(at).expect("few"))).expect("copied"))
+            .map(|p| crate::form::is_hidden(&copy, p))
+            .collect();
+        assert_eq!(there, [true, true, false]);
+    }
+
+    #[test]
+    fn what_stands_too_deep_is_refused() {
+        for (open, middle, close) in [("@media all {", "p { color: red }", "}"), ("p {", "color: red", "}"), (":is(", "p", ")")] {
+            let text = format!("{}{middle}{} p {{ top: 1px }}", open.repeat(20_000), close.repeat(20_000));
+            assert_eq!(sheet::parse(&text).len(), usize::from(open != ":is("), "{open}");
+        }
+        assert!(!sheet::supports_text(&"(".repeat(200_000)));
+        assert!(!sheet::takes("width", &"calc(".repeat(200_000)));
+    }
+
+    #[test]
+    fn custom_properties_that_lead_to_each_other_or_grow_without_end_are_none() {
+        assert_eq!(
+            value("<style>p { --a: var(--b); --b: var(--a); color: var(--a, red) }</style><p>x</p>", "p", "color"),
+            "rgb(255, 0, 0)"
+        );
+        let mut bomb = String::from("<style>p { --x0: aaaaaaaaaa;");
+        for i in 1..40 {
+            bomb.push_str(&format!("--x{i}: var(--x{0}) var(--x{0});", i - 1));
+        }
+        bomb.push_str("}</style><p>x</p>");
+        assert_eq!(value(&bomb, "p", "--x39"), "");
+        // Nothing grows here: it is worked out once all the same, not as often as it is named.
+        let empty = bomb.replace("aaaaaaaaaa", "/**/");
+        assert_eq!(value(&empty, "p", "--x39").trim(), "");
+        let deep = format!("<style>p {{ color: {}red{} }}</style><p>x</p>", "var(--a,".repeat(10_000), ")".repeat(10_000));
+        assert_eq!(value(&deep, "p", "color"), "rgb(0, 0, 0)");
+    }
+}

@@ -1,0 +1,350 @@
+//! The class of a custom element: its accessors, fields, attributes, events and methods.
+
+use fidelon_core::surface::{Prop, Type};
+use oxc::ast::ast::{
+    Argument, Class, ClassElement, Expression, MethodDefinition, MethodDefinitionKind, NewExpression, ObjectExpression, ObjectPropertyKind,
+    PropertyDefinition, Statement, TSAccessibility,
+};
+use oxc::ast_visit::{Visit, walk};
+use oxc::span::GetSpan;
+
+use super::decorator_call;
+use super::tags::{said_type, slots, tags};
+use crate::program::{Script, key_name};
+use crate::types::{self, bare, object_literal};
+
+/// A class as read.
+#[derive(Default, Clone)]
+pub(super) struct Read {
+    pub(super) props: Vec<Prop>,
+    pub(super) events: Vec<String>,
+    pub(super) exposes: Vec<String>,
+    pub(super) slots: Vec<String>,
+    /// True when it extends something that was not read.
+    pub(super) open: bool,
+}
+
+/// Methods that the page or a library calls, no parent.
+const CALLED: [&str; 22] = [
+    "connectedCallback",
+    "disconnectedCallback",
+    "adoptedCallback",
+    "connectedMoveCallback",
+    "attributeChangedCallback",
+    "formAssociatedCallback",
+    "formResetCallback",
+    "formDisabledCallback",
+    "formStateRestoreCallback",
+    "render",
+    "update",
+    "updated",
+    "willUpdate",
+    "firstUpdated",
+    "shouldUpdate",
+    "createRenderRoot",
+    "performUpdate",
+    "scheduleUpdate",
+    "getUpdateComplete",
+    "requestUpdate",
+    "handleEvent",
+    "constructor",
+];
+
+fn is_private(name: &str, accessibility: Option<TSAccessibility>) -> bool {
+    name.starts_with(['_', '#']) || matches!(accessibility, Some(TSAccessibility::Private | TSAccessibility::Protected))
+}
+
+pub(super) fn read(script: &Script<'_>, class: &Class<'_>) -> Read {
+    let mut out = Read::default();
+    let text = script.text(class.span);
+    let base = class.heritage.as_ref().map(|h| script.text(h.expression.span()));
+    out.open = !base.is_some_and(|b| b == "HTMLElement" || b == "LitElement" || b == "ReactiveElement" || b.ends_with(".LitElement"));
+    let mut observed = Vec::new();
+    let mut getters: Vec<(String, Option<Type>, Option<String>)> = Vec::new();
+    for element in &class.body.body {
+        match element {
+            ClassElement::PropertyDefinition(field) => {
+                if let Some(name) = key_name(&field.key) {
+                    field_of(script, &name, field, &mut out, &mut observed);
+                }
+            }
+            ClassElement::AccessorProperty(field) => {
+                if let Some(name) = key_name(&field.key).filter(|n| !field.r#static && !is_private(n, field.accessibility)) {
+                    let annotated = field.type_annotation.as_ref().map(|a| types::declared(script, &a.type_annotation));
+                    let ty = annotated.or_else(|| field.value.as_ref().map(|v| type_of(script, v))).unwrap_or_else(untyped);
+                    let default = field.value.as_ref().map(|v| script.text(v.span()).to_owned());
+                    add(&mut out.props, prop(name, ty, default, script.about(field.span.start)));
+                }
+            }
+            ClassElement::MethodDefinition(method) => {
+                if let Some(name) = key_name(&method.key) {
+                    method_of(script, &name, method, &mut out, &mut observed, &mut getters);
+                }
+            }
+            _ => {}
+        }
+    }
+    // What can be read and set is a prop, what can only be read is offered to the parent.
+    for (name, ty, about) in getters {
+        match out.props.iter_mut().find(|p| p.name == name) {
+            Some(known) => {
+                if let (Type::Unresolved { .. }, Some(ty)) = (&known.ty, ty) {
+                    known.ty = ty;
+                }
+                known.about = known.about.take().or(about);
+            }
+            None => out.exposes.push(name),
+        }
+    }
+    for attribute in observed {
+        let named = camel(&attribute);
+        match out.props.iter_mut().find(|p| p.name == attribute || p.name == named) {
+            Some(known) => {
+                if matches!(known.ty, Type::Unresolved { .. }) {
+                    known.ty = attribute_type(text, &attribute);
+                }
+            }
+            None => out.props.push(prop(attribute.clone(), attribute_type(text, &attribute), None, None)),
+        }
+    }
+    let mut dispatched = Dispatched::default();
+    dispatched.visit_class_body(&class.body);
+    out.events = dispatched.names;
+    out.slots = slots(text);
+    tags(script, class.span.start, &mut out);
+    out
+}
+
+fn field_of(script: &Script<'_>, name: &str, field: &PropertyDefinition<'_>, out: &mut Read, observed: &mut Vec<String>) {
+    if field.r#static {
+        match (name, &field.value) {
+            ("observedAttributes", Some(value)) => observed.extend(words(value)),
+            ("properties", Some(value)) => {
+                if let Some(object) = object_literal(value) {
+                    properties(script, object, out);
+                }
+            }
+            _ => {}
+        }
+        return;
+    }
+    let decorated = |wanted: &str| field.decorators.iter().filter_map(decorator_call).find(|(n, _)| *n == wanted);
+    if is_private(name, field.accessibility) || field.readonly || field.declare || CALLED.contains(&name) {
+        // `declare label: string` tells the type of what `static properties` lists.
+        if let Some(annotation) = &field.type_annotation
+            && let Some(known) = out.props.iter_mut().find(|p| p.name == name)
+        {
+            known.ty = types::declared(script, &annotation.type_annotation);
+        }
+        return;
+    }
+    if ["state", "query", "queryAll", "queryAssignedElements", "queryAssignedNodes", "queryAsync"].iter().any(|d| decorated(d).is_some()) {
+        return;
+    }
+    if matches!(field.value.as_ref().map(bare), Some(Expression::ArrowFunctionExpression(_) | Expression::FunctionExpression(_))) {
+        return;
+    }
+    let annotated = field.type_annotation.as_ref().map(|a| types::declared(script, &a.type_annotation));
+    let told = decorated("property")
+        .and_then(|(_, a)| a.and_then(Argument::as_expression))
+        .and_then(object_literal)
+        .and_then(|o| constructor(script, o));
+    let ty = annotated
+        .or(told)
+        .or_else(|| said_type(script, field.span.start))
+        .or_else(|| field.value.as_ref().map(|v| type_of(script, v)))
+        .unwrap_or_else(untyped);
+    let default = field.value.as_ref().map(|v| script.text(v.span()).to_owned());
+    add(&mut out.props, prop(name.to_owned(), ty, default, script.about(field.span.start)));
+}
+
+fn method_of(
+    script: &Script<'_>,
+    name: &str,
+    method: &MethodDefinition<'_>,
+    out: &mut Read,
+    observed: &mut Vec<String>,
+    getters: &mut Vec<(String, Option<Type>, Option<String>)>,
+) {
+    if method.r#static {
+        let returned = method.value.body.as_ref().and_then(|b| b.statements.iter().find_map(returned));
+        match (name, method.kind, returned) {
+            ("observedAttributes", MethodDefinitionKind::Get, Some(value)) => observed.extend(words(value)),
+            ("properties", MethodDefinitionKind::Get, Some(value)) => {
+                if let Some(object) = object_literal(value) {
+                    properties(script, object, out);
+                }
+            }
+            _ => {}
+        }
+        return;
+    }
+    if is_private(name, method.accessibility) || CALLED.contains(&name) {
+        return;
+    }
+    let about = script.about(method.span.start);
+    match method.kind {
+        MethodDefinitionKind::Method => {
+            // A handler is called by the element's own template.
+            let handles = ["on", "handle"].iter().any(|p| name.strip_prefix(p).is_some_and(|r| r.starts_with(|c: char| c.is_uppercase())));
+            if !handles && !out.exposes.iter().any(|e| e == name) {
+                out.exposes.push(name.to_owned());
+            }
+        }
+        MethodDefinitionKind::Get => {
+            let annotated = method.value.return_type.as_ref().map(|r| types::declared(script, &r.type_annotation));
+            let ty = annotated.or_else(|| said_type(script, method.span.start));
+            getters.push((name.to_owned(), ty, about));
+        }
+        MethodDefinitionKind::Set => {
+            let first = method.value.params.items.first();
+            let annotated = first.and_then(|p| p.type_annotation.as_ref()).map(|a| types::declared(script, &a.type_annotation));
+            let ty = annotated.or_else(|| said_type(script, method.span.start));
+            add(&mut out.props, prop(name.to_owned(), ty.unwrap_or_else(untyped), None, about));
+        }
+        MethodDefinitionKind::Constructor => {}
+    }
+}
+
+fn returned<'e, 'a>(statement: &'e Statement<'a>) -> Option<&'e Expression<'a>> {
+    match statement {
+        Statement::ReturnStatement(r) => r.argument.as_ref(),
+        _ => None,
+    }
+}
+
+/// The texts of a list of texts.
+fn words(value: &Expression<'_>) -> Vec<String> {
+    match bare(value) {
+        Expression::ArrayExpression(list) => list
+            .elements
+            .iter()
+            .filter_map(|e| match e.as_expression().map(bare) {
+                Some(Expression::StringLiteral(text)) => Some(text.value.to_string()),
+                _ => None,
+            })
+            .collect(),
+        _ => Vec::new(),
+    }
+}
+
+/// `static properties = { target: { type: Number }, glaze: String }`.
+fn properties(script: &Script<'_>, object: &ObjectExpression<'_>, out: &mut Read) {
+    for entry in &object.properties {
+        let ObjectPropertyKind::ObjectProperty(entry) = entry else { continue };
+        let Some(name) = key_name(&entry.key).filter(|n| !is_private(n, None)) else { continue };
+        let inner = object_literal(&entry.value);
+        let is_state = inner.is_some_and(|o| {
+            o.properties.iter().any(|p| matches!(p, ObjectPropertyKind::ObjectProperty(p) if key_name(&p.key).as_deref() == Some("state")))
+        });
+        if is_state {
+            continue;
+        }
+        let ty =
+            inner.and_then(|o| constructor(script, o)).or_else(|| by_constructor(script.text(entry.value.span()))).unwrap_or_else(untyped);
+        add(&mut out.props, prop(name, ty, None, script.about(entry.span.start)));
+    }
+}
+
+/// The `type` of a property's options.
+fn constructor(script: &Script<'_>, options: &ObjectExpression<'_>) -> Option<Type> {
+    options.properties.iter().find_map(|p| match p {
+        ObjectPropertyKind::ObjectProperty(p) if key_name(&p.key).as_deref() == Some("type") => by_constructor(script.text(p.value.span())),
+        _ => None,
+    })
+}
+
+fn by_constructor(text: &str) -> Option<Type> {
+    Some(match text {
+        "String" => Type::String,
+        "Number" => Type::Number,
+        "Boolean" => Type::Boolean,
+        "Date" => Type::Date,
+        "Function" => Type::Function,
+        "Array" => Type::Array { of: Box::new(untyped()) },
+        "Object" => Type::Unresolved { text: "Object".into() },
+        _ => return None,
+    })
+}
+
+/// What a value tells of the type of what it is given to.
+fn type_of(script: &Script<'_>, value: &Expression<'_>) -> Type {
+    match bare(value) {
+        Expression::StringLiteral(_) | Expression::TemplateLiteral(_) => Type::String,
+        Expression::NumericLiteral(_) | Expression::UnaryExpression(_) => Type::Number,
+        Expression::BooleanLiteral(_) => Type::Boolean,
+        Expression::ArrayExpression(_) => Type::Array { of: Box::new(untyped()) },
+        other => Type::Unresolved { text: script.text(other.span()).to_owned() },
+    }
+}
+
+pub(super) fn untyped() -> Type {
+    Type::Unresolved { text: "any".into() }
+}
+
+/// What the class does with an attribute tells what it holds.
+fn attribute_type(class: &str, name: &str) -> Type {
+    let said = |call: &str| [format!("{call}('{name}'"), format!("{call}(\"{name}\"")].iter().any(|c| class.contains(c.as_str()));
+    let number = ["Number(this.getAttribute", "parseFloat(this.getAttribute", "parseInt(this.getAttribute", "+this.getAttribute"];
+    if said("hasAttribute") || said("toggleAttribute") {
+        Type::Boolean
+    } else if number.iter().any(|call| said(call)) {
+        Type::Number
+    } else {
+        Type::String
+    }
+}
+
+pub(super) fn prop(name: String, ty: Type, default: Option<String>, about: Option<String>) -> Prop {
+    Prop { name, ty, required: false, default, two_way: false, about }
+}
+
+/// What is told twice is told best with a type.
+pub(super) fn add(props: &mut Vec<Prop>, prop: Prop) {
+    match props.iter_mut().find(|p| p.name == prop.name) {
+        Some(known) => {
+            if matches!(known.ty, Type::Unresolved { .. }) {
+                known.ty = prop.ty;
+            }
+            known.default = known.default.take().or(prop.default);
+            known.about = known.about.take().or(prop.about);
+        }
+        None => props.push(prop),
+    }
+}
+
+/// The names of events that are dispatched.
+#[derive(Default)]
+struct Dispatched {
+    names: Vec<String>,
+}
+
+impl<'a> Visit<'a> for Dispatched {
+    fn visit_new_expression(&mut self, new: &NewExpression<'a>) {
+        if let Expression::Identifier(class) = &new.callee
+            && (class.name == "Event" || class.name.ends_with("Event"))
+            && let Some(Argument::StringLiteral(name)) = new.arguments.first()
+            && !self.names.iter().any(|n| name.value == *n)
+        {
+            self.names.push(name.value.to_string());
+        }
+        walk::walk_new_expression(self, new);
+    }
+}
+
+/// `max-heat` → `maxHeat`.
+pub(super) fn camel(name: &str) -> String {
+    let mut out = String::new();
+    let mut upper = false;
+    for c in name.chars() {
+        match c {
+            '-' => upper = true,
+            c if upper => {
+                out.extend(c.to_uppercase());
+                upper = false;
+            }
+            c => out.push(c),
+        }
+    }
+    out
+}

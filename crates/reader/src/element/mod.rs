@@ -1,0 +1,205 @@
+//! Standard custom elements: what a file registers by `customElements.define` or by a decorator, and what the class declares: accessors
+//! and fields, observed attributes, `static properties`, events that it dispatches, slots of its templates, public methods; and what
+//! its comment says in the tags of the trade (`@attr`, `@prop`, `@slot`, `@fires`).
+
+mod class;
+mod tags;
+
+use std::path::Path;
+
+use fidelon_core::surface::{Event, Framework, Slot, Surface, event_name};
+use oxc::ast::ast::{Argument, CallExpression, Class, Decorator, Expression, VariableDeclarator};
+use oxc::ast_visit::{Visit, walk};
+use oxc::span::Span;
+
+use self::class::{Read, camel, read};
+use self::tags::slots;
+use crate::program::{Script, Sources, source_type, with_script};
+use crate::types::bare;
+
+/// Whether a script may register an element, by a look at its text.
+pub fn may_register(source: &str) -> bool {
+    source.contains("customElements.define") || source.contains("@customElement")
+}
+
+/// The surfaces of all elements that a file registers. The export of each is the name it is registered under.
+pub fn surfaces(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> Vec<Surface> {
+    if !may_register(source) {
+        return Vec::new();
+    }
+    let read = with_script(sources, path, source, source_type(path), |script| {
+        let found = Found::of(script);
+        found.registered.iter().map(|(tag, class)| found.surface(script, tag, class, shown)).collect()
+    });
+    read.unwrap_or_else(|| {
+        // The loader tells the syntax error; here the file still counts as one component.
+        let stem = path.file_stem().and_then(|s| s.to_str()).unwrap_or("Element");
+        let mut surface = Surface::new(stem, shown, stem, Framework::Element);
+        surface.open = true;
+        vec![surface]
+    })
+}
+
+/// Which class is registered.
+enum Registered {
+    Named(String),
+    At(Span),
+}
+
+/// What a script registers, and its classes.
+struct Found<'s, 'a> {
+    script: &'s Script<'a>,
+    registered: Vec<(String, Registered)>,
+    classes: Vec<(Span, Option<String>, Read)>,
+}
+
+impl<'s, 'a> Found<'s, 'a> {
+    fn of(script: &'s Script<'a>) -> Self {
+        let mut found = Found { script, registered: Vec::new(), classes: Vec::new() };
+        found.visit_program(script.program);
+        // The template of a class alone in its file often stands beside it.
+        if let [(_, _, read)] = found.classes.as_mut_slice() {
+            let known = std::mem::take(&mut read.slots);
+            read.slots = slots(script.source);
+            read.slots.extend(known.into_iter().filter(|k| !slots(script.source).contains(k)));
+        }
+        found
+    }
+
+    fn class(&self, wanted: &Registered) -> Option<Read> {
+        let (_, _, read) = self.classes.iter().find(|(span, name, _)| match wanted {
+            Registered::Named(wanted) => name.as_ref() == Some(wanted),
+            Registered::At(at) => span == at,
+        })?;
+        Some(read.clone())
+    }
+
+    fn surface(&self, script: &Script<'_>, tag: &str, class: &Registered, shown: &str) -> Surface {
+        let name = match class {
+            Registered::Named(name) => name.clone(),
+            Registered::At(_) => pascal(tag),
+        };
+        let mut out = Surface::new(&name, shown, tag, Framework::Element);
+        let read = self.class(class).or_else(|| imported(script, &name));
+        let Some(read) = read else {
+            out.open = true;
+            return out;
+        };
+        out.props = read.props;
+        out.exposes = read.exposes;
+        out.open = read.open;
+        out.slots = read.slots.into_iter().map(Slot::new).collect();
+        for written in read.events {
+            let name = event_name(&written);
+            if !out.events.iter().any(|e| e.name == name) {
+                out.events.push(Event::new(name, written));
+            }
+        }
+        bind(&mut out);
+        out
+    }
+}
+
+/// By the custom of the trade a property `x` is two-way with an event `x-change`, `value` and `checked` with the change event of the
+/// element.
+fn bind(surface: &mut Surface) {
+    for prop in &mut surface.props {
+        let own = format!("{}Change", prop.name);
+        let by_name = surface.events.iter().position(|e| e.name == own);
+        let by_change = || {
+            let of_value = prop.name == "value" || prop.name == "checked";
+            surface.events.iter().position(|e| of_value && e.name == "change")
+        };
+        if let Some(at) = by_name.or_else(by_change) {
+            prop.two_way = true;
+            // One name for one thing: what reports a prop is named by the prop.
+            surface.events[at].name.clone_from(&prop.name);
+            surface.events[at].reports = Some(prop.name.clone());
+        }
+    }
+}
+
+/// A class of another file: the one that registers is often not the one that declares.
+fn imported(script: &Script<'_>, name: &str) -> Option<Read> {
+    let (specifier, there) = script.imports.get(name)?;
+    let file = script.file_beside(specifier)?;
+    let source = script.sources.open(&file)?;
+    let wanted = if *there == "default" { name } else { there };
+    with_script(script.sources, &file, &source, source_type(&file), |inner| {
+        let found = Found::of(inner);
+        found.class(&Registered::Named(wanted.to_owned())).or_else(|| found.classes.first().map(|(_, _, read)| read.clone()))
+    })?
+}
+
+impl<'a> Visit<'a> for Found<'_, 'a> {
+    fn visit_call_expression(&mut self, call: &CallExpression<'a>) {
+        if let Expression::StaticMemberExpression(member) = &call.callee
+            && member.property.name == "define"
+            && is_registry(&member.object)
+            && let Some(Argument::StringLiteral(tag)) = call.arguments.first()
+            && let Some(class) = call.arguments.get(1).and_then(Argument::as_expression)
+        {
+            let class = match bare(class) {
+                Expression::Identifier(id) => Some(Registered::Named(id.name.to_string())),
+                Expression::ClassExpression(class) => Some(Registered::At(class.span)),
+                _ => None,
+            };
+            let known = self.registered.iter().any(|(t, _)| tag.value == *t);
+            if let Some(class) = class.filter(|_| !known) {
+                self.registered.push((tag.value.to_string(), class));
+            }
+        }
+        walk::walk_call_expression(self, call);
+    }
+
+    fn visit_variable_declarator(&mut self, declarator: &VariableDeclarator<'a>) {
+        if let (Some(name), Some(Expression::ClassExpression(class))) = (declarator.id.get_identifier_name(), &declarator.init) {
+            let read = read(self.script, class);
+            self.classes.push((class.span, Some(name.to_string()), read));
+        }
+        walk::walk_variable_declarator(self, declarator);
+    }
+
+    fn visit_class(&mut self, class: &Class<'a>) {
+        let name = class.id.as_ref().map(|id| id.name.to_string());
+        if !self.classes.iter().any(|(span, ..)| *span == class.span) {
+            self.classes.push((class.span, name.clone(), read(self.script, class)));
+        }
+        for decorator in &class.decorators {
+            if let Some((called, Some(Argument::StringLiteral(tag)))) = decorator_call(decorator)
+                && called == "customElement"
+            {
+                let class = name.clone().map_or(Registered::At(class.span), Registered::Named);
+                self.registered.push((tag.value.to_string(), class));
+            }
+        }
+        walk::walk_class(self, class);
+    }
+}
+
+fn is_registry(object: &Expression<'_>) -> bool {
+    match object {
+        Expression::Identifier(id) => id.name == "customElements",
+        Expression::StaticMemberExpression(member) => member.property.name == "customElements",
+        _ => false,
+    }
+}
+
+/// `@name(argument)`.
+fn decorator_call<'e, 'a>(decorator: &'e Decorator<'a>) -> Option<(&'e str, Option<&'e Argument<'a>>)> {
+    match &decorator.expression {
+        Expression::CallExpression(call) => match &call.callee {
+            Expression::Identifier(id) => Some((id.name.as_str(), call.arguments.first())),
+            _ => None,
+        },
+        Expression::Identifier(id) => Some((id.name.as_str(), None)),
+        _ => None,
+    }
+}
+
+/// `kiln-dial` → `KilnDial`.
+fn pascal(tag: &str) -> String {
+    let camel = camel(tag);
+    let mut chars = camel.chars();
+    chars.next().map(|c| c.to_uppercase().collect::<String>() + chars.as_str()).unwrap_or_default()
+}

@@ -1,0 +1,130 @@
+//! What custom elements declare, in every way that they do.
+
+mod told;
+
+use fidelon_source::MemoryFiles;
+use told::{Shelves, assert_told, told, told_among};
+
+#[test]
+fn accessors_attributes_events_slots_and_methods() {
+    let source = r#"
+const template = document.createElement('template')
+template.innerHTML = `<header><slot name="heading">Kiln</slot></header><slot></slot><slot name=${x}></slot>`
+/**
+ * @attr {"C"|"F"} unit - which scale
+ * @fires overfire - it got too hot
+ */
+export class KilnDial extends HTMLElement {
+  static observedAttributes = ['locked', 'step', 'unit', 'max-heat']
+  #target = 0
+  _inner = 1
+  /** Degrees. */
+  get target(): number { return this.#target }
+  set target(target: number) { this.#target = target }
+  get maxHeat() { return 1300 }
+  set maxHeat(heat) {}
+  get reading() { return '' }
+  connectedCallback() { this.locked = this.hasAttribute('locked'); this.step = Number(this.getAttribute('step')) }
+  reset() { this.dispatchEvent(new CustomEvent('target-change', { detail: 0 })); this.dispatchEvent(new Event('fire')) }
+  onClick() {}
+  handleKey() {}
+  private secret() {}
+}
+customElements.define('kiln-dial', KilnDial)
+"#;
+    assert_told(
+        &told("kiln-dial.ts", source),
+        r#"
+        KilnDial (kiln-dial)
+          target?: number two-way // Degrees.
+          maxHeat?: text
+          locked?: boolean
+          step?: number
+          unit?: "C" | "F" // which scale
+          on target (target-change) reports target
+          on fire (fire)
+          on overfire (overfire)
+          slot heading
+          slot default
+          member reset
+          member reading
+        "#,
+    );
+}
+
+#[test]
+fn fields_properties_and_decorators_of_a_library() {
+    let source = r#"
+import { LitElement, html } from 'lit'
+@customElement('vent-switch')
+export class VentSwitch extends LitElement {
+  /** Beside the switch. */
+  @property() label = 'Vent'
+  @property({ type: Boolean, reflect: true }) open = false
+  @property({ type: Number }) heat?: number
+  @property({ attribute: false }) size: 'small' | 'large' = 'small'
+  @state() private busy = false
+  @query('button') button!: HTMLButtonElement
+  render() { return html`<slot name="icon"></slot>${this.label}` }
+  toggle() { this.dispatchEvent(new CustomEvent('open-change')) }
+}
+class Shelf extends LitElement {
+  static properties = { title: { type: String }, count: { type: Number }, busy: { state: true }, pieces: Array }
+}
+customElements.define('studio-shelf', Shelf)
+"#;
+    assert_told(
+        &told("switches.ts", source),
+        r#"
+        VentSwitch (vent-switch)
+          label?: text = 'Vent' // Beside the switch.
+          open?: boolean = false two-way
+          heat?: number
+          size?: "small" | "large" = 'small'
+          on open (open-change) reports open
+          slot icon
+          member toggle
+        ---
+        Shelf (studio-shelf)
+          title?: text
+          count?: number
+          pieces?: [?any?]
+        "#,
+    );
+}
+
+#[test]
+fn a_class_of_another_file_an_unnamed_one_and_one_of_an_unknown_base() {
+    let files =
+        MemoryFiles::default().with("parts/dial.js", "export class Dial extends HTMLElement { set target(t) {} get target() {} }").with(
+            "register.js",
+            "import { Dial } from './parts/dial.js'\nimport { Field } from 'somewhere'\n\
+             window.customElements.define('kiln-dial', Dial)\n\
+             customElements.define('kiln-note', class extends HTMLElement { static get observedAttributes() { return ['text'] } })\n\
+             customElements.define('kiln-field', class extends Field { value = '' })\n\
+             customElements.define('kiln-far', Field)\n",
+        );
+    assert_told(
+        &told_among("register.js", files, &Shelves::default()),
+        r#"
+        Dial (kiln-dial)
+          target?: ?any?
+        ---
+        KilnNote (kiln-note)
+          text?: text
+        ---
+        KilnField (kiln-field)
+          value?: text = ''
+          and more
+        ---
+        Field (kiln-far)
+          and more
+        "#,
+    );
+}
+
+#[test]
+fn scripts_that_register_nothing_hold_no_component() {
+    assert_eq!(told("kiln.js", "export const hot = 1240"), "");
+    assert_told(&told("broken.js", "customElements.define('x-a', class {"), "broken (broken)\n  and more");
+}
