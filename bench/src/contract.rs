@@ -5,8 +5,8 @@ use std::path::Path;
 use std::time::{Duration, Instant};
 
 use anyhow::{Context as _, Result, anyhow, ensure};
+use fidelon_run::{How, Request, check};
 use fidelon_run::{On, StageOptions};
-use fidelon_run::{Realms, Request, check};
 
 const PROPS: usize = 12;
 
@@ -54,7 +54,7 @@ pub fn figures(folder: &Path) -> Result<()> {
     ] {
         std::fs::write(root.join("Panel.contract.yaml"), contract(clauses, cover))?;
         let stage = StageOptions::new(root.clone(), Some(root.join(".cache")), Duration::from_secs(5), 512, On::Embedded);
-        let request = Request { root: root.clone(), paths: vec![".".into()], stage, workers: 1, confirm: false, realms: Realms::Shared };
+        let request = Request { root: root.clone(), paths: vec![".".into()], stage, workers: 1, confirm: false, how: How::default() };
         let began = Instant::now();
         let results = check(&request, &|_| {}).map_err(|e| anyhow!("{e}"))?;
         let took = began.elapsed();

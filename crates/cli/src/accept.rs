@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 
 use fidelon_report::{Style, faults, replayed};
-use fidelon_run::{Realms, Record, Request, accept};
+use fidelon_run::{How, Realms, Record, Request, accept};
 
 use crate::args::{Accept, Common};
 use crate::{exit, setting};
@@ -19,7 +19,7 @@ pub fn run(args: &Accept, common: &Common) -> anyhow::Result<i32> {
         stage: setting::stage(&root, &args.stages, common),
         workers,
         confirm: false,
-        realms: Realms::Fresh,
+        how: How { realms: Realms::Fresh, ..How::default() },
     };
     let (records, wrong) = accept(&request, args.known)?;
     let style = setting::style(common);

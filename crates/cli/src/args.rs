@@ -35,6 +35,8 @@ pub enum Command {
     Replay(Replay),
     /// Unpack a made-up pottery studio's components and check them, offline.
     Demo(Demo),
+    /// List the laws, or tell one: what it demands, why, an example that breaks it, the mend.
+    Explain(Explain),
     /// Print a JSON Schema, by which editors complete and explain contracts.
     Schema(Schema),
 }
@@ -124,6 +126,9 @@ pub struct Check {
     /// Play each case in a realm of its own. Slower; for components whose modules remember earlier cases.
     #[arg(long)]
     pub fresh: bool,
+    /// How much is played for the laws beyond the plan itself.
+    #[arg(long, value_enum, default_value_t, value_name = "EFFORT")]
+    pub effort: Effort,
     /// Play everything on the other kind of stage too, and tell where the two differ: the law stage/agrees.
     #[arg(long)]
     pub confirm: bool,
@@ -241,4 +246,33 @@ fn pair(text: &str) -> Result<(String, String), String> {
         .filter(|(name, _)| !name.is_empty())
         .map(|(name, value)| (name.to_owned(), value.to_owned()))
         .ok_or_else(|| format!("`{text}` is no pair: write NAME=VALUE"))
+}
+
+/// `fidelon explain`.
+#[derive(Debug, ClapArgs)]
+pub struct Explain {
+    /// The law, as `prop/live`; all of them when none is named.
+    pub law: Option<String>,
+}
+
+/// How much is played for the laws.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, ValueEnum)]
+pub enum Effort {
+    /// A few combinations for each law.
+    Quick,
+    /// Enough for most faults.
+    #[default]
+    Normal,
+    /// Every combination for every law.
+    Thorough,
+}
+
+impl From<Effort> for fidelon_run::Effort {
+    fn from(effort: Effort) -> Self {
+        match effort {
+            Effort::Quick => Self::Quick,
+            Effort::Normal => Self::Normal,
+            Effort::Thorough => Self::Thorough,
+        }
+    }
 }

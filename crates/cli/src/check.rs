@@ -7,7 +7,7 @@ use std::time::Instant;
 
 use fidelon_core::results::Results;
 use fidelon_report::{Style, terminal};
-use fidelon_run::{Realms, Request, RunEvent, check};
+use fidelon_run::{How, Realms, Request, RunEvent, check};
 
 use crate::args::{Check, Common};
 use crate::{exit, setting};
@@ -36,7 +36,7 @@ pub fn judge(root: &Path, args: &Check, common: &Common) -> anyhow::Result<Resul
         stage: setting::stage(root, &args.stages, common),
         workers: args.jobs.map_or_else(|| std::thread::available_parallelism().map_or(1, usize::from), usize::from),
         confirm: args.confirm,
-        realms: if args.fresh { Realms::Fresh } else { Realms::Shared },
+        how: How { realms: if args.fresh { Realms::Fresh } else { Realms::Shared }, effort: args.effort.into() },
     };
     let progress = Progress::new();
     let results = check(&request, &|event| progress.tell(&event))?;

@@ -5,6 +5,7 @@ mod args;
 mod check;
 mod demo;
 mod exit;
+mod explain;
 mod render;
 mod replay;
 mod setting;
@@ -33,6 +34,7 @@ fn main() -> ExitCode {
         args::Command::Render(render) => render::run(render, &args.common),
         args::Command::Accept(accept) => accept::run(accept, &args.common),
         args::Command::Replay(replay) => replay::run(replay, &args.common),
+        args::Command::Explain(explain) => explain::run(explain, &args.common),
         args::Command::Demo(demo) => demo::run(demo, &args.common),
         args::Command::Schema(schema) => {
             setting::print(match schema.of {

@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 
 use fidelon_report::replayed;
-use fidelon_run::{Realms, ReplayError, Request, Wanted, replay};
+use fidelon_run::{How, Realms, ReplayError, Request, Wanted, replay};
 
 use crate::args::{Common, Replay};
 use crate::{exit, setting};
@@ -18,7 +18,7 @@ pub fn run(args: &Replay, common: &Common) -> anyhow::Result<i32> {
         stage: setting::stage(&root, &args.stages, common),
         workers: 1,
         confirm: false,
-        realms: Realms::Fresh,
+        how: How { realms: Realms::Fresh, ..How::default() },
     };
     let replay = match replay(&request, Wanted { case: &args.case, clause: args.clause.as_deref() }) {
         Ok(replay) => replay,

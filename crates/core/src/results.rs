@@ -19,6 +19,9 @@ pub struct Results {
     pub components: Vec<Component>,
     /// What is wrong with files that are no components.
     pub faults: Vec<FileFault>,
+    /// What the person should know besides.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub notes: Vec<String>,
 }
 
 /// The sums of a run.

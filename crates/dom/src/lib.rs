@@ -5,6 +5,7 @@
 //! | [`tree`] | nodes, insertion, removal, cloning (DOM §4.2) |
 //! | [`shadow`] | shadow trees, slots, the composed and the flat tree (DOM §4.2.2, §4.8) |
 //! | [`element`] | elements, attributes, live form state |
+//! | [`attributes`] | the attributes that HTML knows, by element |
 //! | [`parse`] | HTML text to nodes (HTML §13.2, by html5ever) |
 //! | [`serialize`] | nodes to HTML text (HTML §13.3), indented markup and outline |
 //! | [`selector`] | CSS selectors (Selectors 4, by the `selectors` crate) |
@@ -18,6 +19,7 @@
 //! Nothing here knows that a script engine exists: nodes are numbered, and whoever binds the document to a language
 //! keeps its own table from number to object.
 
+pub mod attributes;
 pub mod cascade;
 pub mod css_value;
 pub mod element;

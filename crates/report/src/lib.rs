@@ -3,11 +3,13 @@
 //! | module | subject |
 //! |---|---|
 //! | [`terminal`] | findings as a person would tell them |
+//! | [`explained`] | the laws, listed, and one told with an example |
 //! | [`faults`] | faults of files, with the text underlined |
 //! | [`rendered`] | one rendered component as markup, outline or JSON |
 //! | [`replayed`] | a case played again, and what was accepted |
 //! | [`style`] | colour, or none |
 
+pub mod explained;
 pub mod faults;
 pub mod rendered;
 pub mod replayed;

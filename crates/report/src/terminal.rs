@@ -28,6 +28,9 @@ pub fn report(results: &Results, style: Style, read: &dyn Fn(&str) -> Option<Str
         }
     }
     out.push('\n');
+    for note in &results.notes {
+        let _ = writeln!(out, "{}", style.fold(note, 0));
+    }
     out.push_str(&totals(results, style));
     out
 }
@@ -107,8 +110,10 @@ fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&s
         say("events", &finding.events.join(", then "));
     }
     say("shown by", &format!("{} with {}", finding.case, finding.combination));
-    if finding.kind == RuleKind::Clause {
-        say("again", &format!("fidelon replay {}", finding.case));
+    match finding.kind {
+        RuleKind::Clause => say("again", &format!("fidelon replay {}", finding.case)),
+        RuleKind::Law => say("more", &format!("fidelon explain {}", finding.rule)),
+        RuleKind::Baseline => {}
     }
     if let Some(place) = &finding.failure.place {
         say("source", &place.to_string());

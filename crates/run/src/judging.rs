@@ -1,14 +1,16 @@
 //! One component: its plan, its runs, its verdict.
 
+use std::sync::Arc;
+
 use fidelon_core::baseline::Baseline;
 use fidelon_core::cause::{self, Explained, plainest};
-use fidelon_core::contract::{self, Contract, Fault, check_names, template};
+use fidelon_core::contract::{self, Contract, Exemption, Fault, check_names, template};
 use fidelon_core::finding::{Failure, Finding, RuleKind, Verdict};
 use fidelon_core::judge::check::in_words;
 use fidelon_core::judge::clause::{self, ExpressionFault, Standing};
 use fidelon_core::judge::equivalence::{diff, difference, normal};
-use fidelon_core::judge::laws::{self, Checked, Law, Matter, Runs as _};
-use fidelon_core::plan::Unplanned;
+use fidelon_core::judge::laws::{self, Checked, Effort, Explains, Law, Matter, Runs as _};
+use fidelon_core::plan::{Domain, Unplanned};
 use fidelon_core::results::{Compared, Component, Coverage, FileFault, Met, Reason, Rule};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Expressions, Script, Stage, StageError};
@@ -17,6 +19,7 @@ use fidelon_source::{Place, place_of};
 
 use crate::planning::{PlanFault, Planned, plan_of};
 use crate::remembering::{Realms, Remembering};
+use crate::settings::FolderExemption;
 use crate::survey::{Job, baseline_file, in_file};
 
 /// The contract that a component is held to.
@@ -43,6 +46,15 @@ const MOST_ASKED: usize = 120;
 /// What stands in the notes of a component whose module remembers earlier cases.
 const CARRIED: &str = "its module keeps state from one case to the next, so each case was played in a realm of its own";
 
+/// How a component is judged.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct How {
+    /// Whether cases share a realm.
+    pub realms: Realms,
+    /// How much is played for the laws.
+    pub effort: Effort,
+}
+
 /// Judges one component. What is wrong with its contract comes beside the result.
 ///
 /// Cases share a realm, which is brought back in between; what a module keeps in its own variables stays. So a failure is
@@ -54,15 +66,16 @@ pub fn judge(
     stage: &mut dyn Stage,
     other: Option<&mut dyn Stage>,
     engine: &mut dyn Expressions,
-    realms: Realms,
+    how: How,
 ) -> (Component, Vec<FileFault>) {
     let mut faults = Vec::new();
     let mut other = other;
-    if let Some(judged) = pass(job, held, stage, reborrow(&mut other), engine, realms, &mut faults) {
+    if let Some(judged) = pass(job, held, stage, reborrow(&mut other), engine, how, &mut faults) {
         return (judged, faults);
     }
     faults.clear();
-    let judged = pass(job, held, stage, reborrow(&mut other), engine, Realms::Fresh, &mut faults);
+    let fresh = How { realms: Realms::Fresh, ..how };
+    let judged = pass(job, held, stage, reborrow(&mut other), engine, fresh, &mut faults);
     let mut judged = judged.expect("what a fresh realm shows is not asked for again");
     judged.notes.insert(0, CARRIED.into());
     (judged, faults)
@@ -98,7 +111,7 @@ fn pass(
     stage: &mut dyn Stage,
     mut other: Option<&mut dyn Stage>,
     engine: &mut dyn Expressions,
-    realms: Realms,
+    how: How,
     faults: &mut Vec<FileFault>,
 ) -> Option<Component> {
     let contract = held.and_then(|h| h.contract);
@@ -137,10 +150,19 @@ fn pass(
             let plan = &planned.plan;
             out.combinations = plan.combinations.len();
             out.coverage = Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible };
-            let mut runs =
-                Remembering::new(stage, realms, contract.map(|c| c.surroundings.clone()).unwrap_or_default()).beside(reborrow(&mut other));
+            let mut runs = Remembering::new(stage, how.realms, contract.map(|c| c.surroundings.clone()).unwrap_or_default())
+                .beside(reborrow(&mut other));
             let standing = contract.map(Standing::of).unwrap_or_default();
-            let judged = Judging { surface, held, planned: &planned, standing, baseline: job.baseline.as_ref(), compares };
+            let judged = Judging {
+                surface,
+                held,
+                planned: &planned,
+                standing,
+                baseline: job.baseline.as_ref(),
+                compares,
+                effort: how.effort,
+                exempt: &job.exempt,
+            };
             match judged.all(&mut out, &mut runs, engine, faults) {
                 Ok(()) => {}
                 Err(Stop::Stage(error)) => unjudged(&mut out, error),
@@ -263,6 +285,9 @@ impl From<StageError> for Stop {
     }
 }
 
+/// An exemption, and the folder that it is for if the project's file says it.
+type Exempting<'a> = (&'a Exemption, Option<&'a FolderExemption>);
+
 struct Judging<'a> {
     surface: &'a Surface,
     held: Option<Held<'a>>,
@@ -271,6 +296,9 @@ struct Judging<'a> {
     baseline: Option<&'a Baseline>,
     /// Whether there is another stage to compare with.
     compares: bool,
+    effort: Effort,
+    /// Laws that do not hold in the component's folder.
+    exempt: &'a [Arc<FolderExemption>],
 }
 
 impl Judging<'_> {
@@ -285,22 +313,54 @@ impl Judging<'_> {
         for clause in contract.map_or(&[][..], |c| &c.clauses) {
             self.clause(clause, out, runs, engine, faults)?;
         }
-        let exemptions = contract.map_or(&[][..], |c| &c.laws);
         let is_scene = contract.is_some_and(|c| c.scene.is_some());
         for law in laws::LAWS.iter().filter(|l| (l.of_scenes || !is_scene) && (l.name != laws::AGREES || self.compares)) {
-            match laws::exempted(law, exemptions) {
-                None => out.notes.push(format!(
-                    "`{}` is off: {}",
-                    law.name,
-                    exemptions.iter().find(|e| e.law == law.name).map_or("", |e| &e.because)
-                )),
-                Some(partly) => {
-                    let except: Vec<String> = partly.iter().flat_map(|e| e.except.iter().cloned()).collect();
-                    self.law(law, &except, out, runs, engine)?;
-                }
+            let by_contract = contract.map_or(&[][..], |c| &c.laws).iter().map(|e| (e, None));
+            let by_folder = self.exempt.iter().map(|f| (&f.exemption, Some(&**f)));
+            let exemptions: Vec<Exempting<'_>> = by_contract.chain(by_folder).filter(|(e, _)| e.law == law.name).collect();
+            self.look_at_exemptions(law, &exemptions, out, runs)?;
+            if let Some((off, _)) = exemptions.iter().find(|(e, _)| e.except.is_empty()) {
+                out.notes.push(format!("`{}` is off: {}", law.name, off.because));
+                continue;
             }
+            let except: Vec<String> = exemptions.iter().flat_map(|(e, _)| e.except.iter().cloned()).collect();
+            self.law(law, &except, out, runs, engine)?;
         }
         self.baseline.map_or(Ok(()), |baseline| self.compare(baseline, out, runs))
+    }
+
+    /// Whether exemptions exempt anything: what the law says without them tells.
+    fn look_at_exemptions(
+        &self,
+        law: &Law,
+        exemptions: &[Exempting<'_>],
+        out: &mut Component,
+        runs: &mut Remembering<'_>,
+    ) -> Result<(), Stop> {
+        for (exemption, folder) in exemptions {
+            let failures = |except: &[String], runs: &mut Remembering<'_>| {
+                let matter = self.matter(&self.planned.domains, &self.planned.plan.combinations, &[], except);
+                let said = (law.check)(&matter, runs)?;
+                Ok::<usize, StageError>(said.iter().filter(|c| c.failure.is_some()).count())
+            };
+            // What cannot be played without the exemption may be why it is there.
+            let exempts = match (failures(&[], runs), failures(&exemption.except, runs)) {
+                (Ok(without), Ok(with)) => {
+                    if exemption.except.is_empty() {
+                        without > 0
+                    } else {
+                        without > with
+                    }
+                }
+                _ => true,
+            };
+            match (exempts, folder) {
+                (true, Some(folder)) => folder.mark(),
+                (false, None) => out.notes.push(format!("the exemption of `{}` exempts nothing: take it out of the contract", law.name)),
+                _ => {}
+            }
+        }
+        Ok(())
     }
 
     /// The rendered output of the plan against what was accepted.
@@ -446,18 +506,31 @@ impl Judging<'_> {
         cases.map(|case| case.script).collect()
     }
 
+    /// What a law is told, for these domains and combinations.
+    fn matter<'m>(
+        &'m self,
+        domains: &'m [Domain],
+        combinations: &'m [Combination],
+        scripts: &'m [Script],
+        except: &'m [String],
+    ) -> Matter<'m> {
+        let is_scene = self.held.and_then(|h| h.contract).is_some_and(|c| c.scene.is_some());
+        Matter { surface: self.surface, domains, combinations, scripts, except, effort: self.effort, is_scene }
+    }
+
     /// Whether a law breaks in the same way where nothing was played before.
     fn breaks_afresh(&self, law: &Law, matter: &Matter<'_>, shown: &Checked, runs: &mut Remembering<'_>) -> Result<bool, StageError> {
-        let Matter { scripts, except, .. } = *matter;
-        let (domains, combinations) = match &shown.about {
-            // A law about a prop goes from the plainest combination to the values of that prop.
-            Some(prop) => {
-                let plain = self.planned.plan.combinations[..1].to_vec();
-                (self.planned.domains.iter().filter(|d| d.is_of(prop)).cloned().collect(), plain)
-            }
-            None => (self.planned.domains.clone(), vec![shown.combination.clone()]),
+        let of_prop = shown.about.as_ref().filter(|_| law.explains == Explains::Change);
+        let of_prop: Vec<Domain> = self.planned.domains.iter().filter(|d| of_prop.is_some_and(|p| d.is_of(p))).cloned().collect();
+        let all = &self.planned.plan.combinations;
+        let (domains, combinations) = match (law.explains, of_prop.is_empty()) {
+            // A law about the changes of a prop goes from the plainest combination to its values.
+            (Explains::Change, false) => (&of_prop, &all[..1]),
+            // One about all combinations together has to see them all.
+            (Explains::Change, true) => (&self.planned.domains, &all[..]),
+            (Explains::Combination, _) => (&self.planned.domains, std::slice::from_ref(&shown.combination)),
         };
-        let matter = Matter { surface: self.surface, domains: &domains, combinations: &combinations, scripts, except };
+        let matter = self.matter(domains, combinations, matter.scripts, matter.except);
         Ok((law.check)(&matter, &mut runs.afresh())?.iter().any(|c| c.failure.is_some()))
     }
 
@@ -471,7 +544,7 @@ impl Judging<'_> {
     ) -> Result<(), Stop> {
         let combinations = &self.planned.plan.combinations;
         let scripts = if law.name == laws::AGREES { self.scripts(engine) } else { Vec::new() };
-        let matter = Matter { surface: self.surface, domains: &self.planned.domains, combinations, scripts: &scripts, except };
+        let matter = self.matter(&self.planned.domains, combinations, &scripts, except);
         runs.ahead(&combinations.iter().map(laws::mount).collect::<Vec<_>>());
         let mut checked = (law.check)(&matter, runs)?;
         // Once it broke it is checked where no module remembers what it told before.
@@ -496,7 +569,7 @@ impl Judging<'_> {
         runs: &mut Remembering<'_>,
     ) -> Result<(), Stop> {
         out.laws.push(rule(None, Some(law.name.to_owned()), checked));
-        // A law about props is told prop by prop: each is a fault of its own.
+        // A law about props, slots or events is told one by one: each is a fault of its own.
         let mut abouts: Vec<Option<String>> = Vec::new();
         for c in checked {
             if !abouts.contains(&c.about) {
@@ -505,12 +578,16 @@ impl Judging<'_> {
         }
         for about in abouts {
             let of: Vec<Checked> = checked.iter().filter(|c| c.about == about).cloned().collect();
-            let explained = match about {
-                None => self.explained(&of, &mut |combination| {
+            let explained = match law.explains {
+                Explains::Combination => self.explained(&of, &mut |combination| {
                     let matter = Matter { combinations: std::slice::from_ref(combination), ..matter };
-                    Ok((law.check)(&matter, runs)?.into_iter().next())
+                    let said = (law.check)(&matter, runs)?;
+                    // Where nothing is said about it, it holds.
+                    let found = said.iter().find(|c| c.about == about && c.combination == *combination).or(said.first());
+                    let holds = |c: &Checked| Checked { failure: None, about: about.clone(), ..c.clone() };
+                    Ok(found.map(|c| if c.about == about { c.clone() } else { holds(c) }))
                 })?,
-                Some(_) => change_of(&of, &matter.combinations[0]),
+                Explains::Change => change_of(&of, &matter.combinations[0]),
             };
             let Some((explained, shown)) = explained else { continue };
             if runs.are_shared() && !self.breaks_afresh(law, &matter, &shown, runs)? {

@@ -4,6 +4,7 @@
 //! |---|---|
 //! | [`pipeline`] | the whole line as one function |
 //! | [`stages`] | on which stage components are played |
+//! | [`settings`] | `fidelon.toml` |
 //! | [`survey`] | which components and contracts there are |
 //! | `staging` | what a contract names, and what stands on a stage |
 //! | `planning` | what a component's props draw from, and its combinations |
@@ -22,6 +23,7 @@ mod planning;
 mod remembering;
 pub mod rendering;
 pub mod replaying;
+pub mod settings;
 pub mod stages;
 mod staging;
 pub mod survey;
@@ -29,6 +31,8 @@ pub mod survey;
 pub use accepting::{Record, accept};
 pub use events::RunEvent;
 pub use fidelon_browser::{Wanted as Driver, end_all};
+pub use fidelon_core::judge::laws::Effort;
+pub use judging::How;
 pub use pipeline::{Request, check};
 pub use remembering::Realms;
 pub use rendering::{RenderError, Rendered, render};

@@ -10,8 +10,8 @@ use fidelon_core::{Verdict, contract::Contract};
 use fidelon_stage::Sandbox;
 
 use crate::events::RunEvent;
-use crate::judging;
-use crate::remembering::Realms;
+use crate::judging::{self, How};
+use crate::settings;
 use crate::stages::StageOptions;
 use crate::survey::{self, Job, Survey, SurveyError};
 
@@ -28,8 +28,8 @@ pub struct Request {
     pub workers: usize,
     /// Whether what is played is played on the other kind of stage too, and compared.
     pub confirm: bool,
-    /// Whether the cases of a component share a realm.
-    pub realms: Realms,
+    /// How each component is judged.
+    pub how: How,
 }
 
 /// Worker threads evaluate expressions in the engine: its own limit is 4 MiB.
@@ -52,7 +52,13 @@ pub fn check(request: &Request, tell: &(dyn Fn(RunEvent) + Sync)) -> Result<Resu
         }
     }
     all.sort_by(|a, b| a.place.cmp(&b.place));
-    Ok(results(components, all))
+    // Only a component that is judged can tell: a folder that was not checked is not missed.
+    let idle =
+        survey.exemptions.iter().filter(|e| !e.is_used() && survey.jobs.iter().any(|j| e.covers(&request.root.join(&j.surface.file))));
+    let notes = idle
+        .map(|e| format!("{}: the exemption of {} in {} exempts nothing: take it out", settings::FILE, e.exemption.law, e.shown))
+        .collect();
+    Ok(Results { notes, ..results(components, all) })
 }
 
 /// A component's results, and what is wrong with its contract.
@@ -63,7 +69,7 @@ fn judge_all(request: &Request, survey: &Survey, tell: &(dyn Fn(RunEvent) + Sync
     over_jobs(request, survey, &|work: Work<'_>| {
         let name = judging::name_of(&work.job.surface);
         tell(RunEvent::Started { component: name.clone() });
-        let judged = judging::judge(work.job, work.held, work.stage, work.other, work.sandbox, request.realms);
+        let judged = judging::judge(work.job, work.held, work.stage, work.other, work.sandbox, request.how);
         let done = done.fetch_add(1, Ordering::Relaxed) + 1;
         tell(RunEvent::Judged { component: name, verdict: judged.0.verdict, done });
         judged
@@ -126,5 +132,5 @@ fn results(components: Vec<Component>, faults: Vec<FileFault>) -> Results {
         totals.broken += usize::from(c.verdict == Verdict::Broken);
         totals.unjudged += usize::from(c.verdict == Verdict::Unjudged);
     }
-    Results { fidelon: env!("CARGO_PKG_VERSION").into(), format: 1, totals, components, faults }
+    Results { fidelon: env!("CARGO_PKG_VERSION").into(), format: 1, totals, components, faults, notes: Vec::new() }
 }

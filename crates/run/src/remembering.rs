@@ -10,9 +10,10 @@ use fidelon_core::stage::{Script, Stage, StageError, Surroundings};
 const MOST_KEPT: usize = 600;
 
 /// Whether cases share a realm.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub enum Realms {
     /// One for all cases of a component, brought back in between.
+    #[default]
     Shared,
     /// One for each case.
     Fresh,

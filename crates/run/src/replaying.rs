@@ -13,7 +13,7 @@ use fidelon_source::{Place, place_of};
 use fidelon_stage::Sandbox;
 use indexmap::IndexMap;
 
-use crate::judging::{self, Held, name_of, opened};
+use crate::judging::{self, Held, How, name_of, opened};
 use crate::pipeline::{Request, contract_of};
 use crate::remembering::{Realms, Remembering};
 use crate::survey::{self, Job, SurveyError};
@@ -130,7 +130,7 @@ impl<'a> Replaying<'a> {
         if !has(&combinations, sandbox) {
             // The search for a cause plays combinations beyond the plan: it is done again, and looked at.
             let mut recording = Recording { stage, tag, found: None };
-            let _ = judging::judge(self.job, self.held, &mut recording, None, sandbox, Realms::Shared);
+            let _ = judging::judge(self.job, self.held, &mut recording, None, sandbox, How::default());
             combinations.extend(recording.found.take());
             sandbox.know(stage.open(&self.job.scene).map_err(failed)?);
             if !has(&combinations, sandbox) {

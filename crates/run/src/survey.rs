@@ -2,6 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Component as Part, Path, PathBuf};
+use std::sync::Arc;
 
 use fidelon_core::Surface;
 use fidelon_core::baseline::Baseline;
@@ -12,6 +13,7 @@ use fidelon_loader::Resolvers;
 use fidelon_reader::Imports;
 use fidelon_source::{DiskFiles, Files, Place, Span, place_of};
 
+use crate::settings::{self, FolderExemption};
 use crate::staging::Staging;
 
 /// A component to be judged, or a scene.
@@ -25,12 +27,14 @@ pub struct Job {
     pub contract: Option<usize>,
     /// Its accepted output.
     pub baseline: Option<Baseline>,
+    /// Laws that do not hold in its folder.
+    pub exempt: Vec<Arc<FolderExemption>>,
 }
 
 impl Job {
     /// A component alone, with no contract.
     pub fn new(surface: Surface) -> Self {
-        Self { scene: Scene::alone(surface.clone()), surface, contract: None, baseline: None }
+        Self { scene: Scene::alone(surface.clone()), surface, contract: None, baseline: None, exempt: Vec::new() }
     }
 }
 
@@ -62,6 +66,8 @@ pub struct Survey {
     pub contracts: Vec<ContractFile>,
     /// What is wrong with files.
     pub faults: Vec<FileFault>,
+    /// Laws that do not hold in folders of the project.
+    pub exemptions: Vec<Arc<FolderExemption>>,
 }
 
 /// A request that cannot be met as it stands.
@@ -139,7 +145,15 @@ pub fn survey(root: &Path, paths: &[PathBuf]) -> Result<Survey, SurveyError> {
             contracts.entry(file).or_insert(Found::Elsewhere);
         }
     }
-    Ok(assemble(root, components, contracts))
+    let mut out = assemble(root, components, contracts);
+    let settings = settings::read(root);
+    for job in &mut out.jobs {
+        let file = root.join(&job.surface.file);
+        job.exempt = settings.exemptions.iter().filter(|e| e.covers(&file)).cloned().collect();
+    }
+    out.exemptions = settings.exemptions;
+    out.faults.extend(settings.faults);
+    Ok(out)
 }
 
 /// How a contract came to be looked at.
@@ -244,12 +258,18 @@ impl Assembling<'_> {
                 continue;
             };
             let scene = staging.alone(surface);
-            self.out.jobs.push(Job { surface: scene.parts[0].surface.clone(), scene, contract: index, baseline: None });
+            self.out.jobs.push(Job { surface: scene.parts[0].surface.clone(), scene, contract: index, baseline: None, exempt: Vec::new() });
             self.held.insert(target);
         }
         if let Some(written) = &contract.scene {
             let scenes = staging.scenes(written).into_iter();
-            self.out.jobs.extend(scenes.map(|(surface, scene)| Job { surface, scene, contract: index, baseline: None }));
+            self.out.jobs.extend(scenes.map(|(surface, scene)| Job {
+                surface,
+                scene,
+                contract: index,
+                baseline: None,
+                exempt: Vec::new(),
+            }));
         }
         faults.extend(staging.faults);
         faults

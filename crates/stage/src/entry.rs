@@ -138,6 +138,7 @@ fn part_of(part: &Part, scene: &Scene, imports: &mut Imports<'_>) -> String {
         wrap.join(", "),
         uses.join(", "),
         part.reached || !surface.exposes.is_empty(),
-        part.tracked,
+        // Laws ask where content stands.
+        part.tracked || !surface.slots.is_empty(),
     )
 }

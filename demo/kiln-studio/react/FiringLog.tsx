@@ -18,18 +18,19 @@ export default function FiringLog({ kiln, onLoaded }: FiringLogProps) {
   useEffect(() => {
     if (kiln == null) return setState('idle')
     // An answer that is late is not for the kiln that is shown now.
-    let current = true
+    const underWay = new AbortController()
+    const { signal } = underWay
     setState('loading')
-    fetch(`/api/kilns/${kiln}/firings`)
+    fetch(`/api/kilns/${kiln}/firings`, { signal })
       .then((reply) => (reply.ok ? reply.json() : Promise.reject(new Error(String(reply.status)))))
       .then((rows: Firing[]) => {
-        if (!current) return
+        if (signal.aborted) return
         setFirings(rows)
         setState('there')
         onLoaded?.(rows.length)
       })
-      .catch(() => current && setState('failed'))
-    return () => { current = false }
+      .catch(() => signal.aborted || setState('failed'))
+    return () => underWay.abort()
   }, [kiln, tries])
 
   return (

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { onBeforeUnmount, ref, watch } from 'vue'
 
 interface Firing {
   day: string
@@ -14,24 +14,28 @@ const emit = defineEmits<{ loaded: [count: number] }>()
 const state = ref<'idle' | 'loading' | 'failed' | 'there'>('idle')
 const firings = ref<Firing[]>([])
 
+let underWay: AbortController | undefined
+onBeforeUnmount(() => underWay?.abort())
 async function load() {
   const kiln = props.kiln
+  // An answer that is late is not for the kiln that is shown now.
+  underWay?.abort()
   if (kiln == null) {
     state.value = 'idle'
     return
   }
   state.value = 'loading'
   try {
-    const reply = await fetch(`/api/kilns/${kiln}/firings`)
+    const { signal } = (underWay = new AbortController())
+    const reply = await fetch(`/api/kilns/${kiln}/firings`, { signal })
     if (!reply.ok) throw new Error(String(reply.status))
     const rows: Firing[] = await reply.json()
-    // An answer that is late is not for the kiln that is shown now.
-    if (kiln !== props.kiln) return
+    if (signal.aborted) return
     firings.value = rows
     state.value = 'there'
     emit('loaded', rows.length)
-  } catch {
-    if (kiln === props.kiln) state.value = 'failed'
+  } catch (error) {
+    if ((error as Error).name !== 'AbortError') state.value = 'failed'
   }
 }
 watch(() => props.kiln, load, { immediate: true })

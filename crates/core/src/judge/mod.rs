@@ -6,6 +6,7 @@
 //! | [`clause`] | a clause: the cases it asks for, and what its checks say |
 //! | [`laws`] | the laws: one function each |
 //! | [`agreement`] | whether two stages saw the same |
+//! | [`warnings`] | what frameworks warn of, read from their words |
 //! | [`equivalence`] | ≡: what a parent or a person can observe |
 
 pub mod agreement;
@@ -13,6 +14,7 @@ pub mod check;
 pub mod clause;
 pub mod equivalence;
 pub mod laws;
+pub mod warnings;
 
 pub use check::holds;
 pub use clause::{Case, cases};

@@ -23,23 +23,43 @@ pub fn edge_values(ty: &Type) -> Vec<Value> {
         Type::Number => json(&[json!(1), json!(0), json!(-1), json!(0.5), json!(10_000)]),
         Type::Union { of } => json(of),
         Type::Array { of } => {
-            let one: Vec<Json> = edge_values(of).into_iter().filter_map(plain_json).take(3).collect();
-            let first: Vec<Json> = one.iter().take(1).cloned().collect();
-            json(&[Json::from(first), json!([]), Json::from(one)])
+            let items: Vec<Json> = (0..3).filter_map(|i| item(of, i, true)).collect();
+            let mut many: Vec<Json> = Vec::new();
+            items.iter().for_each(|item| {
+                if !many.contains(item) {
+                    many.push(item.clone())
+                }
+            });
+            json(&[Json::from_iter(items.into_iter().take(1)), json!([]), Json::from(many)])
         }
-        Type::Object { fields } => {
-            let build = |all: bool| -> Json {
-                let of = fields.iter().filter(|f| f.required || all);
-                Json::Object(of.filter_map(|f| Some((f.name.clone(), edge_values(&f.ty).into_iter().find_map(plain_json)?))).collect())
-            };
-            let (few, all) = (build(false), build(true));
-            if few == all { json(&[all]) } else { json(&[all, few]) }
+        Type::Object { .. } => {
+            let (few, all) = (item(ty, 0, false), item(ty, 0, true));
+            let both: Vec<Json> = if few == all { all.into_iter().collect() } else { all.into_iter().chain(few).collect() };
+            json(&both)
         }
         Type::Function => vec![Value::Js("() => {}".into())],
         Type::Node => json(&[json!("mug"), json!("")]),
         Type::Date => vec![Value::Js("new Date(0)".into()), Value::Js("new Date(Date.UTC(2028, 1, 29))".into())],
         Type::Either { of } => of.iter().flat_map(|t| edge_values(t).into_iter().take(2)).collect(),
         Type::Unresolved { .. } => Vec::new(),
+    }
+}
+
+/// The value number `i` of a type, for the items of a list: no two are alike where the type allows that, as ids must be. Optional
+/// fields are there in `all` and in every item but the last.
+fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
+    match ty {
+        Type::String => Some(json!(["mug", "bowl", "tall vase"][i % 3])),
+        Type::Number => Some(json!(i + 1)),
+        Type::Boolean => Some(json!(i % 2 == 1)),
+        Type::Union { of } => of.get(i % of.len().max(1)).cloned(),
+        Type::Object { fields } => {
+            let of = fields.iter().filter(|f| f.required || all && i < 2);
+            Some(Json::Object(of.filter_map(|f| Some((f.name.clone(), item(&f.ty, i, all)?))).collect()))
+        }
+        Type::Array { of } => Some(item(of, i, all).into_iter().collect()),
+        Type::Either { of } => of.iter().find_map(|t| item(t, i, all)),
+        other => edge_values(other).into_iter().find_map(plain_json),
     }
 }
 
@@ -70,7 +90,10 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
         }
     }
     for slot in &surface.slots {
-        domains.push(Domain::Slot(slot.name.clone(), vec![None, Some("<p>Mug</p>".into()), Some("<p>Mug</p><p>Bowl</p>".into())]));
+        domains.push(Domain::Slot(
+            slot.name.clone(),
+            vec![None, Some("<span>Mug</span>".into()), Some("<span>Mug</span><span>Bowl</span>".into())],
+        ));
     }
     if unknown.is_empty() { Ok(domains) } else { Err(unknown) }
 }
@@ -79,6 +102,16 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
 mod tests {
     use super::*;
     use crate::surface::{Framework, Prop};
+
+    #[test]
+    fn no_two_items_of_a_list_are_alike() {
+        let field = |name: &str, ty, required| crate::surface::Field { name: name.into(), ty, required };
+        let piece = Type::Object { fields: vec![field("id", Type::String, true), field("cone", Type::Number, false)] };
+        let many = json!([{ "id": "mug", "cone": 1 }, { "id": "bowl", "cone": 2 }, { "id": "tall vase" }]);
+        let wanted = [json!([{ "id": "mug", "cone": 1 }]), json!([]), many].map(Value::Json);
+        assert_eq!(edge_values(&Type::Array { of: Box::new(piece) }), wanted);
+        assert_eq!(edge_values(&Type::Array { of: Box::new(Type::Boolean) })[2], Value::Json(json!([false, true])));
+    }
 
     #[test]
     fn optional_props_start_absent() {

@@ -3,18 +3,27 @@
 //!
 //! A law is one function over [`Runs`]. It asks for the runs it needs; who plays them is not its business.
 
+mod access;
+mod acting;
+mod binding;
+mod event;
+mod list;
 mod prop;
+mod reference;
 mod render;
+mod slot;
 mod stage;
+mod style;
+mod table;
 
-use crate::contract::Exemption;
 use crate::finding::Failure;
-use crate::observation::Observation;
+use crate::observation::{Observation, Tone};
 use crate::plan::Domain;
-use crate::stage::{Combination, Script, StageError};
+use crate::stage::{Combination, Parent, Script, StageError, Surroundings};
 use crate::surface::Surface;
+use crate::value::Value;
 
-pub use render::mount;
+pub use table::{AGREES, Explains, LAWS, Law, names};
 
 /// What a law may ask for.
 pub trait Runs {
@@ -32,6 +41,29 @@ pub trait Runs {
     }
 }
 
+/// How much is played to find faults.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Effort {
+    /// A few combinations for each law.
+    Quick,
+    /// Enough for most faults.
+    #[default]
+    Normal,
+    /// Every combination for every law.
+    Thorough,
+}
+
+impl Effort {
+    /// At most so many of something, where `normal` is the number for normal effort.
+    pub fn most(self, normal: usize) -> usize {
+        match self {
+            Self::Quick => normal.div_ceil(4),
+            Self::Normal => normal,
+            Self::Thorough => usize::MAX,
+        }
+    }
+}
+
 /// What a law knows of the component at hand.
 #[derive(Debug, Clone, Copy)]
 pub struct Matter<'a> {
@@ -45,6 +77,26 @@ pub struct Matter<'a> {
     pub scripts: &'a [Script],
     /// Names that the contract exempts from this law.
     pub except: &'a [String],
+    /// How much is played.
+    pub effort: Effort,
+    /// True for a scene: its props are the fields of its state.
+    pub is_scene: bool,
+}
+
+impl<'a> Matter<'a> {
+    /// Some of the combinations, the plainest first: at most so many under normal effort.
+    fn some(&self, normal: usize) -> Vec<&'a Combination> {
+        let all: Vec<&Combination> = self.combinations.iter().collect();
+        spread(&all, self.effort.most(normal))
+    }
+}
+
+/// At most so many of a list, evenly over it, the first among them.
+fn spread<T: Copy>(all: &[T], most: usize) -> Vec<T> {
+    if all.len() <= most {
+        return all.to_vec();
+    }
+    (0..most).map(|i| all[i * all.len() / most]).collect()
 }
 
 /// A case in which a law was checked.
@@ -56,85 +108,53 @@ pub struct Checked {
     pub failure: Option<Failure>,
     /// The events in that case.
     pub events: Vec<String>,
-    /// The prop that it is about, where it is about one.
+    /// The prop, slot, event or member that it is about, where it is about one.
     pub about: Option<String>,
 }
 
 /// What a law says of a component: each case it was checked in, or why it could not be.
 pub type Said = Result<Vec<Checked>, StageError>;
 
-/// A law.
-#[derive(Debug, Clone, Copy)]
-pub struct Law {
-    /// Its stable name.
-    pub name: &'static str,
-    /// What it demands, in one line.
-    pub demands: &'static str,
-    /// Whether a scene keeps it too.
-    pub of_scenes: bool,
-    /// Whether frameworks tell of what it demands once and then remember that they did.
-    pub told_once: bool,
-    /// How it is checked.
-    pub check: fn(&Matter<'_>, &mut dyn Runs) -> Said,
+/// A script that mounts and does nothing.
+pub fn mount(combination: &Combination) -> Script {
+    Script {
+        combination: combination.clone(),
+        parent: Parent::Obeys,
+        phases: vec![Vec::new()],
+        seed: 1,
+        surroundings: Surroundings::default(),
+    }
 }
 
-/// The law that only a run on two stages can check.
-pub const AGREES: &str = "stage/agrees";
-
-/// All laws, in the order in which they are told.
-pub const LAWS: [Law; 7] = [
-    Law { name: "render/succeeds", demands: "mounting raises no error", of_scenes: true, told_once: false, check: render::succeeds },
-    Law {
-        name: "render/quiet",
-        demands: "nothing is logged as a warning or an error",
-        of_scenes: true,
-        told_once: true,
-        check: render::quiet,
-    },
-    Law {
-        name: "render/settles",
-        demands: "it comes to rest: no endless update loop",
-        of_scenes: true,
-        told_once: false,
-        check: render::settles,
-    },
-    Law {
-        name: "render/repeatable",
-        demands: "two fresh mounts of one combination are the same",
-        of_scenes: true,
-        told_once: false,
-        check: render::repeatable,
-    },
-    Law {
-        name: "prop/live",
-        demands: "a changed prop shows as it would in a fresh mount",
-        of_scenes: false,
-        told_once: false,
-        check: prop::live,
-    },
-    Law {
-        name: "prop/steady",
-        demands: "passing equal props again changes nothing and emits nothing",
-        of_scenes: false,
-        told_once: false,
-        check: prop::steady,
-    },
-    Law {
-        name: AGREES,
-        demands: "a real browser shows the same as the embedded stage",
-        of_scenes: true,
-        told_once: true,
-        check: stage::agrees,
-    },
-];
-
-/// The names of all laws.
-pub fn names() -> impl Iterator<Item = &'static str> {
-    LAWS.iter().map(|l| l.name)
+/// Mounts, then uses each control once.
+fn used(combination: &Combination, runs: &mut dyn Runs) -> Result<Observation, StageError> {
+    let mounted = runs.play(&mount(combination))?;
+    match mounted.mount().map(acting::acts) {
+        Some(acts) if !acts.is_empty() && !failed(&mounted) => runs.play(&Script { phases: acts, ..mount(combination) }),
+        _ => Ok(mounted),
+    }
 }
 
-/// The names that a contract exempts from a law; none when the law is off for the whole component.
-pub fn exempted<'a>(law: &Law, exemptions: &'a [Exemption]) -> Option<Vec<&'a Exemption>> {
-    let of_law: Vec<&Exemption> = exemptions.iter().filter(|e| e.law == law.name).collect();
-    if of_law.iter().any(|e| e.except.is_empty()) { None } else { Some(of_law) }
+/// A combination with another value of one prop.
+fn change(combination: &Combination, prop: &str, value: Value) -> Combination {
+    let mut out = combination.clone();
+    out.props.insert(prop.to_owned(), value);
+    out
+}
+
+/// Whether something was thrown, which `render/succeeds` tells of.
+fn failed(observation: &Observation) -> bool {
+    observation.phases.iter().any(|p| p.notes.iter().any(|n| n.tone == Tone::Failed))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn some_of_many_are_spread_over_all() {
+        assert_eq!(spread(&[1, 2, 3], 5), [1, 2, 3]);
+        assert_eq!(spread(&[0, 1, 2, 3, 4, 5, 6, 7], 4), [0, 2, 4, 6]);
+        assert_eq!((Effort::Quick.most(8), Effort::Normal.most(8), Effort::Quick.most(1)), (2, 8, 1));
+    }
 }

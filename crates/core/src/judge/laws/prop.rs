@@ -1,19 +1,28 @@
-//! `prop/…`: what must be true when the parent passes props anew.
+//! `prop/…`: what must be true of the values that a parent passes, at first and anew.
 
+use fidelon_dom::{Document, NodeId};
 use indexmap::IndexMap;
+use serde_json::Value as Json;
 
-use super::render::mount;
-use super::{Checked, Matter, Runs, Said};
+use super::{Checked, Matter, Runs, Said, change, failed, mount, used};
 use crate::finding::Failure;
+use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
 use crate::judge::equivalence::{difference, normal};
-use crate::observation::{Observation, Tone};
+use crate::observation::{Note, Observation, Seen, Tone};
 use crate::plan::Domain;
-use crate::stage::{Combination, Script, Step};
+use crate::stage::{Combination, Script, StageError, Step};
+use crate::surface::{Framework, Prop, Type};
 use crate::value::Value;
 
-fn failed(observation: &Observation) -> bool {
-    observation.phases.iter().any(|p| p.notes.iter().any(|n| n.tone == Tone::Failed))
+/// Values of one prop that are passed one after the other.
+const MOST_CHANGES: usize = 8;
+
+/// A mount that is told its own props twice more. What only a first rendering shows, a transition that is held back, is no trace of
+/// an old value: so what comes of a change is compared with what comes of the first telling.
+pub(super) fn told(combination: &Combination) -> Script {
+    let pass = vec![Step::Pass { props: combination.props.clone() }];
+    Script { phases: vec![pass.clone(), pass], ..mount(combination) }
 }
 
 /// Names that say of themselves that only the first value counts.
@@ -21,82 +30,384 @@ fn is_initial(name: &str) -> bool {
     ["initial", "default"].iter().any(|p| name.strip_prefix(p).is_some_and(|r| r.starts_with(|c: char| c.is_uppercase())))
 }
 
-/// `update(a → b) ≡ fresh(b)` for every prop and every one of its values, all others at their plainest; and back again.
-pub(super) fn live(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+fn is_nothing(value: &Value) -> bool {
+    matches!(value, Value::Absent | Value::Json(Json::Null))
+}
+
+/// Whether a change is of a prop that comes late: where there is a default, what is not passed is not missing.
+fn is_late(prop: &Prop, from: &Value, to: &Value) -> bool {
+    prop.default.is_none() && is_nothing(from) && !is_nothing(to)
+}
+
+/// A change of one prop, all others at their plainest.
+pub(super) struct Change<'a> {
+    prop: &'a str,
+    from: &'a Value,
+    to: Combination,
+    /// What was seen after it, and after a fresh mount.
+    updated: Seen,
+    fresh: Seen,
+    /// What the whole case told.
+    events: Vec<String>,
+}
+
+/// Every prop takes its values one after the other and comes back to the plainest. A change that does not show what a fresh mount
+/// shows is played once more by itself: in a chain it may be the time that has passed.
+pub(super) fn changes<'a>(
+    matter: &Matter<'a>,
+    runs: &mut dyn Runs,
+    wanted: impl Fn(&Prop, &Value, &Value) -> bool,
+) -> Result<Vec<Change<'a>>, StageError> {
     let mut out = Vec::new();
     let Some(plain) = matter.combinations.first() else { return Ok(out) };
     for domain in matter.domains {
         let Domain::Prop(name, values) = domain else { continue };
-        if is_initial(name) || matter.except.contains(name) {
+        let Some(prop) = matter.surface.prop(name) else { continue };
+        // Once set, a property of an element is never not set again.
+        let back = |to: &Value| matter.surface.framework != Framework::Element || *to != Value::Absent;
+        if is_initial(name) || matter.except.contains(name) || values.len() < 2 {
             continue;
         }
-        for value in values.iter().skip(1) {
-            let mut other = plain.clone();
-            other.props.insert(name.clone(), value.clone());
-            out.extend(change(plain, &other, name, runs)?);
-            out.extend(change(&other, plain, name, runs)?);
+        let values: Vec<&Value> = values.iter().take(matter.effort.most(MOST_CHANGES)).collect();
+        let pass = |value: &Value| vec![Step::Pass { props: IndexMap::from([(name.clone(), value.clone())]) }];
+        let steps: Vec<(&Value, &Value)> = values.windows(2).map(|w| (w[0], w[1])).chain([(values[values.len() - 1], values[0])]).collect();
+        let chain = Script { phases: steps.iter().map(|(_, to)| pass(to)).collect(), ..mount(&change(plain, name, values[0].clone())) };
+        let chained = runs.play(&chain)?;
+        for (i, (from, to)) in steps.into_iter().enumerate().filter(|(_, (from, to))| wanted(prop, from, to) && back(to)) {
+            let to_all = change(plain, name, to.clone());
+            let fresh = runs.play(&told(&to_all))?;
+            let Some(expected) = fresh.phases.get(1).filter(|s| s.settled && !failed(&fresh)) else { continue };
+            let mut observed: Option<(Seen, Vec<String>)> = chained.phases.get(i + 1).map(|s| (s.clone(), words(&chained)));
+            if observed.as_ref().is_none_or(|(seen, _)| threw(seen).is_some() || normal(seen) != normal(expected)) {
+                let alone = runs.play(&Script { phases: vec![pass(to)], ..mount(&change(plain, name, from.clone())) })?;
+                if failed_at(&alone, 0) {
+                    continue;
+                }
+                observed = alone.phases.last().map(|s| (s.clone(), words(&alone)));
+            }
+            let Some((updated, events)) = observed else { continue };
+            out.push(Change { prop: name, from, to: to_all, updated, fresh: expected.clone(), events });
         }
     }
     Ok(out)
 }
 
-fn change(from: &Combination, to: &Combination, name: &str, runs: &mut dyn Runs) -> Result<Option<Checked>, crate::stage::StageError> {
-    let value = to.props.get(name).cloned().unwrap_or(Value::Absent);
-    let pass = || vec![vec![Step::Pass { props: IndexMap::from([(name.to_owned(), value.clone())]) }]];
-    // The fresh mount is told its own value once more: what only a first rendering shows (a transition that is held back) is
-    // no trace of the old value.
-    let fresh = runs.play(&Script { phases: pass(), ..mount(to) })?;
-    let updated = runs.play(&Script { phases: pass(), ..mount(from) })?;
-    if failed(&fresh) {
-        // render/succeeds tells of it.
-        return Ok(None);
+fn words(observation: &Observation) -> Vec<String> {
+    observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect()
+}
+
+pub(super) fn threw(seen: &Seen) -> Option<&Note> {
+    seen.notes.iter().find(|n| n.tone == Tone::Failed)
+}
+
+fn failed_at(observation: &Observation, phase: usize) -> bool {
+    observation.phases.get(phase).is_some_and(|p| threw(p).is_some())
+}
+
+impl Change<'_> {
+    fn value(&self) -> &Value {
+        self.to.props.get(self.prop).unwrap_or(&Value::Absent)
     }
-    let expected = fresh.phases.last().map(normal).unwrap_or_default();
-    let actual = updated.phases.last().map(normal).unwrap_or_default();
-    let failure = (expected != actual).then(|| {
-        let (expected, actual) = difference(&expected, &actual);
-        let was = from.props.get(name).cloned().unwrap_or(Value::Absent);
-        Failure {
-            message: format!("after `{name}` changed from {was} to {value} it does not show what a fresh mount shows"),
+
+    /// Where it does not show what a fresh mount shows.
+    pub(super) fn stale(&self, message: String) -> Option<Failure> {
+        let (expected, actual) = (normal(&self.fresh), normal(&self.updated));
+        (threw(&self.updated).is_none() && expected != actual).then(|| {
+            let (expected, actual) = difference(&expected, &actual);
+            Failure { message, expected: Some(expected), actual: Some(actual), ..Failure::default() }
+        })
+    }
+
+    /// What it threw on the way.
+    fn thrown(&self, message: String) -> Option<Failure> {
+        threw(&self.updated).map(|note| Failure {
+            message,
+            expected: Some("nothing".into()),
+            actual: Some(note.text.clone()),
+            place: note.place.clone(),
+            ..Failure::default()
+        })
+    }
+
+    pub(super) fn checked(self, failure: Option<Failure>) -> Checked {
+        Checked { failure, events: self.events, about: Some(self.prop.to_owned()), combination: self.to }
+    }
+
+    pub(super) fn in_words(&self) -> String {
+        format!("`{}` changed from {} to {}", self.prop, self.from, self.value())
+    }
+}
+
+/// `update(a → b) ≡ fresh(b)` for every prop, its values one after the other. Of two-way props `binding/shows` tells.
+pub(super) fn live(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let changes = changes(matter, runs, |prop, from, to| !prop.two_way && !is_late(prop, from, to))?;
+    let judged = changes.into_iter().map(|change| {
+        let stale = change.stale(format!("after {} it does not show what a fresh mount shows", change.in_words()));
+        change.checked(stale)
+    });
+    Ok(judged.collect())
+}
+
+/// Nothing first, the value later: no error in between, and it shows what it would have shown with the value from the start.
+pub(super) fn late(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let changes = changes(matter, runs, |prop, from, to| !prop.two_way && is_late(prop, from, to))?;
+    let judged = changes.into_iter().map(|change| {
+        let (prop, value) = (change.prop, change.value());
+        let failure = change.thrown(format!("`{prop}` came late, as {value}, and it threw")).or_else(|| {
+            change.stale(format!("`{prop}` came late, as {value}, and it does not show what it shows when it is there from the start"))
+        });
+        change.checked(failure)
+    });
+    Ok(judged.collect())
+}
+
+/// What a change of a prop made it throw, where a fresh mount with the new value throws nothing. Told by `render/succeeds`.
+pub(super) fn updates(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let changes = changes(matter, runs, |prop, from, to| !is_late(prop, from, to))?;
+    let judged = changes.into_iter().filter_map(|change| {
+        let failure = change.thrown(format!("it threw when {}", change.in_words()))?;
+        Some(change.checked(Some(failure)))
+    });
+    Ok(judged.collect())
+}
+
+/// Passing equal props again changes nothing, emits nothing and requests nothing.
+pub(super) fn steady(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    for combination in matter.some(24) {
+        let observation = runs.play(&told(combination))?;
+        let [_, before, after] = observation.phases.as_slice() else { continue };
+        if !after.settled {
+            continue;
+        }
+        let (a, b) = (normal(before), normal(after));
+        let events: Vec<String> = before.events.iter().chain(&after.events).map(in_words).collect();
+        let requests: Vec<String> = before.requests.iter().chain(&after.requests).map(|r| format!("{} {}", r.method, r.url)).collect();
+        let breaks = |what: &str, expected: String, actual: String| Failure {
+            message: format!("equal props passed again {what}"),
             expected: Some(expected),
             actual: Some(actual),
             ..Failure::default()
-        }
-    });
-    let events = updated.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
-    Ok(Some(Checked { combination: to.clone(), failure, events, about: Some(name.to_owned()) }))
-}
-
-/// Passing equal props again changes nothing and emits nothing.
-pub(super) fn steady(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    let mut out = Vec::new();
-    for combination in matter.combinations.iter().take(32) {
-        let pass = vec![Step::Pass { props: combination.props.clone() }];
-        // Twice: a first rendering may differ from all later ones (a transition that is held back) and harm nobody.
-        let script = Script { phases: vec![pass.clone(), pass], ..mount(combination) };
-        let observation = runs.play(&script)?;
-        let [_, before, after] = observation.phases.as_slice() else { continue };
-        let (a, b) = (normal(before), normal(after));
-        let events: Vec<String> = before.events.iter().chain(&after.events).map(in_words).collect();
+        };
         let failure = if a != b {
             let (expected, actual) = difference(&a, &b);
-            Some(Failure {
-                message: "equal props passed again change what it shows".into(),
-                expected: Some(expected),
-                actual: Some(actual),
-                ..Failure::default()
-            })
+            Some(breaks("change what it shows", expected, actual))
         } else if !events.is_empty() {
-            Some(Failure {
-                message: "equal props passed again make it emit".into(),
-                expected: Some("nothing".into()),
-                actual: Some(events.join(", ")),
-                ..Failure::default()
-            })
+            Some(breaks("make it emit", "nothing".into(), events.join(", ")))
+        } else if !requests.is_empty() {
+            Some(breaks("make it ask again", "no request".into(), requests.join(", ")))
         } else {
             None
         };
         out.push(Checked { combination: combination.clone(), failure, events, about: None });
     }
     Ok(out)
+}
+
+/// Not passed, a prop shows what its declared default shows. Defaults that are more than a literal are not compared.
+pub(super) fn default(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    for prop in &matter.surface.props {
+        let given = prop.default.as_deref().filter(|_| prop.ty != Type::Function).and_then(literal);
+        let Some(value) = given.filter(|_| !matter.except.contains(&prop.name)) else { continue };
+        for combination in matter.some(3) {
+            let without = change(combination, &prop.name, Value::Absent);
+            let with = change(combination, &prop.name, Value::Js(value.clone()));
+            let (absent, passed) = (runs.play(&mount(&without))?, runs.play(&mount(&with))?);
+            if failed(&absent) || failed(&passed) {
+                continue;
+            }
+            let (expected, actual) = (passed.mount().map(normal).unwrap_or_default(), absent.mount().map(normal).unwrap_or_default());
+            let failure = (expected != actual).then(|| {
+                let (expected, actual) = difference(&expected, &actual);
+                Failure {
+                    message: format!("without `{}` it does not show what its default {value} shows", prop.name),
+                    expected: Some(expected),
+                    actual: Some(actual),
+                    ..Failure::default()
+                }
+            });
+            out.push(Checked { combination: without, failure, events: words(&absent), about: Some(prop.name.clone()) });
+        }
+    }
+    Ok(out)
+}
+
+/// The text of a default that says all by itself: literals, lists and objects of them, also as the factory that Vue asks for.
+fn literal(text: &str) -> Option<String> {
+    let body = text.trim().strip_prefix("()").and_then(|r| r.trim_start().strip_prefix("=>")).map_or(text, str::trim);
+    let mut rest = body.trim();
+    if rest.is_empty() {
+        return None;
+    }
+    while let Some(first) = rest.chars().next() {
+        let taken = match first {
+            '"' | '\'' | '`' => {
+                let end = rest[1..].find(first)? + 2;
+                if rest[..end].contains(['\\', '$']) {
+                    return None;
+                }
+                end
+            }
+            c if c.is_ascii_digit() => rest.find(|c: char| !(c.is_ascii_alphanumeric() || c == '.' || c == '_')).unwrap_or(rest.len()),
+            c if c.is_alphabetic() || c == '_' || c == '$' => {
+                let end = rest.find(|c: char| !(c.is_alphanumeric() || c == '_' || c == '$')).unwrap_or(rest.len());
+                let is_key = rest[end..].trim_start().starts_with(':');
+                if !is_key && !matches!(&rest[..end], "true" | "false" | "null") {
+                    return None;
+                }
+                end
+            }
+            '[' | ']' | '{' | '}' | '(' | ')' | ',' | ':' | '-' => 1,
+            c if c.is_whitespace() => c.len_utf8(),
+            _ => return None,
+        };
+        rest = &rest[taken..];
+    }
+    Some(body.trim().to_owned())
+}
+
+/// What is passed in stays the parent's: the component does not write to it.
+pub(super) fn untouched(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    let is_object = |value: &Value| {
+        matches!(value, Value::Json(Json::Array(a)) if !a.is_empty()) || matches!(value, Value::Json(Json::Object(o)) if !o.is_empty())
+    };
+    let with_objects: Vec<&Combination> = matter.combinations.iter().filter(|c| c.props.values().any(is_object)).collect();
+    for combination in super::spread(&with_objects, matter.effort.most(8)) {
+        let observations = [runs.play(&told(combination))?, used(combination, runs)?];
+        let held = observations.iter().flat_map(|o| &o.phases).filter_map(|p| p.held(""));
+        let touched: Vec<&String> = held.flat_map(|h| &h.touched).filter(|t| !matter.except.contains(t)).collect();
+        let failure = touched.first().map(|prop| Failure {
+            message: format!("it writes to the value that was passed as `{prop}`"),
+            expected: combination.props.get(*prop).map(ToString::to_string),
+            actual: Some("another value in the same object".into()),
+            ..Failure::default()
+        });
+        let about = touched.first().map(|t| (*t).clone());
+        out.push(Checked { combination: (*combination).clone(), failure, events: Vec::new(), about });
+    }
+    Ok(out)
+}
+
+/// A declared prop does not land on an element as an attribute that HTML does not know there.
+pub(super) fn contained(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    for combination in matter.combinations {
+        let observation = runs.play(&mount(combination))?;
+        let Some(seen) = observation.mount() else { continue };
+        let spilled = spilled(&seen.tree, combination, matter.except);
+        let failure = spilled.as_ref().map(|(prop, node, attribute)| Failure {
+            message: format!("its prop `{prop}` lands on an element as an attribute that HTML does not know there"),
+            expected: Some("no such attribute".into()),
+            actual: Some(attribute.clone()),
+            node: Some(super::acting::in_words(&seen.tree, *node)),
+            ..Failure::default()
+        });
+        let about = spilled.map(|(prop, ..)| prop);
+        out.push(Checked { combination: combination.clone(), failure, events: Vec::new(), about });
+    }
+    Ok(out)
+}
+
+fn spilled(doc: &Document, combination: &Combination, except: &[String]) -> Option<(String, NodeId, String)> {
+    let body = doc.body()?;
+    doc.composed_descendants(body).find_map(|node| {
+        let element = doc.element(node)?;
+        if element.namespace != fidelon_dom::Namespace::Html || element.local.contains('-') {
+            return None;
+        }
+        let shows = |value: &Value| match value {
+            Value::Json(Json::String(text)) => text.clone(),
+            Value::Json(Json::Object(_)) => "[object Object]".into(),
+            Value::Json(Json::Bool(_)) => String::new(),
+            other => other.to_string(),
+        };
+        let passed = combination.props.iter().filter(|(name, value)| **value != Value::Absent && !except.contains(name));
+        passed.into_iter().find_map(|(name, value)| {
+            let written = [name.to_lowercase(), kebab(name)];
+            let attr = element.attrs.iter().find(|a| written.iter().any(|w| **w == *a.name))?;
+            let same = attr.value == shows(value) || attr.value == value.to_string() || attr.value == "[object Object]";
+            let known = fidelon_dom::attributes::is_known(element, &attr.name);
+            (same && !known).then(|| (name.clone(), node, format!("<{} {}=\"{}\">", element.local, attr.name, attr.value)))
+        })
+    })
+}
+
+fn kebab(name: &str) -> String {
+    let mut out = String::new();
+    for c in name.chars() {
+        if c.is_uppercase() {
+            out.push('-');
+        }
+        out.extend(c.to_lowercase());
+    }
+    out
+}
+
+/// What a contract passes fits the declared types, and what is required is there. Told from the source: nothing is played.
+pub(super) fn typed(matter: &Matter<'_>, _: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    let Some(plain) = matter.combinations.first() else { return Ok(out) };
+    for domain in matter.domains {
+        let Domain::Prop(name, values) = domain else { continue };
+        let Some(prop) = matter.surface.prop(name).filter(|p| !matter.except.contains(&p.name)) else { continue };
+        for value in values {
+            let failure = if *value == Value::Absent && prop.required {
+                Some((format!("a value: `{name}` is required"), "nothing passed".into()))
+            } else {
+                (!fits(value, &prop.ty)).then(|| misfit(value, &prop.ty))
+            };
+            let failure = failure.map(|(expected, actual)| Failure {
+                message: format!("the contract passes `{name}` what its type does not allow"),
+                expected: Some(expected),
+                actual: Some(actual),
+                ..Failure::default()
+            });
+            let combination = change(plain, name, value.clone());
+            out.push(Checked { combination, failure, events: Vec::new(), about: Some(name.clone()) });
+        }
+    }
+    Ok(out)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn only_defaults_that_say_all_are_compared() {
+        for (text, wanted) in [
+            ("10", Some("10")),
+            ("'C'", Some("'C'")),
+            ("-0.5", Some("-0.5")),
+            ("() => []", Some("[]")),
+            ("() => ({ target: 600, unit: 'C' })", Some("({ target: 600, unit: 'C' })")),
+            ("true", Some("true")),
+            ("UNITS[0]", None),
+            ("() => makeId()", None),
+            ("undefined", None),
+            ("`a ${b}`", None),
+            ("", None),
+        ] {
+            assert_eq!(literal(text).as_deref(), wanted, "{text}");
+        }
+    }
+
+    #[test]
+    fn a_prop_that_lands_on_an_element_is_seen() {
+        let spills = |html: &str| {
+            let doc = fidelon_dom::parse::document(html);
+            let mut combination = Combination::default();
+            for (name, value) in [("glaze", Value::json("ash")), ("title", Value::json("Kiln")), ("foodSafe", Value::json(true))] {
+                combination.props.insert(name.into(), value);
+            }
+            spilled(&doc, &combination, &[]).map(|(prop, _, attribute)| format!("{prop}: {attribute}"))
+        };
+        assert_eq!(spills("<p title=Kiln data-glaze=ash>ash</p>"), None, "HTML knows these");
+        assert_eq!(spills("<p glaze=ash></p>").as_deref(), Some("glaze: <p glaze=\"ash\">"));
+        assert_eq!(spills("<p foodsafe=true></p>").as_deref(), Some("foodSafe: <p foodsafe=\"true\">"));
+        assert_eq!(spills("<glaze-chip glaze=ash></glaze-chip>"), None, "elements of their own have attributes of their own");
+        assert_eq!(spills("<p glaze=other></p>"), None);
+    }
 }

@@ -1,0 +1,164 @@
+//! `access/…`: what a person with other means than a mouse and eyes must find.
+
+use fidelon_dom::{Document, NodeId, accessible_name, form, role_of};
+
+use super::acting::{controls, in_words};
+use super::{Checked, Matter, Runs, Said, change, failed, mount};
+use crate::finding::Failure;
+use crate::observation::Seen;
+use crate::stage::{Combination, Script, StageError, Step};
+use crate::value::Value;
+
+/// Where a control stands, whatever it holds: controls of several combinations that are one in the source.
+fn site(doc: &Document, node: NodeId) -> String {
+    let element = doc.element(node);
+    let classes = element.map(|e| e.classes().collect::<Vec<_>>().join(".")).unwrap_or_default();
+    format!("{} {} {}", role_of(doc, node).unwrap_or_default(), doc.local_name(node).unwrap_or_default(), classes)
+}
+
+/// Every control has an accessible name. What it is called may come of a prop or a slot: so a control is at fault when no combination
+/// gives it a name, nor a label that the parent passes on to it.
+pub(super) fn named(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut seen: Vec<(&Combination, Vec<(String, bool, String)>)> = Vec::new();
+    for combination in matter.combinations {
+        let observation = runs.play(&mount(combination))?;
+        let Some(page) = observation.mount().filter(|_| !failed(&observation)) else { continue };
+        let doc = &page.tree;
+        let of = controls(doc).into_iter().filter(|n| needs_name(doc, *n));
+        let found = of.map(|n| (site(doc, n), !accessible_name(doc, n).is_empty(), in_words(doc, n)));
+        seen.push((combination, found.collect()));
+    }
+    let mut judged: Vec<(String, bool)> = Vec::new();
+    let mut out = Vec::new();
+    for (combination, sites) in &seen {
+        let mut failure = None;
+        for (site, has_name, words) in sites {
+            if *has_name {
+                continue;
+            }
+            let fault = match judged.iter().find(|(s, _)| s == site) {
+                Some((_, fault)) => *fault,
+                None => {
+                    let ever = seen.iter().flat_map(|(_, s)| s).any(|(s, named, _)| s == site && *named);
+                    let fault = !ever && !can_be_named(combination, site, runs)?;
+                    judged.push((site.clone(), fault));
+                    fault
+                }
+            };
+            if fault && !matter.except.contains(words) {
+                failure.get_or_insert_with(|| Failure {
+                    message: "a control has no accessible name, in this and in every combination".into(),
+                    expected: Some("a name: text in it, a label, `aria-label`".into()),
+                    actual: Some("none".into()),
+                    node: Some(words.clone()),
+                    ..Failure::default()
+                });
+            }
+        }
+        out.push(Checked { combination: (*combination).clone(), failure, events: Vec::new(), about: None });
+    }
+    Ok(out)
+}
+
+/// Options of a list and parts that hold others are named by what they hold or by what they stand in.
+fn needs_name(doc: &Document, node: NodeId) -> bool {
+    let hidden = std::iter::once(node).chain(doc.flat_ancestors(node)).any(|n| doc.attr(n, "aria-hidden") == Some("true"));
+    let widget = role_of(doc, node).is_some_and(|r| {
+        ["button", "checkbox", "combobox", "link", "menuitem", "radio", "searchbox", "slider", "spinbutton", "switch", "tab", "textbox"]
+            .contains(&r)
+    });
+    // What takes no focus on purpose is a part of another control.
+    let part = doc.attr(node, "tabindex").is_some_and(|t| t.trim().starts_with('-')) && role_of(doc, node) != Some("tab");
+    widget && !hidden && !part
+}
+
+/// Whether a parent can name a control: by a label that the component hands on, or by `<label for>`.
+fn can_be_named(combination: &Combination, site_of: &str, runs: &mut dyn Runs) -> Result<bool, StageError> {
+    for (prop, value) in [("aria-label", "Kiln"), ("ariaLabel", "Kiln"), ("id", "kiln"), ("title", "Kiln")] {
+        let observation = runs.play(&mount(&change(combination, prop, Value::json(value))))?;
+        let Some(page) = observation.mount() else { continue };
+        let doc = &page.tree;
+        let reached = controls(doc).into_iter().filter(|n| site(doc, *n) == site_of).any(|n| {
+            !accessible_name(doc, n).is_empty() || (doc.element(n).is_some_and(form::is_labelable) && doc.attr(n, "id") == Some("kiln"))
+        });
+        if reached {
+            return Ok(true);
+        }
+    }
+    Ok(false)
+}
+
+/// References to ids that must be there while the element is (WAI-ARIA 1.2 §6.5, HTML §4.10.4). What is opened later, by
+/// `aria-controls`, may come later.
+const REFERENCES: [&str; 4] = ["for", "aria-labelledby", "aria-describedby", "aria-errormessage"];
+
+/// No id occurs twice, also where the component stands twice on a page, and what ids refer to is there.
+pub(super) fn unique_ids(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    for combination in matter.some(12) {
+        let observation = runs.play(&Script { phases: vec![vec![Step::Again]], ..mount(combination) })?;
+        let [one, two] = observation.phases.as_slice() else { continue };
+        if failed(&observation) {
+            continue;
+        }
+        let failure = doubled(one, combination, matter.except, "an id occurs twice")
+            .or_else(|| dangling(one, combination, matter.except))
+            .or_else(|| doubled(two, combination, matter.except, "where the component stands twice on a page, both have the same id"));
+        out.push(Checked { combination: combination.clone(), failure, events: Vec::new(), about: None });
+    }
+    Ok(out)
+}
+
+/// An id that the parent passed, or that is made from what it passed, is the parent's to keep unique.
+fn is_passed(id: &str, combination: &Combination) -> bool {
+    let passed = combination.props.values().filter_map(|v| match v {
+        Value::Json(serde_json::Value::String(text)) => Some(text.as_str()),
+        _ => None,
+    });
+    let fills = combination.fills.values().flatten();
+    passed.filter(|text| !text.is_empty()).any(|text| id.contains(text))
+        || fills.into_iter().any(|html| html.contains(&format!("id=\"{id}\"")))
+}
+
+fn doubled(seen: &Seen, combination: &Combination, except: &[String], message: &str) -> Option<Failure> {
+    let doc = &seen.tree;
+    let mut known: Vec<(NodeId, &str)> = Vec::new();
+    // Ids are counted in each tree by itself.
+    for node in doc.composed_descendants(doc.body()?) {
+        let Some(id) = doc.attr(node, "id").filter(|id| !id.is_empty()) else { continue };
+        let root = doc.root_of(node);
+        if known.contains(&(root, id)) && !is_passed(id, combination) && !except.iter().any(|e| e == id) {
+            return Some(Failure {
+                message: message.into(),
+                expected: Some("once".into()),
+                actual: Some(format!("id=\"{id}\" twice")),
+                node: Some(in_words(doc, node)),
+                ..Failure::default()
+            });
+        }
+        known.push((root, id));
+    }
+    None
+}
+
+fn dangling(seen: &Seen, combination: &Combination, except: &[String]) -> Option<Failure> {
+    let doc = &seen.tree;
+    doc.composed_descendants(doc.body()?).find_map(|node| {
+        REFERENCES.iter().find_map(|attribute| {
+            let written = doc.attr(node, attribute)?;
+            let root = doc.root_of(node);
+            let missing = written
+                .split_ascii_whitespace()
+                .find(|id| doc.by_id(root, id).is_none() && !is_passed(id, combination) && !except.iter().any(|e| e == id))?;
+            // Several names of which one is there still name it.
+            let some = written.split_ascii_whitespace().any(|id| doc.by_id(root, id).is_some());
+            (!some).then(|| Failure {
+                message: format!("`{attribute}` refers to an id that is not on the page"),
+                expected: Some(format!("an element with id=\"{missing}\"")),
+                actual: Some("none".into()),
+                node: Some(in_words(doc, node)),
+                ..Failure::default()
+            })
+        })
+    })
+}

@@ -1,0 +1,374 @@
+//! `binding/…`: what must be true of each two-way prop. Its control is looked for: the form control or ARIA widget whose value
+//! follows the prop. Where several do, or none, nothing is judged and the contract can name it under `bindings`.
+
+use fidelon_dom::{Document, NodeId, form, role, role_of, serialize};
+use indexmap::IndexMap;
+use serde_json::Value as Json;
+
+use super::acting::{controls, in_words as named};
+use super::{Checked, Matter, Runs, Said, change, failed, mount, prop};
+use crate::finding::Failure;
+use crate::judge::check::in_words;
+use crate::locator::Locator;
+use crate::observation::{Emitted, Observation, Seen};
+use crate::plan::Domain;
+use crate::stage::{Combination, Parent, Script, StageError, Step};
+use crate::surface::{Event, Framework};
+use crate::value::Value;
+
+/// A two-way prop with the control that shows it.
+struct Bound<'a> {
+    prop: &'a str,
+    event: &'a Event,
+    values: Vec<&'a Value>,
+    /// The combination that it is tried in, without the prop.
+    around: Combination,
+    control: Control,
+    at: Locator,
+    /// The control in words.
+    name: String,
+}
+
+/// How a control shows a value.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Control {
+    /// As its text.
+    Text,
+    /// As the option that is chosen.
+    Choice,
+    /// As ticked or not; for a button, as pressed or not.
+    Tick,
+    /// As a number on a scale.
+    Scale,
+}
+
+/// The value that a control shows, as text; `true` and `false` for what can be ticked.
+fn shown(doc: &Document, node: NodeId) -> Option<(Control, String)> {
+    let element = doc.element(node)?;
+    if element.is_html("select") {
+        let chosen = form::selected_options(doc, node);
+        return (!element.has_attr("multiple"))
+            .then(|| (Control::Choice, chosen.first().map(|_| form::value(doc, node)).unwrap_or_default()));
+    }
+    if form::has_text_value(element) {
+        return Some((Control::Text, form::value(doc, node)));
+    }
+    if element.is_html("input") && element.input_type() == "range" {
+        return Some((Control::Scale, form::value(doc, node)));
+    }
+    if element.is_html("input") && element.input_type() == "radio" {
+        return None;
+    }
+    if let Some(ticked) = role::ticked(doc, node) {
+        return Some((Control::Tick, (ticked == role::Ticked::Yes).to_string()));
+    }
+    match role_of(doc, node) {
+        Some("slider" | "spinbutton") => doc.attr(node, "aria-valuenow").map(|v| (Control::Scale, v.to_owned())),
+        Some("button") => doc.attr(node, "aria-pressed").map(|v| (Control::Tick, v.to_owned())),
+        Some("textbox" | "searchbox") if form::is_editable(doc, node) => Some((Control::Text, serialize::collapse(&doc.flat_text(node)))),
+        _ => None,
+    }
+}
+
+/// Whether what a control shows is this value.
+fn is_shown(shown: &str, value: &Value) -> bool {
+    match value {
+        Value::Json(Json::String(text)) => shown == text,
+        Value::Json(Json::Number(number)) => shown.trim().parse::<f64>().ok() == number.as_f64(),
+        Value::Json(Json::Bool(on)) => shown == on.to_string(),
+        Value::Absent | Value::Json(Json::Null) => shown.is_empty() || shown == "false",
+        _ => false,
+    }
+}
+
+/// The two-way props whose control is found.
+fn bound<'a>(matter: &Matter<'a>, runs: &mut dyn Runs) -> Result<Vec<Bound<'a>>, StageError> {
+    let mut out = Vec::new();
+    let Some(plain) = matter.combinations.first() else { return Ok(out) };
+    for domain in matter.domains {
+        let Domain::Prop(name, values) = domain else { continue };
+        let event = matter.surface.events.iter().find(|e| e.reports.as_ref() == Some(name));
+        let (Some(event), false) = (event, matter.except.contains(name)) else { continue };
+        let values: Vec<&Value> =
+            values.iter().filter(|v| matches!(v, Value::Json(j) if !j.is_null() && !j.is_array() && !j.is_object())).collect();
+        let [first, second, ..] = values.as_slice() else { continue };
+        let (a, b) =
+            (runs.play(&mount(&change(plain, name, (*first).clone())))?, runs.play(&mount(&change(plain, name, (*second).clone())))?);
+        let (Some(seen), Some(other)) = (a.mount(), b.mount()) else { continue };
+        if failed(&a) || failed(&b) {
+            continue;
+        }
+        let follows: Vec<(NodeId, Control)> = controls(&seen.tree)
+            .into_iter()
+            .filter(|n| !seen.tree.is_html(*n, "option") && !form::is_disabled(&seen.tree, *n) && !is_fixed(&seen.tree, *n))
+            .filter_map(|n| {
+                let (control, text) = shown(&seen.tree, n)?;
+                let there = other.tree.at_path(&seen.tree.path_to(n))?;
+                let (_, then) = shown(&other.tree, there)?;
+                (is_shown(&text, first) && is_shown(&then, second)).then_some((n, control))
+            })
+            .collect();
+        if let [(node, control)] = follows.as_slice() {
+            out.push(Bound {
+                prop: name,
+                event,
+                values,
+                around: plain.clone(),
+                control: *control,
+                at: Locator::at(&seen.tree, *node),
+                name: named(&seen.tree, *node),
+            });
+        }
+    }
+    Ok(out)
+}
+
+fn is_fixed(doc: &Document, node: NodeId) -> bool {
+    doc.element(node)
+        .is_some_and(|e| e.has_attr("readonly") || e.attr("aria-readonly") == Some("true") || e.attr("aria-disabled") == Some("true"))
+}
+
+impl Bound<'_> {
+    fn with(&self, value: &Value) -> Combination {
+        change(&self.around, self.prop, value.clone())
+    }
+
+    fn shows(&self, seen: &Seen) -> Option<String> {
+        let [node] = self.at.find(&seen.tree, Document::ROOT, &[])[..] else { return None };
+        shown(&seen.tree, node).map(|(_, text)| text)
+    }
+
+    /// A value that a person can bring the control to, other than the one it has.
+    fn edited(&self, seen: &Seen, from: &Value) -> Option<Value> {
+        let [node] = self.at.find(&seen.tree, Document::ROOT, &[])[..] else { return None };
+        let element = seen.tree.element(node)?;
+        let number = |name: &str| element.attr(name).and_then(|v| v.trim().parse::<f64>().ok());
+        match (self.control, from) {
+            (Control::Tick, _) => Some(Value::json(*from != Value::json(true))),
+            (Control::Choice, _) => {
+                let other = self.values.iter().find(|v| {
+                    **v != from
+                        && form::options(&seen.tree, node)
+                            .iter()
+                            .any(|o| !form::is_disabled(&seen.tree, *o) && is_shown(&option_value(&seen.tree, *o), v))
+                });
+                other.map(|v| (*v).clone())
+            }
+            (Control::Text, Value::Json(Json::Number(_))) if element.input_type() == "number" => {
+                let step = number("step").unwrap_or(1.0);
+                let base = number("min").unwrap_or(0.0);
+                let to = base + step * 3.0;
+                let fits = number("max").is_none_or(|max| to <= max) && Value::json(to) != *from;
+                fits.then(|| if to.fract() == 0.0 { Value::json(to as i64) } else { Value::json(to) })
+            }
+            (Control::Text, Value::Json(Json::String(_))) => {
+                let plain = matches!(element.input_type().as_str(), "text" | "search") || !element.is_html("input");
+                (plain && number("maxlength").is_none_or(|m| m >= 6.0) && !element.has_attr("pattern")).then(|| Value::json("bowl"))
+            }
+            _ => None,
+        }
+    }
+
+    fn step(&self, to: &Value) -> Step {
+        match self.control {
+            // A button that is pressed or not is no checkbox.
+            Control::Tick => Step::Press { at: self.at.clone(), times: 1 },
+            _ => Step::Edit { at: self.at.clone(), to: to.clone() },
+        }
+    }
+
+    fn reports<'o>(&self, seen: &'o Seen) -> impl Iterator<Item = &'o Emitted> + use<'o, '_> {
+        seen.events.iter().filter(|e| e.binding && e.name == self.event.name)
+    }
+
+    fn checked(&self, value: &Value, observation: &Observation, failure: Option<Failure>) -> Checked {
+        let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
+        Checked { combination: self.with(value), failure, events, about: Some(self.prop.to_owned()) }
+    }
+
+    fn breaks(&self, message: String, expected: impl Into<String>, actual: impl Into<String>) -> Failure {
+        Failure {
+            message,
+            expected: Some(expected.into()),
+            actual: Some(actual.into()),
+            node: Some(self.name.clone()),
+            ..Failure::default()
+        }
+    }
+}
+
+fn option_value(doc: &Document, option: NodeId) -> String {
+    doc.attr(option, "value").map_or_else(|| form::option_text(doc, option), str::to_owned)
+}
+
+fn assign(prop: &str, value: &Value) -> Step {
+    Step::Assign { props: IndexMap::from([(prop.to_owned(), value.clone())]) }
+}
+
+/// The view shows the parent's value when the parent changes it, as a fresh mount with that value does.
+pub(super) fn shows(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let changes = prop::changes(matter, runs, |prop, _, _| prop.two_way)?;
+    let judged = changes.into_iter().map(|change| {
+        let stale = change.stale(format!("after the parent's {} the view does not follow", change.in_words()));
+        change.checked(stale)
+    });
+    Ok(judged.collect())
+}
+
+/// What came of one edit by a person, and of a second of rest after it.
+fn edit(bound: &Bound<'_>, parent: Parent, runs: &mut dyn Runs) -> Result<Option<(Value, Observation)>, StageError> {
+    let from = bound.values[0];
+    let start = runs.play(&mount(&bound.with(from)))?;
+    let Some(to) = start.mount().and_then(|s| bound.edited(s, from)) else { return Ok(None) };
+    let phases = vec![vec![bound.step(&to)], vec![Step::Leave { at: bound.at.clone() }, Step::Elapse { milliseconds: 1000 }]];
+    let observation = runs.play(&Script { phases, parent, ..mount(&bound.with(from)) })?;
+    let broke_off = observation.phases.get(1).is_none_or(|p| !p.faults.is_empty());
+    Ok((!broke_off && !failed(&observation)).then_some((to, observation)))
+}
+
+/// One edit by a person is reported: once where it is one act, key by key or at its end where it is typed; at last with the value
+/// that the control then shows.
+pub(super) fn reports(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    for bound in bound(matter, runs)? {
+        let Some((to, observation)) = edit(&bound, Parent::Obeys, runs)? else { continue };
+        let prop = bound.prop;
+        // What is reported when the field is left, or after a moment, is reported all the same. What comes after a report is told by
+        // `binding/converges`.
+        let first = observation.phases[1..].iter().find(|p| bound.reports(p).next().is_some());
+        let Some(phase) = first.or(observation.phases.last()) else { continue };
+        let reported: Vec<Value> = bound.reports(phase).map(Emitted::value).collect();
+        let held = phase.held("").and_then(|h| h.bound.get(prop)).cloned().unwrap_or(Value::Absent);
+        let words = || {
+            if reported.is_empty() { "nothing".to_owned() } else { reported.iter().map(ToString::to_string).collect::<Vec<_>>().join(", ") }
+        };
+        let twice = reported.windows(2).any(|w| w[0].same(&w[1]));
+        let failure = if reported.is_empty() {
+            Some(bound.breaks(format!("an edit of its control to {to} is not reported as a change of `{prop}`"), to.to_string(), "nothing"))
+        } else if twice {
+            Some(bound.breaks(format!("one edit of its control is reported more than once as `{prop}`"), format!("{to}, once"), words()))
+        } else if bound.control == Control::Tick && reported.len() > 1 {
+            Some(bound.breaks(format!("one press is reported {} times as `{prop}`", reported.len()), format!("{to}, once"), words()))
+        } else if !held.same(&to) && !is_shown(&plain(&held), &to) {
+            Some(bound.breaks(
+                format!("an edit of its control to {to} is reported as another value of `{prop}`"),
+                to.to_string(),
+                held.to_string(),
+            ))
+        } else {
+            None
+        };
+        out.push(bound.checked(bound.values[0], &observation, failure));
+    }
+    Ok(out)
+}
+
+fn plain(value: &Value) -> String {
+    match value {
+        Value::Json(Json::String(text)) => text.clone(),
+        other => other.to_string(),
+    }
+}
+
+/// The parent's own assignment is reported to nobody.
+pub(super) fn silent(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    let Some(plain) = matter.combinations.first() else { return Ok(out) };
+    for domain in matter.domains {
+        let Domain::Prop(name, values) = domain else { continue };
+        let Some(event) = matter.surface.events.iter().find(|e| e.reports.as_ref() == Some(name)) else { continue };
+        if matter.except.contains(name) {
+            continue;
+        }
+        for (from, to) in values.iter().zip(values.iter().skip(1)).take(matter.effort.most(4)) {
+            let elapse = Step::Elapse { milliseconds: 1000 };
+            let script = Script { phases: vec![vec![assign(name, to), elapse]], ..mount(&change(plain, name, from.clone())) };
+            let observation = runs.play(&script)?;
+            // What a value that nobody would write brings about is told by other laws; a value that is corrected is no echo of it.
+            if failed(&observation) {
+                continue;
+            }
+            let echo =
+                observation.phases.last().and_then(|p| p.events.iter().find(|e| e.binding && e.name == event.name && e.value().same(to)));
+            let failure = echo.map(|e| Failure {
+                message: format!("the parent sets `{name}` to {to}, and it is reported back"),
+                expected: Some("nothing".into()),
+                actual: Some(in_words(e)),
+                ..Failure::default()
+            });
+            let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
+            out.push(Checked { combination: change(plain, name, to.clone()), failure, events, about: Some(name.clone()) });
+        }
+    }
+    Ok(out)
+}
+
+/// Once an edit is reported and the parent wrote it back, nothing more happens.
+pub(super) fn converges(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    for bound in bound(matter, runs)? {
+        let Some((to, observation)) = edit(&bound, Parent::Obeys, runs)? else { continue };
+        let prop = bound.prop;
+        let [_, edited, later] = observation.phases.as_slice() else { continue };
+        let at_once = edited.held("").and_then(|h| h.bound.get(prop)).cloned().unwrap_or(Value::Absent);
+        let at_last = later.held("").and_then(|h| h.bound.get(prop)).cloned().unwrap_or(Value::Absent);
+        // What is only reported when the field is left changes then for the first time.
+        let began = bound.reports(edited).next().is_some();
+        let shows = bound.shows(later).unwrap_or_default();
+        let failure = if !edited.settled || !later.settled {
+            Some(bound.breaks(format!("after one edit of `{prop}` it never comes to rest"), "rest", "more tasks still waiting"))
+        } else if began && bound.control == Control::Tick && !at_once.same(&at_last) {
+            Some(bound.breaks(format!("`{prop}` changes once more after the edit to {to}"), at_once.to_string(), at_last.to_string()))
+        } else if !is_shown(&shows, &at_last) && !matches!(at_last, Value::Other(_)) && is_shown(&shows, bound.values[0]) {
+            Some(bound.breaks(format!("the parent took the edit of `{prop}`, and its control fell back"), at_last.to_string(), shows))
+        } else {
+            None
+        };
+        out.push(bound.checked(bound.values[0], &observation, failure));
+    }
+    Ok(out)
+}
+
+/// If the parent keeps its value, the view returns to it. Fields are so by design in React alone.
+pub(super) fn obeys(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    if matter.surface.framework != Framework::React {
+        return Ok(out);
+    }
+    for bound in bound(matter, runs)? {
+        let Some((to, observation)) = edit(&bound, Parent::Keeps, runs)? else { continue };
+        let value = bound.values[0];
+        let now = observation.phases.last().and_then(|s| bound.shows(s)).unwrap_or_default();
+        let failure = (!is_shown(&now, value)).then(|| {
+            bound.breaks(format!("the parent keeps `{}`, and its control goes on to show {to}", bound.prop), value.to_string(), now)
+        });
+        out.push(bound.checked(value, &observation, failure));
+    }
+    Ok(out)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_control_shows_a_value_in_its_own_way() {
+        for (html, wanted) in [
+            ("<input value=mug>", Some((Control::Text, "mug"))),
+            ("<input type=number value=600>", Some((Control::Text, "600"))),
+            ("<input type=checkbox checked>", Some((Control::Tick, "true"))),
+            ("<button role=switch aria-checked=false>Vent</button>", Some((Control::Tick, "false"))),
+            ("<button aria-pressed=true>Vent</button>", Some((Control::Tick, "true"))),
+            ("<button>Vent</button>", None),
+            ("<select><option>C<option selected value=F>Fahrenheit</select>", Some((Control::Choice, "F"))),
+            ("<input type=range value=30>", Some((Control::Scale, "30"))),
+            ("<div role=slider tabindex=0 aria-valuenow=7></div>", Some((Control::Scale, "7"))),
+            ("<textarea>mug</textarea>", Some((Control::Text, "mug"))),
+        ] {
+            let doc = fidelon_dom::parse::document(html);
+            let node = controls(&doc)[0];
+            assert_eq!(shown(&doc, node), wanted.map(|(c, t)| (c, t.to_owned())), "{html}");
+        }
+        assert!(is_shown("600", &Value::json(600)) && is_shown("true", &Value::json(true)) && !is_shown("6", &Value::json("mug")));
+    }
+}

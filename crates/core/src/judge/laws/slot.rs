@@ -1,0 +1,276 @@
+//! `slot/…`: what must be true of the content that a parent gives.
+
+use fidelon_dom::{Document, NodeId, form, serialize};
+use indexmap::IndexMap;
+
+use super::{Checked, Matter, Runs, Said, failed, mount};
+use crate::finding::Failure;
+use crate::judge::equivalence::{difference, normal};
+use crate::observation::{Observation, Seen};
+use crate::plan::Domain;
+use crate::stage::{Combination, Script, StageError, Step};
+use crate::surface::{Framework, Slot, Type};
+use crate::value::Value;
+
+/// Content that nothing else on the page says.
+const ONE: &str = "<span>Saucer</span>";
+const TWO: &str = "<span>Saucer</span><span>Beaker</span>";
+const OTHER: &str = "<span>Beaker</span>";
+
+fn with(combination: &Combination, slot: &str, html: Option<&str>) -> Combination {
+    let mut out = combination.clone();
+    out.fills.insert(slot.to_owned(), html.map(str::to_owned));
+    out
+}
+
+/// Nodes of a slot's content that a person meets, with which of the contents each is, in the order of the page.
+fn places(seen: &Seen, slot: &str) -> Vec<(usize, NodeId)> {
+    let doc = &seen.tree;
+    let Some(body) = doc.body() else { return Vec::new() };
+    let given = seen.held("").and_then(|h| h.given.get(slot)).map_or(&[][..], Vec::as_slice);
+    let met = |node: NodeId| {
+        doc.is_flat(node) && !std::iter::once(node).chain(doc.flat_ancestors(node)).any(|n| doc.attr(n, "aria-hidden") == Some("true"))
+    };
+    let mut out: Vec<(usize, NodeId)> = given.iter().filter(|g| met(g.node)).map(|g| (g.index, g.node)).collect();
+    let order: Vec<NodeId> = doc.composed_descendants(body).collect();
+    out.sort_by_key(|(_, node)| order.iter().position(|n| n == node));
+    out.dedup();
+    out
+}
+
+/// How often a text stands on the page as a whole.
+fn said(seen: &Seen, text: &str) -> usize {
+    let Some(body) = seen.tree.body() else { return 0 };
+    let shown = |n: &NodeId| form::is_text(&seen.tree, *n) && seen.tree.flat_parent(*n).is_some_and(|p| form::is_rendered(&seen.tree, p));
+    seen.tree.composed_descendants(body).filter(shown).filter(|n| serialize::collapse(&seen.tree.text_content(*n)).contains(text)).count()
+}
+
+fn breaks(message: String, expected: impl Into<String>, actual: impl Into<String>) -> Failure {
+    Failure { message, expected: Some(expected.into()), actual: Some(actual.into()), ..Failure::default() }
+}
+
+/// Each slot in some combinations, with content of the law's own in it and the other slots as they are there.
+fn each<'a>(
+    matter: &Matter<'a>,
+    runs: &mut dyn Runs,
+    mut judge: impl FnMut(&'a Slot, &Combination, &mut dyn Runs) -> Result<Option<Option<Failure>>, StageError>,
+) -> Said {
+    let mut out = Vec::new();
+    for slot in matter.surface.slots.iter().filter(|s| !matter.except.contains(&s.name)) {
+        for combination in matter.some(4) {
+            if let Some(failure) = judge(slot, combination, runs)? {
+                let combination = combination.clone();
+                out.push(Checked { combination, failure, events: Vec::new(), about: Some(slot.name.clone()) });
+            }
+        }
+    }
+    Ok(out)
+}
+
+fn seen(combination: &Combination, runs: &mut dyn Runs) -> Result<Option<Seen>, StageError> {
+    let observation = runs.play(&mount(combination))?;
+    Ok(if failed(&observation) { None } else { observation.phases.into_iter().next() })
+}
+
+/// What stands around a place, by tag and class: rows of a list look alike.
+fn surroundings(doc: &Document, node: NodeId) -> Vec<(String, String)> {
+    let around = doc.composed_ancestors(node).filter_map(|n| doc.element(n));
+    around.map(|e| (e.local.to_string(), e.attr("class").unwrap_or_default().to_owned())).collect()
+}
+
+/// Content appears in its place and nowhere else; as often as the component repeats the slot.
+pub(super) fn once(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let repeats = matter.surface.open || matter.surface.props.iter().any(|p| can_repeat(&p.ty));
+    each(matter, runs, |slot, combination, runs| {
+        let filled = with(combination, &slot.name, Some(ONE));
+        let Some(seen) = seen(&filled, runs)? else { return Ok(None) };
+        let places = places(&seen, &slot.name);
+        let Some((_, first)) = places.first() else { return Ok(None) };
+        let alike = places.iter().all(|(_, n)| surroundings(&seen.tree, *n) == surroundings(&seen.tree, *first));
+        let many = |n: usize| if n == 1 { "in one place".to_owned() } else { format!("in {n} places") };
+        let copies = said(&seen, "Saucer").saturating_sub(said_in(&seen, &places));
+        let failure = if places.len() > 1 && !(alike && repeats) {
+            Some(breaks(format!("the content of the slot `{}` stands in two places", slot.name), many(1), many(places.len())))
+        } else if copies > 0 && slot_text_is_unique(combination) {
+            let where_else = format!(
+                "{}, and its text {} more",
+                many(places.len()),
+                if copies == 1 { "once".into() } else { format!("{copies} times") }
+            );
+            Some(breaks(format!("the content of the slot `{}` is copied elsewhere", slot.name), many(places.len()), where_else))
+        } else {
+            None
+        };
+        Ok(Some(failure))
+    })
+}
+
+/// No other slot of the combination holds the same text.
+fn slot_text_is_unique(combination: &Combination) -> bool {
+    !combination.fills.values().flatten().any(|html| html.contains("Saucer"))
+}
+
+/// The text nodes with the text of the content that stand within its places.
+fn said_in(seen: &Seen, places: &[(usize, NodeId)]) -> usize {
+    let doc = &seen.tree;
+    let Some(body) = doc.body() else { return 0 };
+    let hidden = |n: NodeId| doc.flat_ancestors(n).any(|a| doc.attr(a, "aria-hidden") == Some("true"));
+    doc.composed_descendants(body)
+        .filter(|n| form::is_text(doc, *n) && doc.text_content(*n).contains("Saucer"))
+        .filter(|n| hidden(*n) || places.iter().any(|(_, p)| doc.is_composed_ancestor(*p, *n)))
+        .count()
+}
+
+fn can_repeat(ty: &Type) -> bool {
+    match ty {
+        Type::Array { .. } | Type::Number | Type::Unresolved { .. } | Type::Object { .. } => true,
+        Type::Either { of } => of.iter().any(can_repeat),
+        _ => false,
+    }
+}
+
+/// A slot left empty shows its fallback; filled, it does not.
+pub(super) fn fallback(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    each(matter, runs, |slot, combination, runs| {
+        let Some(text) = &slot.fallback else { return Ok(None) };
+        let (empty, filled) = (with(combination, &slot.name, None), with(combination, &slot.name, Some(ONE)));
+        let (Some(without), Some(given)) = (seen(&empty, runs)?, seen(&filled, runs)?) else { return Ok(None) };
+        if places(&given, &slot.name).is_empty() {
+            return Ok(None);
+        }
+        let (before, after) = (said(&without, text), said(&given, text));
+        Ok(Some(if before == 0 {
+            let failure = breaks(format!("the slot `{}` is empty, and its fallback is not there", slot.name), text.clone(), "(nothing)");
+            Some(failure)
+        } else if after >= before {
+            let failure =
+                breaks(format!("the slot `{}` is filled, and its fallback is there too", slot.name), "the content alone", text.clone());
+            Some(failure)
+        } else {
+            None
+        }))
+    })
+}
+
+/// Filling one slot changes nothing of the content of another.
+pub(super) fn independent(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let slots = &matter.surface.slots;
+    let mut out = Vec::new();
+    // Where a parent's code decides what stands for what, as in React, one content may be meant to take the place of another.
+    if slots.len() < 2 || matter.surface.framework == Framework::React {
+        return Ok(out);
+    }
+    for slot in slots.iter().filter(|s| !matter.except.contains(&s.name)) {
+        for other in slots.iter().filter(|o| o.name != slot.name && o.inside.as_ref() != Some(&slot.name)) {
+            for combination in matter.some(2) {
+                let alone = with(&with(combination, &other.name, Some(ONE)), &slot.name, None);
+                let both = with(&alone, &slot.name, Some(OTHER));
+                let (Some(before), Some(after)) = (seen(&alone, runs)?, seen(&both, runs)?) else { continue };
+                let (was, is) = (places(&before, &other.name).len(), places(&after, &other.name).len());
+                if was == 0 || places(&after, &slot.name).is_empty() {
+                    continue;
+                }
+                let times = |n: usize| if n == 1 { "once".to_owned() } else { format!("{n} times") };
+                let failure = (was != is).then(|| {
+                    breaks(
+                        format!("filling the slot `{}` changes what stands in the slot `{}`", slot.name, other.name),
+                        times(was),
+                        times(is),
+                    )
+                });
+                out.push(Checked { combination: combination.clone(), failure, events: Vec::new(), about: Some(slot.name.clone()) });
+            }
+        }
+    }
+    Ok(out)
+}
+
+/// Several children appear in the order given.
+pub(super) fn ordered(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    each(matter, runs, |slot, combination, runs| {
+        let one = with(combination, &slot.name, Some(OTHER));
+        let two = with(combination, &slot.name, Some(TWO));
+        let (Some(alone), Some(both)) = (seen(&one, runs)?, seen(&two, runs)?) else { return Ok(None) };
+        let order: Vec<usize> = places(&both, &slot.name).into_iter().map(|(index, _)| index).collect();
+        if places(&alone, &slot.name).is_empty() || order.is_empty() {
+            return Ok(None);
+        }
+        let words = |order: &[usize]| {
+            let names = order.iter().map(|i| if *i == 0 { "Saucer" } else { "Beaker" }).collect::<Vec<_>>();
+            names.join(", ")
+        };
+        let missing = !order.contains(&1) && said(&both, "Beaker") == 0 || !order.contains(&0) && said(&both, "Saucer") == 0;
+        let turned = order.first() == Some(&1) && order.contains(&0);
+        let failure = (missing || turned).then(|| {
+            let what = if missing { "are not all there" } else { "come in another order" };
+            breaks(format!("two children in the slot `{}` {what}", slot.name), "Saucer, Beaker", words(&order))
+        });
+        Ok(Some(failure))
+    })
+}
+
+/// What a slot exposes reaches the content and follows updates.
+pub(super) fn exposes(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    let Some(plain) = matter.combinations.first() else { return Ok(out) };
+    let handed = |seen: &Seen, slot: &str| seen.held("").and_then(|h| h.handed.get(slot)).cloned();
+    for slot in matter.surface.slots.iter().filter(|s| s.exposes && !matter.except.contains(&s.name)) {
+        let start = with(plain, &slot.name, Some(ONE));
+        for domain in matter.domains {
+            let Domain::Prop(name, values) = domain else { continue };
+            for (from, to) in values.iter().zip(values.iter().skip(1)).take(matter.effort.most(2)) {
+                let (before, after) = (super::change(&start, name, from.clone()), super::change(&start, name, to.clone()));
+                let pass = vec![Step::Pass { props: IndexMap::from([(name.clone(), to.clone())]) }];
+                let updated = runs.play(&Script { phases: vec![pass], ..mount(&before) })?;
+                let Some(fresh) = seen(&after, runs)? else { continue };
+                let (Some(last), false) = (updated.phases.last(), failed(&updated)) else { continue };
+                // Where the slot is not shown nothing is handed over.
+                if places(&fresh, &slot.name).is_empty() || places(last, &slot.name).is_empty() {
+                    continue;
+                }
+                let (expected, actual) = (handed(&fresh, &slot.name), handed(last, &slot.name));
+                let words = |v: &Option<Value>| v.as_ref().map_or("nothing".to_owned(), ToString::to_string);
+                let failure = if expected.is_none() {
+                    Some(breaks(format!("the slot `{}` hands nothing to its content", slot.name), "what it exposes", "nothing"))
+                } else {
+                    (expected != actual).then(|| {
+                        let what = format!("after `{name}` changed the slot `{}` still hands over what it did before", slot.name);
+                        breaks(what, words(&expected), words(&actual))
+                    })
+                };
+                out.push(Checked { combination: after, failure, events: Vec::new(), about: Some(slot.name.clone()) });
+            }
+        }
+    }
+    Ok(out)
+}
+
+/// New content replaces the old in place; emptied, the slot is as if nothing had been there.
+pub(super) fn live(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    each(matter, runs, |slot, combination, runs| {
+        let filled = with(combination, &slot.name, Some(ONE));
+        let fill = |html: Option<&str>| vec![Step::Fill { fills: IndexMap::from([(slot.name.clone(), html.map(str::to_owned))]) }];
+        let observation: Observation = runs.play(&Script { phases: vec![fill(Some(OTHER)), fill(None)], ..mount(&filled) })?;
+        if failed(&observation) {
+            return Ok(None);
+        }
+        let [first, changed, emptied] = observation.phases.as_slice() else { return Ok(None) };
+        if places(first, &slot.name).is_empty() {
+            return Ok(None);
+        }
+        for (html, now) in [(Some(OTHER), changed), (None, emptied)] {
+            let target = with(combination, &slot.name, html);
+            // Told once more: what only a first rendering shows is no trace of the old content.
+            let fresh = runs.play(&Script { phases: vec![fill(html)], ..mount(&target) })?;
+            let Some(expected) = fresh.phases.last().filter(|_| !failed(&fresh)).map(normal) else { continue };
+            let actual = normal(now);
+            if expected != actual {
+                let (expected, actual) = difference(&expected, &actual);
+                let what = if html.is_some() { "got new content" } else { "was emptied" };
+                let message = format!("after the slot `{}` {what} it does not show what a fresh mount shows", slot.name);
+                return Ok(Some(Some(breaks(message, expected, actual))));
+            }
+        }
+        Ok(Some(None))
+    })
+}

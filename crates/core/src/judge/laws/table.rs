@@ -1,0 +1,94 @@
+//! The table of all laws.
+
+use super::{Matter, Runs, Said, access, binding, event, list, prop, reference, render, slot, stage, style};
+
+/// How a broken law is explained.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Explains {
+    /// By the combinations in which it breaks: others are played to tell which of their values make it so.
+    Combination,
+    /// By what it is about: the change of a prop, or all combinations together.
+    Change,
+}
+
+/// A law.
+#[derive(Debug, Clone, Copy)]
+pub struct Law {
+    /// Its stable name.
+    pub name: &'static str,
+    /// What it demands, in one line.
+    pub demands: &'static str,
+    /// How it is explained.
+    pub explains: Explains,
+    /// Whether a scene keeps it too.
+    pub of_scenes: bool,
+    /// Whether frameworks tell of what it demands once and then remember that they did.
+    pub told_once: bool,
+    /// How it is checked.
+    pub check: fn(&Matter<'_>, &mut dyn Runs) -> Said,
+}
+
+/// The law that only a run on two stages can check.
+pub const AGREES: &str = "stage/agrees";
+
+const fn law(name: &'static str, demands: &'static str, check: fn(&Matter<'_>, &mut dyn Runs) -> Said) -> Law {
+    Law { name, demands, explains: Explains::Combination, of_scenes: false, told_once: false, check }
+}
+
+impl Law {
+    const fn of_changes(self) -> Self {
+        Self { explains: Explains::Change, ..self }
+    }
+
+    const fn of_scenes(self) -> Self {
+        Self { of_scenes: true, ..self }
+    }
+
+    const fn told_once(self) -> Self {
+        Self { told_once: true, ..self }
+    }
+}
+
+/// All laws, in the order in which they are told.
+pub const LAWS: [Law; 34] = [
+    law("render/succeeds", "mounting and updating raise no error", render::succeeds).of_scenes(),
+    law("render/quiet", "nothing is logged as a warning or an error", render::quiet).of_scenes().told_once(),
+    law("render/settles", "it comes to rest: no endless update loop", render::settles).of_scenes(),
+    law("render/repeatable", "two fresh mounts of one combination are the same", render::repeatable).of_scenes(),
+    law("render/leaves-nothing", "after its removal no node, listener, timer, observer or request of it is left", render::leaves_nothing)
+        .of_scenes(),
+    law("prop/live", "a changed prop shows as it would in a fresh mount", prop::live).of_changes(),
+    law("prop/late", "a prop that comes late shows as if it had been there from the start", prop::late).of_changes(),
+    law("prop/default", "a prop that is not passed shows as its declared default", prop::default),
+    law("prop/steady", "passing equal props again changes nothing, emits nothing and requests nothing", prop::steady),
+    law("prop/untouched", "values that are passed in are not changed in place", prop::untouched),
+    law("prop/contained", "a declared prop does not land on an element as an unknown attribute", prop::contained),
+    law("prop/typed", "what a contract passes fits the declared types", prop::typed).of_changes(),
+    law("event/declared", "only declared events are emitted", event::declared),
+    law("event/payload", "each payload fits its declared type", event::payload),
+    law("event/inert", "while it is disabled nothing that a person does makes it emit", event::inert),
+    law("binding/shows", "the control of a two-way prop shows the parent's value", binding::shows).of_changes(),
+    law("binding/reports", "one edit by a person is reported once, with the edited value", binding::reports).of_changes(),
+    law("binding/silent", "what the parent itself sets is not reported back", binding::silent).of_changes(),
+    law("binding/converges", "after an edit and its answer nothing more happens", binding::converges).of_changes(),
+    law("binding/obeys", "if the parent keeps its value, the view returns to it", binding::obeys).of_changes(),
+    law("slot/once", "content that is given stands in its place and nowhere else", slot::once),
+    law("slot/fallback", "a slot left empty shows its fallback, a filled one does not", slot::fallback),
+    law("slot/independent", "filling one slot changes nothing of another's content", slot::independent),
+    law("slot/ordered", "several children stand in the order given", slot::ordered),
+    law("slot/exposes", "what a slot exposes reaches the content and follows updates", slot::exposes).of_changes(),
+    law("slot/live", "new content takes the place of the old", slot::live),
+    law("ref/available", "every declared member is there after the mount", reference::available).of_changes(),
+    law("ref/stable", "an update gives the parent no other handle", reference::stable),
+    law("ref/released", "after the removal the parent holds no handle", reference::released),
+    law("list/identity", "when the items of an array change places, their rows move with them", list::identity).of_changes(),
+    law("style/contained", "a scoped stylesheet matches no node outside the component", style::contained).of_scenes(),
+    law("access/named", "every control has an accessible name", access::named).of_changes().of_scenes(),
+    law("access/unique-ids", "no id occurs twice, and what ids refer to is there", access::unique_ids).of_scenes(),
+    law(AGREES, "a real browser shows the same as the embedded stage", stage::agrees).of_scenes().told_once(),
+];
+
+/// The names of all laws.
+pub fn names() -> impl Iterator<Item = &'static str> {
+    LAWS.iter().map(|l| l.name)
+}

@@ -1,0 +1,168 @@
+//! What frameworks warn of, in their development builds, read from their words.
+
+use std::fmt;
+
+/// What a framework warns of.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Kind {
+    /// A prop that is required and not passed.
+    MissingProp,
+    /// A value of a type that the prop does not take.
+    WrongType,
+    /// A value that the prop's own validator refuses.
+    RefusedValue,
+    /// A prop, an attribute or a listener that ends nowhere.
+    UnknownProp,
+    /// An event that is not declared.
+    UndeclaredEvent,
+    /// A payload that the event's own validator refuses.
+    RefusedPayload,
+    /// Two items of a list with one key.
+    DuplicateKey,
+    /// An item of a list without one.
+    MissingKey,
+    /// A tag that names nothing.
+    UnknownElement,
+    /// A name that a template reads and nobody defines.
+    UnknownName,
+    /// Elements that HTML does not allow in one another.
+    Nesting,
+    /// An update outside of what waits for it.
+    Unawaited,
+    /// An update while another component is rendered.
+    UpdateInRender,
+    /// An error that nobody handled.
+    Unhandled,
+    /// A field that changes between being the parent's and its own.
+    Control,
+    /// A write to what is read-only.
+    ReadOnly,
+    /// Updates that set off each other.
+    Loop,
+}
+
+/// A warning that could be read.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Warning {
+    /// What it is about.
+    pub kind: Kind,
+    /// The prop, event, key or tag that it names.
+    pub of: Option<String>,
+}
+
+/// How each kind begins in the words of Vue 3 and React 18 and 19; the name follows in quotes or in a tag.
+const WORDS: [(&str, Kind); 30] = [
+    ("Missing required prop", Kind::MissingProp),
+    ("Invalid prop: type check failed", Kind::WrongType),
+    ("Invalid prop: custom validator check failed", Kind::RefusedValue),
+    ("Failed prop type", Kind::WrongType),
+    ("Failed %s type", Kind::WrongType),
+    ("Extraneous non-props attributes", Kind::UnknownProp),
+    ("Extraneous non-emits event listeners", Kind::UnknownProp),
+    ("React does not recognize the", Kind::UnknownProp),
+    ("Unknown event handler property", Kind::UnknownProp),
+    ("Invalid DOM property", Kind::UnknownProp),
+    ("for a non-boolean attribute", Kind::UnknownProp),
+    ("Component emitted event", Kind::UndeclaredEvent),
+    ("Invalid event arguments", Kind::RefusedPayload),
+    ("Duplicate keys found", Kind::DuplicateKey),
+    ("Encountered two children with the same key", Kind::DuplicateKey),
+    ("Each child in a list should have a unique", Kind::MissingKey),
+    ("Failed to resolve component", Kind::UnknownElement),
+    ("is unrecognized in this browser", Kind::UnknownElement),
+    ("was accessed during render but is not defined", Kind::UnknownName),
+    ("cannot be a descendant of", Kind::Nesting),
+    ("cannot be a child of", Kind::Nesting),
+    ("cannot contain a nested", Kind::Nesting),
+    ("was not wrapped in act", Kind::Unawaited),
+    ("flushSync was called from inside", Kind::UpdateInRender),
+    ("while rendering a different component", Kind::UpdateInRender),
+    ("Unhandled error during execution", Kind::Unhandled),
+    ("an uncontrolled input to be controlled", Kind::Control),
+    ("a controlled input to be uncontrolled", Kind::Control),
+    ("target is readonly", Kind::ReadOnly),
+    ("Maximum recursive updates exceeded", Kind::Loop),
+];
+
+/// Reads a warning; none for what a framework does not say.
+pub fn read(text: &str) -> Option<Warning> {
+    let (words, kind) = WORDS.iter().find(|(words, _)| text.contains(words))?;
+    let at = text.find(words)?;
+    Some(Warning { kind: *kind, of: quoted(&text[at..]).or_else(|| quoted(text)) })
+}
+
+/// The first name in quotes, backticks or a tag.
+fn quoted(text: &str) -> Option<String> {
+    let (at, open) = text.char_indices().find(|(_, c)| matches!(c, '"' | '`' | '<' | '('))?;
+    let close = match open {
+        '<' => '>',
+        '(' => ')',
+        same => same,
+    };
+    let inner = &text[at + open.len_utf8()..];
+    let name = &inner[..inner.find(close)?];
+    (!name.is_empty() && name.len() < 60).then(|| name.to_owned())
+}
+
+impl Warning {
+    /// Whether another law tells of it: of events that are not declared or carry what they should not.
+    pub fn is_of_another_law(&self) -> bool {
+        matches!(self.kind, Kind::UndeclaredEvent | Kind::RefusedPayload)
+    }
+
+    /// What it is about: `missing required prop "label"`.
+    pub fn in_words(&self) -> String {
+        match &self.of {
+            Some(name) => format!("{} `{name}`", self.kind),
+            None => self.kind.to_string(),
+        }
+    }
+}
+
+impl fmt::Display for Kind {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(match self {
+            Self::MissingProp => "a required prop is missing,",
+            Self::WrongType => "a prop gets a value of another type,",
+            Self::RefusedValue => "a validator refuses the value of a prop,",
+            Self::UnknownProp => "a prop ends nowhere,",
+            Self::UndeclaredEvent => "an event is not declared,",
+            Self::RefusedPayload => "a validator refuses the payload of an event,",
+            Self::DuplicateKey => "two items of a list have one key,",
+            Self::MissingKey => "the items of a list have no",
+            Self::UnknownElement => "a tag names no element and no component,",
+            Self::UnknownName => "a template reads a name that nobody defines,",
+            Self::Nesting => "HTML does not allow this element there,",
+            Self::Unawaited => "an update came when nobody waited for it,",
+            Self::UpdateInRender => "a rendering updates another component,",
+            Self::Unhandled => "an error was handled by nobody,",
+            Self::Control => "a field changes between being the parent's and its own,",
+            Self::ReadOnly => "it writes to what is read-only,",
+            Self::Loop => "updates set off each other without end,",
+        })
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn frameworks_are_understood() {
+        for (text, kind, of) in [
+            ("[Vue warn]: Missing required prop: \"label\"", Kind::MissingProp, Some("label")),
+            ("Invalid prop: type check failed for prop \"step\". Expected Number, got String", Kind::WrongType, Some("step")),
+            ("Component emitted event \"fire\" but it is neither declared in the emits option", Kind::UndeclaredEvent, Some("fire")),
+            ("Extraneous non-props attributes (glaze) were passed to component", Kind::UnknownProp, Some("glaze")),
+            ("Encountered two children with the same key, `mug`. Keys should be unique", Kind::DuplicateKey, Some("mug")),
+            ("Each child in a list should have a unique \"key\" prop.", Kind::MissingKey, Some("key")),
+            ("In HTML, <p> cannot be a descendant of <p>.", Kind::Nesting, Some("p")),
+            ("React does not recognize the `foodSafe` prop on a DOM element.", Kind::UnknownProp, Some("foodSafe")),
+        ] {
+            assert_eq!(read(text), Some(Warning { kind, of: of.map(str::to_owned) }), "{text}");
+        }
+        assert_eq!(read("the kiln is hot"), None);
+        let text = "Component emitted event \"fire\" but";
+        assert!(read(text).expect("reads").is_of_another_law());
+    }
+}

@@ -1,0 +1,9 @@
+<script setup lang="ts">
+const props = defineProps<{ cone: number }>()
+// The flaw: a leftover that tells every developer something, each time.
+if (props.cone < 1) console.warn('cone should be positive')
+</script>
+
+<template>
+  <span class="badge">Cone {{ cone }}</span>
+</template>

@@ -1,0 +1,6 @@
+import type { ReactNode } from 'react'
+
+// The flaw: framed, it shows its pieces in the margin too.
+export default function TwiceCard({ framed, children }: { framed?: boolean; children?: ReactNode }) {
+  return <section>{framed && <aside>{children}</aside>}<div>{children}</div></section>
+}
