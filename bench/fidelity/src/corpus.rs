@@ -7,7 +7,7 @@ use fidelon_core::Value;
 use fidelon_core::locator::Locator;
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Parent, Script, Step, Surroundings};
-use fidelon_core::surface::{Framework, Slot, Surface};
+use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type};
 use fidelon_loader::{Cache, Importing, Loader, NoCompilers};
 use indexmap::IndexMap;
 use serde::Deserialize;
@@ -56,6 +56,11 @@ impl Corpus {
         let name = root.file_name().map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
         Ok(Self { name, root, components })
     }
+
+    /// Its components whose name contains a text; all without one.
+    pub fn chosen(&self, only: Option<&str>) -> Vec<&Component> {
+        self.components.iter().filter(|c| only.is_none_or(|o| c.name.contains(o))).collect()
+    }
 }
 
 impl Component {
@@ -72,7 +77,8 @@ impl Component {
         let loader = Loader::new(Cache::none(), Box::new(NoCompilers));
         let from = root.join("components.json").to_string_lossy().into_owned();
         let resolve = |specifier: &str| loader.resolve(&from, specifier, Importing::Module).map_err(|e| anyhow!("{e}"));
-        let slots = self.slots.keys().map(Slot::new).collect();
+        // What the corpus gives to a component is what a page gives to it.
+        let slots = self.slots.keys().map(|name| Slot { required: true, ..Slot::new(name) }).collect();
         let surface = Surface {
             name: self.name.clone(),
             file: resolve(&self.from)?,
@@ -86,6 +92,33 @@ impl Component {
         };
         let styles = self.styles.iter().map(|s| resolve(s)).collect::<Result<_>>()?;
         Ok(Scene { styles, ..Scene::alone(surface) })
+    }
+
+    /// Completes a surface by what the sets of props tell: each prop takes the values that stand there. What is two-way is so by the
+    /// custom of its framework.
+    pub fn declare(&self, surface: &mut Surface) {
+        let mut props: IndexMap<&str, Vec<Json>> = IndexMap::new();
+        for (name, value) in self.props.iter().flatten() {
+            let values = props.entry(name).or_default();
+            if !values.contains(value) {
+                values.push(value.clone());
+            }
+        }
+        for (name, values) in props {
+            let report = match surface.framework {
+                Framework::Vue if matches!(name, "modelValue" | "visible" | "open" | "currentPage" | "active") => {
+                    Some(format!("update:{name}"))
+                }
+                Framework::React if matches!(name, "value" | "checked") => Some("onChange".to_owned()),
+                _ => None,
+            };
+            let two_way = report.is_some();
+            surface.events.extend(report.map(|written| Event { reports: Some(name.to_owned()), ..Event::new(name, written) }));
+            let required = self.props.iter().all(|set| set.contains_key(name));
+            let booleans = [Json::Bool(false), Json::Bool(true)];
+            let ty = if values.iter().all(Json::is_boolean) { Type::Union { of: booleans.into() } } else { Type::Union { of: values } };
+            surface.props.push(Prop { name: name.to_owned(), ty, required, default: None, two_way, about: None });
+        }
     }
 
     /// A mount with each set of props, then updates from one to the next, then a press.

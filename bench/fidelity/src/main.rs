@@ -4,6 +4,7 @@
 mod compare;
 mod corpus;
 mod fuzz;
+mod laws;
 
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
@@ -14,7 +15,7 @@ use anyhow::{Context, Result};
 use clap::{Parser, Subcommand};
 
 use crate::compare::{Outcome, Stages};
-use crate::corpus::Corpus;
+use crate::corpus::{Component, Corpus};
 
 /// As in the program.
 #[global_allocator]
@@ -44,6 +45,21 @@ enum Command {
         #[arg(long, default_value_t = 2)]
         jobs: usize,
     },
+    /// Holds the components of published libraries to the laws, with no contract, and prints what they find
+    Laws {
+        /// Folders as above [default: those beside this crate]
+        #[arg(long)]
+        corpus: Vec<PathBuf>,
+        /// Writes the findings of each component
+        #[arg(long, value_name = "FILE")]
+        json: Option<PathBuf>,
+        /// Only components whose name contains this
+        #[arg(long, value_name = "TEXT")]
+        only: Option<String>,
+        /// How many are judged at once
+        #[arg(long, default_value_t = 2)]
+        jobs: usize,
+    },
     /// Runs random programs over the page's interfaces in a realm and in a browser; shrinks and prints what differs
     Fuzz {
         /// How many programs
@@ -63,8 +79,15 @@ fn main() -> Result<()> {
     unsafe { std::env::set_var("TZ", "UTC") };
     match Arguments::parse().command {
         Command::Libraries { corpus, json, only, jobs } => libraries(corpus, json.as_deref(), only.as_deref(), jobs),
+        Command::Laws { corpus, json, only, jobs } => laws::run(&corpora(corpus)?, json.as_deref(), only.as_deref(), jobs),
         Command::Fuzz { programs, seed, most } => fuzz::run(programs, seed, most),
     }
+}
+
+/// The corpora in these folders, or the ones beside this crate.
+fn corpora(given: Vec<PathBuf>) -> Result<Vec<Corpus>> {
+    let folders = if given.is_empty() { own_corpora()? } else { given };
+    folders.iter().map(|f| Corpus::read(f)).collect()
 }
 
 fn own_corpora() -> Result<Vec<PathBuf>> {
@@ -75,12 +98,10 @@ fn own_corpora() -> Result<Vec<PathBuf>> {
     Ok(found)
 }
 
-fn libraries(corpora: Vec<PathBuf>, json: Option<&Path>, only: Option<&str>, jobs: usize) -> Result<()> {
-    let corpora = if corpora.is_empty() { own_corpora()? } else { corpora };
+fn libraries(given: Vec<PathBuf>, json: Option<&Path>, only: Option<&str>, jobs: usize) -> Result<()> {
     let (mut same, mut all) = (0, 0);
     let mut records = Vec::new();
-    for folder in corpora {
-        let corpus = Corpus::read(&folder)?;
+    for corpus in corpora(given)? {
         let outcomes = outcomes(&corpus, only, jobs);
         let held = outcomes.iter().filter(|(_, o)| o.is_same()).count();
         println!("{}: {held} of {} the same", corpus.name, outcomes.len());
@@ -109,25 +130,37 @@ fn libraries(corpora: Vec<PathBuf>, json: Option<&Path>, only: Option<&str>, job
 
 /// What came of each component, in the order of the corpus.
 fn outcomes(corpus: &Corpus, only: Option<&str>, jobs: usize) -> Vec<(String, Outcome)> {
-    let chosen: Vec<_> = corpus.components.iter().filter(|c| only.is_none_or(|o| c.name.contains(o))).collect();
+    let chosen = corpus.chosen(only);
+    let outcomes = over(&chosen, jobs, &|| Stages::new(&corpus.root), &|stages, component| stages.compare(corpus, component));
+    chosen.iter().map(|c| c.name.clone()).zip(outcomes).collect()
+}
+
+/// Does something with every component on several threads, each with a state of its own; what comes of it is in their order.
+fn over<S, T: Send>(
+    components: &[&Component],
+    jobs: usize,
+    state: &(dyn Fn() -> S + Sync),
+    work: &(dyn Fn(&mut S, &Component) -> T + Sync),
+) -> Vec<T> {
     let next = AtomicUsize::new(0);
-    let slots: Vec<Mutex<Option<Outcome>>> = chosen.iter().map(|_| Mutex::new(None)).collect();
+    let slots: Vec<Mutex<Option<T>>> = components.iter().map(|_| Mutex::new(None)).collect();
     std::thread::scope(|scope| {
-        for _ in 0..jobs.clamp(1, chosen.len().max(1)) {
-            scope.spawn(|| {
-                let mut stages = Stages::new(&corpus.root);
+        for _ in 0..jobs.clamp(1, components.len().max(1)) {
+            let thread = || {
+                let mut state = state();
                 while let Some((component, slot)) = {
                     let i = next.fetch_add(1, Ordering::Relaxed);
-                    chosen.get(i).zip(slots.get(i))
+                    components.get(i).zip(slots.get(i))
                 } {
-                    let outcome = stages.compare(corpus, component);
+                    let done = work(&mut state, component);
                     if let Ok(mut slot) = slot.lock() {
-                        *slot = Some(outcome);
+                        *slot = Some(done);
                     }
                 }
-            });
+            };
+            // The engine that evaluates expressions has a limit of its own.
+            std::thread::Builder::new().stack_size(16 << 20).spawn_scoped(scope, thread).expect("the system gives a thread");
         }
     });
-    let outcomes = slots.into_iter().filter_map(|s| s.into_inner().ok().flatten());
-    chosen.iter().map(|c| c.name.clone()).zip(outcomes).collect()
+    slots.into_iter().filter_map(|s| s.into_inner().ok().flatten()).collect()
 }

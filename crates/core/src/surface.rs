@@ -129,6 +129,9 @@ pub struct Slot {
     /// The text that stands there when it is left empty, where the source tells.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub fallback: Option<String>,
+    /// True when a parent must fill it.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub required: bool,
     /// The slot in whose fallback it stands.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub inside: Option<String>,
@@ -137,7 +140,7 @@ pub struct Slot {
 impl Slot {
     /// A slot that hands nothing over and has no known fallback.
     pub fn new(name: impl Into<String>) -> Self {
-        Self { name: name.into(), exposes: false, fallback: None, inside: None }
+        Self { name: name.into(), exposes: false, fallback: None, required: false, inside: None }
     }
 }
 

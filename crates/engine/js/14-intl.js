@@ -140,10 +140,22 @@ class DateTimeFormat {
   formatToParts(date) {
     const value = date === undefined ? Date.now() : Number(date);
     if (!Number.isFinite(value) || Math.abs(value) > 8.64e15) throw new RangeError('Invalid time value');
-    const parts = cldr('date', this.#locale, { ...this.#options, value });
+    const parts = cldr('date', this.#locale, { ...this.#options, value }) ?? this.#apart(value);
     if (parts === null) throw new RangeError(`These fields make no format of ${this.#locale}: ${JSON.stringify(this.#options)}`);
     if (['full', 'long'].includes(this.#options.timeStyle) || this.#options.timeZoneName) parts.push({ type: 'literal', value: ' ' }, { type: 'timeZoneName', value: this.#zone(value) });
     return parts;
+  }
+  /** Fields for which a locale has no pattern together: those of the date, and each of the time appended by its name (UTS 35 §4.2.6). */
+  #apart(value) {
+    const of = (fields) => Object.fromEntries(Object.entries(this.#options).filter(([name]) => fields.includes(name) || name === 'timeZone'));
+    const out = cldr('date', this.#locale, { ...of(DATE_FIELDS), value });
+    for (const name of TIME_FIELDS.filter((f) => this.#options[f] !== undefined)) {
+      const alone = cldr('date', this.#locale, { ...of(['hour', 'minute', 'second']), hour: 'numeric', hourCycle: 'h23', minute: 'numeric', second: 'numeric', value });
+      const part = alone?.find((p) => p.type === name);
+      if (!out || !part) return null;
+      out.push({ type: 'literal', value: ` (${name}: ` }, { ...part, value: String(Number(part.value)) }, { type: 'literal', value: ')' });
+    }
+    return out;
   }
   /** The zone by its offset; its own names are not in the data. */
   #zone(value) {

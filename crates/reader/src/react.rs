@@ -243,7 +243,7 @@ fn sort(members: Vec<Member>, out: &mut Surface) {
         }
         if member.renders || member.ty == Type::Node {
             let name = if member.name == "children" { "default".to_owned() } else { member.name };
-            out.slots.push(Slot { exposes: member.renders && member.takes, ..Slot::new(name) });
+            out.slots.push(Slot { exposes: member.renders && member.takes, required: !member.optional, ..Slot::new(name) });
         } else if is_event(&member) {
             let reports = reported(&member.name, &names);
             let name = reports.clone().unwrap_or_else(|| event_name(&member.name));

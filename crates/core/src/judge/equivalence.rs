@@ -4,7 +4,7 @@
 
 use std::collections::BTreeMap;
 
-use fidelon_dom::{Document, NodeId, serialize};
+use fidelon_dom::{Document, Element, NodeId, form, serialize, style};
 
 use crate::observation::Seen;
 
@@ -27,6 +27,47 @@ const REFERENCES: [&str; 12] = [
 /// The normal form of what is on the page, as text.
 pub fn normal(seen: &Seen) -> String {
     seen.tree.body().map_or_else(String::new, |body| normalised(&seen.tree, body, seen.tree.focused))
+}
+
+/// The normal form of what a parent or a person can observe. The laws compare by it: what is not displayed is not there, classes have
+/// no order, and a style is what it declares, without what only leads from one state to the next.
+pub fn observable(seen: &Seen) -> String {
+    let Some(body) = seen.tree.body() else { return String::new() };
+    let mut doc = seen.tree.clone();
+    for node in doc.composed_descendants(body).collect::<Vec<_>>() {
+        let hidden = doc.element(node).is_some_and(|e| !e.is_html("input")) && form::is_hidden(&doc, node);
+        let Some(element) = doc.element_mut(node) else { continue };
+        if hidden {
+            *element = Element::new(element.namespace.clone(), &element.local);
+            doc.set_text_content(node, "");
+            continue;
+        }
+        for name in ["class", "part"] {
+            if let Some(list) = element.attr(name) {
+                let mut words: Vec<&str> = list.split_ascii_whitespace().collect();
+                words.sort_unstable();
+                words.dedup();
+                let sorted = words.join(" ");
+                set_or_remove(element, name, &sorted);
+            }
+        }
+        if let Some(text) = element.attr("style") {
+            let mut declared = style::parse(text);
+            declared.retain(|d| !["transition", "animation", "will-change"].iter().any(|p| d.name.starts_with(p)));
+            declared.sort_by(|a, b| a.name.cmp(&b.name));
+            let sorted = style::serialize(&declared);
+            set_or_remove(element, "style", &sorted);
+        }
+    }
+    normalised(&doc, body, seen.tree.focused)
+}
+
+fn set_or_remove(element: &mut Element, name: &str, value: &str) {
+    if value.is_empty() {
+        element.remove_attr(name);
+    } else {
+        element.set_attr(name, value);
+    }
 }
 
 /// The normal form of what is in a node, without the focus.
@@ -133,6 +174,23 @@ mod tests {
             ("<input value=1>", "<input value=2>", false),
         ] {
             assert_eq!(normal(&seen(a)) == normal(&seen(b)), same, "{a} / {b}");
+        }
+    }
+
+    #[test]
+    fn laws_compare_what_can_be_observed() {
+        for (a, b, same) in [
+            ("<p class='a b'>x</p>", "<p class='b  a'>x</p>", true),
+            ("<p class=''>x</p>", "<p>x</p>", true),
+            ("<p style='color:red;width:1px'>x</p>", "<p style='width: 1px; color: red'>x</p>", true),
+            ("<p style='transition: opacity 1s'>x</p>", "<p style>x</p>", true),
+            ("<p style='color:red'>x</p>", "<p style='color:blue'>x</p>", false),
+            ("<p hidden class=a>x</p>", "<p hidden class=b>y</p>", true),
+            ("<p hidden>x</p>", "<p>x</p>", false),
+            ("<div style='display: none'><b>x</b></div>", "<div hidden></div>", true),
+            ("<input type=hidden value=1>", "<input type=hidden value=2>", false),
+        ] {
+            assert_eq!(observable(&seen(a)) == observable(&seen(b)), same, "{a} / {b}");
         }
     }
 

@@ -78,8 +78,8 @@ const WORDS: [(&str, Kind); 30] = [
     ("flushSync was called from inside", Kind::UpdateInRender),
     ("while rendering a different component", Kind::UpdateInRender),
     ("Unhandled error during execution", Kind::Unhandled),
-    ("an uncontrolled input to be controlled", Kind::Control),
-    ("a controlled input to be uncontrolled", Kind::Control),
+    ("to be controlled", Kind::Control),
+    ("to be uncontrolled", Kind::Control),
     ("target is readonly", Kind::ReadOnly),
     ("Maximum recursive updates exceeded", Kind::Loop),
 ];

@@ -90,10 +90,9 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
         }
     }
     for slot in &surface.slots {
-        domains.push(Domain::Slot(
-            slot.name.clone(),
-            vec![None, Some("<span>Mug</span>".into()), Some("<span>Mug</span><span>Bowl</span>".into())],
-        ));
+        let filled = [Some("<span>Mug</span>".into()), Some("<span>Mug</span><span>Bowl</span>".into())];
+        let empty = (!slot.required).then_some(None);
+        domains.push(Domain::Slot(slot.name.clone(), empty.into_iter().chain(filled).collect()));
     }
     if unknown.is_empty() { Ok(domains) } else { Err(unknown) }
 }

@@ -143,7 +143,8 @@ fn doubled(seen: &Seen, combination: &Combination, except: &[String], message: &
 
 fn dangling(seen: &Seen, combination: &Combination, except: &[String]) -> Option<Failure> {
     let doc = &seen.tree;
-    doc.composed_descendants(doc.body()?).find_map(|node| {
+    let shown = doc.composed_descendants(doc.body()?).filter(|n| doc.element(*n).is_some() && !form::is_hidden(doc, *n));
+    shown.into_iter().find_map(|node| {
         REFERENCES.iter().find_map(|attribute| {
             let written = doc.attr(node, attribute)?;
             let root = doc.root_of(node);

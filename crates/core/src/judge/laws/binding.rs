@@ -156,14 +156,19 @@ impl Bound<'_> {
             }
             (Control::Text, Value::Json(Json::Number(_))) if element.input_type() == "number" => {
                 let step = number("step").unwrap_or(1.0);
-                let base = number("min").unwrap_or(0.0);
+                let base = number("min").filter(|min| min.abs() < 1e6).unwrap_or(0.0);
                 let to = base + step * 3.0;
                 let fits = number("max").is_none_or(|max| to <= max) && Value::json(to) != *from;
                 fits.then(|| if to.fract() == 0.0 { Value::json(to as i64) } else { Value::json(to) })
             }
             (Control::Text, Value::Json(Json::String(_))) => {
                 let plain = matches!(element.input_type().as_str(), "text" | "search") || !element.is_html("input");
-                (plain && number("maxlength").is_none_or(|m| m >= 6.0) && !element.has_attr("pattern")).then(|| Value::json("bowl"))
+                // A field may take no text but its own kind: another value of the prop is one.
+                let fits = |t: &str| (1..=12).contains(&t.len()) && t.bytes().all(|b| b.is_ascii_alphanumeric() || b == b'-');
+                let word = |v: &&&Value| matches!(v, Value::Json(Json::String(t)) if fits(t));
+                let other = self.values.iter().filter(|v| **v != from).find(word).map_or_else(|| Value::json("bowl"), |v| (*v).clone());
+                let free = number("maxlength").is_none_or(|m| m >= 12.0) && !element.has_attr("pattern");
+                (plain && free && other != *from).then_some(other)
             }
             _ => None,
         }
@@ -199,10 +204,6 @@ impl Bound<'_> {
 
 fn option_value(doc: &Document, option: NodeId) -> String {
     doc.attr(option, "value").map_or_else(|| form::option_text(doc, option), str::to_owned)
-}
-
-fn assign(prop: &str, value: &Value) -> Step {
-    Step::Assign { props: IndexMap::from([(prop.to_owned(), value.clone())]) }
 }
 
 /// The view shows the parent's value when the parent changes it, as a fresh mount with that value does.
@@ -273,34 +274,46 @@ fn plain(value: &Value) -> String {
 /// The parent's own assignment is reported to nobody.
 pub(super) fn silent(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let mut out = Vec::new();
-    let Some(plain) = matter.combinations.first() else { return Ok(out) };
     for domain in matter.domains {
         let Domain::Prop(name, values) = domain else { continue };
         let Some(event) = matter.surface.events.iter().find(|e| e.reports.as_ref() == Some(name)) else { continue };
         if matter.except.contains(name) {
             continue;
         }
-        for (from, to) in values.iter().zip(values.iter().skip(1)).take(matter.effort.most(4)) {
-            let elapse = Step::Elapse { milliseconds: 1000 };
-            let script = Script { phases: vec![vec![assign(name, to), elapse]], ..mount(&change(plain, name, from.clone())) };
-            let observation = runs.play(&script)?;
-            // What a value that nobody would write brings about is told by other laws; a value that is corrected is no echo of it.
-            if failed(&observation) {
-                continue;
+        // Values in the plainest combination, then one change in some others.
+        let changes: Vec<(&Value, &Value)> = values.iter().zip(values.iter().skip(1)).take(matter.effort.most(4)).collect();
+        for (i, combination) in matter.some(6).into_iter().enumerate() {
+            for (from, to) in changes.iter().take(if i == 0 { changes.len() } else { 1 }) {
+                out.extend(assigned(combination, event, name, (from, to), runs)?);
             }
-            let echo =
-                observation.phases.last().and_then(|p| p.events.iter().find(|e| e.binding && e.name == event.name && e.value().same(to)));
-            let failure = echo.map(|e| Failure {
-                message: format!("the parent sets `{name}` to {to}, and it is reported back"),
-                expected: Some("nothing".into()),
-                actual: Some(in_words(e)),
-                ..Failure::default()
-            });
-            let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
-            out.push(Checked { combination: change(plain, name, to.clone()), failure, events, about: Some(name.clone()) });
         }
     }
     Ok(out)
+}
+
+fn assigned(
+    combination: &Combination,
+    event: &Event,
+    name: &str,
+    (from, to): (&Value, &Value),
+    runs: &mut dyn Runs,
+) -> Result<Option<Checked>, StageError> {
+    let assign = Step::Assign { props: IndexMap::from([(name.to_owned(), to.clone())]) };
+    let phases = vec![vec![assign, Step::Elapse { milliseconds: 1000 }]];
+    let observation = runs.play(&Script { phases, ..mount(&change(combination, name, from.clone())) })?;
+    // What a value that nobody would write brings about is told by other laws; a value that is corrected is no echo of it.
+    if failed(&observation) {
+        return Ok(None);
+    }
+    let echo = observation.phases.last().and_then(|p| p.events.iter().find(|e| e.binding && e.name == event.name && e.value().same(to)));
+    let failure = echo.map(|e| Failure {
+        message: format!("the parent sets `{name}` to {to}, and it is reported back"),
+        expected: Some("nothing".into()),
+        actual: Some(in_words(e)),
+        ..Failure::default()
+    });
+    let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
+    Ok(Some(Checked { combination: change(combination, name, to.clone()), failure, events, about: Some(name.to_owned()) }))
 }
 
 /// Once an edit is reported and the parent wrote it back, nothing more happens.

@@ -19,7 +19,7 @@ mod table;
 use crate::finding::Failure;
 use crate::observation::{Observation, Tone};
 use crate::plan::Domain;
-use crate::stage::{Combination, Parent, Script, StageError, Surroundings};
+use crate::stage::{Combination, Parent, Script, StageError, Step, Surroundings};
 use crate::surface::Surface;
 use crate::value::Value;
 
@@ -133,6 +133,11 @@ fn used(combination: &Combination, runs: &mut dyn Runs) -> Result<Observation, S
         Some(acts) if !acts.is_empty() && !failed(&mounted) => runs.play(&Script { phases: acts, ..mount(combination) }),
         _ => Ok(mounted),
     }
+}
+
+/// Long enough for what is on its way, a transition, to end.
+fn pause() -> Vec<Step> {
+    vec![Step::Elapse { milliseconds: 2000 }]
 }
 
 /// A combination with another value of one prop.

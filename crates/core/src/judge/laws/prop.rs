@@ -4,11 +4,12 @@ use fidelon_dom::{Document, NodeId};
 use indexmap::IndexMap;
 use serde_json::Value as Json;
 
-use super::{Checked, Matter, Runs, Said, change, failed, mount, used};
+use super::{Checked, Matter, Runs, Said, change, failed, mount, pause, used};
 use crate::finding::Failure;
 use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
-use crate::judge::equivalence::{difference, normal};
+use crate::judge::equivalence::{difference, observable as normal};
+use crate::judge::warnings;
 use crate::observation::{Note, Observation, Seen, Tone};
 use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
@@ -76,20 +77,31 @@ pub(super) fn changes<'a>(
         for (i, (from, to)) in steps.into_iter().enumerate().filter(|(_, (from, to))| wanted(prop, from, to) && back(to)) {
             let to_all = change(plain, name, to.clone());
             let fresh = runs.play(&told(&to_all))?;
-            let Some(expected) = fresh.phases.get(1).filter(|s| s.settled && !failed(&fresh)) else { continue };
+            let Some(mut expected) = fresh.phases.get(1).filter(|s| s.settled && !failed(&fresh)).cloned() else { continue };
             let mut observed: Option<(Seen, Vec<String>)> = chained.phases.get(i + 1).map(|s| (s.clone(), words(&chained)));
-            if observed.as_ref().is_none_or(|(seen, _)| threw(seen).is_some() || normal(seen) != normal(expected)) {
-                let alone = runs.play(&Script { phases: vec![pass(to)], ..mount(&change(plain, name, from.clone())) })?;
-                if failed_at(&alone, 0) {
+            if observed.as_ref().is_none_or(|(seen, _)| threw(seen).is_some() || normal(seen) != normal(&expected)) {
+                // It may still be on its way: what transitions come to counts.
+                let before = change(plain, name, from.clone());
+                let alone = runs.play(&Script { phases: vec![pass(to), pause()], ..mount(&before) })?;
+                let fresh = runs.play(&Script { phases: vec![pass(to), pause()], ..mount(&to_all) })?;
+                if failed_at(&alone, 0) || takes_over(&alone) {
                     continue;
                 }
-                observed = alone.phases.last().map(|s| (s.clone(), words(&alone)));
+                let at = if alone.phases.get(1).is_some_and(|s| threw(s).is_some()) { 1 } else { 2 };
+                observed = alone.phases.get(at).map(|s| (s.clone(), words(&alone)));
+                expected = fresh.phases.get(2).cloned().unwrap_or(expected);
             }
             let Some((updated, events)) = observed else { continue };
-            out.push(Change { prop: name, from, to: to_all, updated, fresh: expected.clone(), events });
+            out.push(Change { prop: name, from, to: to_all, updated, fresh: expected, events });
         }
     }
     Ok(out)
+}
+
+/// Whether a framework tells that a value goes from the component's own to the parent's, which none takes well.
+fn takes_over(observation: &Observation) -> bool {
+    let warned = observation.phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Warned);
+    warned.filter_map(|n| warnings::read(&n.text)).any(|w| w.kind == warnings::Kind::Control)
 }
 
 fn words(observation: &Observation) -> Vec<String> {

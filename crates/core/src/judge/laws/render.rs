@@ -3,7 +3,7 @@
 use super::acting::acts;
 use super::{Checked, Matter, Runs, Said, failed, mount, prop};
 use crate::finding::Failure;
-use crate::judge::equivalence::{difference, normal};
+use crate::judge::equivalence::{difference, observable as normal};
 use crate::judge::warnings;
 use crate::observation::{Left, Note, Observation, Seen, Tone};
 use crate::stage::{Script, Step};

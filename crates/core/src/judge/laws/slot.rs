@@ -5,8 +5,8 @@ use indexmap::IndexMap;
 
 use super::{Checked, Matter, Runs, Said, failed, mount};
 use crate::finding::Failure;
-use crate::judge::equivalence::{difference, normal};
-use crate::observation::{Observation, Seen};
+use crate::judge::equivalence::{difference, observable as normal};
+use crate::observation::{Observation, Seen, Tone};
 use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
 use crate::surface::{Framework, Slot, Type};
@@ -43,6 +43,10 @@ fn said(seen: &Seen, text: &str) -> usize {
     let Some(body) = seen.tree.body() else { return 0 };
     let shown = |n: &NodeId| form::is_text(&seen.tree, *n) && seen.tree.flat_parent(*n).is_some_and(|p| form::is_rendered(&seen.tree, p));
     seen.tree.composed_descendants(body).filter(shown).filter(|n| serialize::collapse(&seen.tree.text_content(*n)).contains(text)).count()
+}
+
+fn warned(seen: &Seen) -> bool {
+    seen.notes.iter().any(|n| n.tone == Tone::Warned)
 }
 
 fn breaks(message: String, expected: impl Into<String>, actual: impl Into<String>) -> Failure {
@@ -132,7 +136,7 @@ fn can_repeat(ty: &Type) -> bool {
 /// A slot left empty shows its fallback; filled, it does not.
 pub(super) fn fallback(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     each(matter, runs, |slot, combination, runs| {
-        let Some(text) = &slot.fallback else { return Ok(None) };
+        let Some(text) = slot.fallback.as_ref().filter(|_| !slot.required) else { return Ok(None) };
         let (empty, filled) = (with(combination, &slot.name, None), with(combination, &slot.name, Some(ONE)));
         let (Some(without), Some(given)) = (seen(&empty, runs)?, seen(&filled, runs)?) else { return Ok(None) };
         if places(&given, &slot.name).is_empty() {
@@ -199,6 +203,10 @@ pub(super) fn ordered(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             let names = order.iter().map(|i| if *i == 0 { "Saucer" } else { "Beaker" }).collect::<Vec<_>>();
             names.join(", ")
         };
+        // A component that takes one child alone says so.
+        if warned(&both) && !warned(&alone) {
+            return Ok(None);
+        }
         let missing = !order.contains(&1) && said(&both, "Beaker") == 0 || !order.contains(&0) && said(&both, "Saucer") == 0;
         let turned = order.first() == Some(&1) && order.contains(&0);
         let failure = (missing || turned).then(|| {
@@ -259,11 +267,23 @@ pub(super) fn live(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             return Ok(None);
         }
         for (html, now) in [(Some(OTHER), changed), (None, emptied)] {
+            if html.is_none() && slot.required {
+                continue;
+            }
             let target = with(combination, &slot.name, html);
             // Told once more: what only a first rendering shows is no trace of the old content.
             let fresh = runs.play(&Script { phases: vec![fill(html)], ..mount(&target) })?;
-            let Some(expected) = fresh.phases.last().filter(|_| !failed(&fresh)).map(normal) else { continue };
-            let actual = normal(now);
+            let Some(expected) = fresh.phases.last().filter(|s| s.settled && !failed(&fresh)).map(normal) else { continue };
+            let (expected, actual) = if normal(now) == expected {
+                (expected.clone(), expected)
+            } else {
+                // It may be on its way: what transitions come to counts.
+                let ends = |script: Script| Script { phases: script.phases.into_iter().chain([super::pause()]).collect(), ..script };
+                let fresh = runs.play(&ends(Script { phases: vec![fill(html)], ..mount(&target) }))?;
+                let from = html.map_or_else(|| with(combination, &slot.name, Some(OTHER)), |_| filled.clone());
+                let updated = runs.play(&ends(Script { phases: vec![fill(html)], ..mount(&from) }))?;
+                (fresh.phases.last().map(normal).unwrap_or_default(), updated.phases.last().map(normal).unwrap_or_default())
+            };
             if expected != actual {
                 let (expected, actual) = difference(&expected, &actual);
                 let what = if html.is_some() { "got new content" } else { "was emptied" };

@@ -69,7 +69,7 @@ pub const LAWS: [Law; 34] = [
     law("event/inert", "while it is disabled nothing that a person does makes it emit", event::inert),
     law("binding/shows", "the control of a two-way prop shows the parent's value", binding::shows).of_changes(),
     law("binding/reports", "one edit by a person is reported once, with the edited value", binding::reports).of_changes(),
-    law("binding/silent", "what the parent itself sets is not reported back", binding::silent).of_changes(),
+    law("binding/silent", "what the parent itself sets is not reported back", binding::silent),
     law("binding/converges", "after an edit and its answer nothing more happens", binding::converges).of_changes(),
     law("binding/obeys", "if the parent keeps its value, the view returns to it", binding::obeys).of_changes(),
     law("slot/once", "content that is given stands in its place and nowhere else", slot::once),

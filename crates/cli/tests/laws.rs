@@ -1,0 +1,144 @@
+//! The laws, from the command line: each is broken by the components of the kit that were made to break it and by no other, and
+//! each is really checked on sound ones.
+
+mod studio;
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use serde_json::Value as Json;
+use studio::{Studio, has_browser};
+
+/// The whole kit, unpacked, in one studio.
+fn kit() -> Studio {
+    let studio = Studio::empty();
+    assert_eq!(studio.run(&["demo"]).code, 0);
+    studio
+}
+
+fn results(studio: &Studio, args: &[&str]) -> Json {
+    let run = studio.run_in("kiln-studio", &[&["check", "--json", "-"], args].concat());
+    serde_json::from_str(&run.out).unwrap_or_else(|e| panic!("{e}: {}{}", run.out, run.err))
+}
+
+/// What breaks in each component, by its file.
+fn broken(results: &Json) -> BTreeMap<String, BTreeSet<String>> {
+    let components = results["components"].as_array().expect("components");
+    let rules =
+        |c: &Json| c["findings"].as_array().expect("findings").iter().map(|f| f["rule"].as_str().expect("text").to_owned()).collect();
+    components.iter().map(|c| (c["component"].as_str().expect("text").to_owned(), rules(c))).collect()
+}
+
+fn framework(component: &str) -> &str {
+    match component.rsplit_once('.') {
+        Some((_, "vue")) => "vue",
+        Some((_, tail)) if tail.starts_with("tsx") => "react",
+        _ => "element",
+    }
+}
+
+#[test]
+fn each_flawed_component_breaks_its_law_and_no_other() {
+    let studio = kit();
+    let flawed = results(&studio, &["laws"]);
+    let mut laws: BTreeMap<String, BTreeSet<&str>> = BTreeMap::new();
+    let broken = broken(&flawed);
+    for (component, rules) in &broken {
+        let folder = component.split('/').nth(1).expect("laws/<law>/<component>");
+        let law = folder.replacen('-', "/", 1);
+        assert_eq!(rules.iter().collect::<Vec<_>>(), [&law], "{component}: {:#}", flawed["components"]);
+        laws.entry(law).or_default().insert(framework(component));
+    }
+    // Every law is there; in both frameworks unless one cannot express it.
+    let vue_only = ["event/declared", "slot/fallback", "slot/independent", "style/contained", "prop/default"];
+    let react_only = ["binding/obeys", "ref/released", "prop/typed"];
+    for law in fidelon_core::judge::laws::names().filter(|l| *l != "stage/agrees") {
+        let of: Vec<&str> = laws.get(law).map(|s| s.iter().copied().collect()).unwrap_or_default();
+        let wanted: &[&str] = if vue_only.contains(&law) {
+            &["vue"]
+        } else if react_only.contains(&law) {
+            &["react"]
+        } else {
+            &["react", "vue"]
+        };
+        assert_eq!(of, wanted, "{law}");
+    }
+
+    // On sound components the same laws hold, and they are not idle: each is checked where its framework can break it.
+    let sound = results(&studio, &["vue", "react", "elements", "contracts"]);
+    let mut checked: BTreeMap<(String, &str), u64> = BTreeMap::new();
+    for component in sound["components"].as_array().expect("components") {
+        let name = component["component"].as_str().expect("text");
+        assert_eq!(component["findings"], Json::Array(Vec::new()), "{name}");
+        let framework = if name.contains("#vue") { "vue" } else { framework(name) };
+        for law in component["laws"].as_array().expect("laws") {
+            *checked.entry((law["law"].as_str().expect("text").to_owned(), framework)).or_default() +=
+                law["checked"].as_u64().expect("count");
+        }
+    }
+    for (law, of) in &laws {
+        for framework in of {
+            assert!(checked.get(&(law.clone(), framework)).is_some_and(|n| *n > 0), "{law} is checked on no sound {framework} component");
+        }
+    }
+}
+
+#[test]
+fn a_browser_breaks_the_same_laws() {
+    if !has_browser() {
+        return;
+    }
+    let studio = kit();
+    let (embedded, browser) = (results(&studio, &["laws"]), results(&studio, &["laws", "--stage", "browser"]));
+    assert_eq!(broken(&embedded), broken(&browser));
+}
+
+const DIAL: &str = "<script setup lang=\"ts\">\nimport { ref } from 'vue'\nconst props = defineProps<{ label: string; start: number }>()\nconst shown = ref(props.label)\nconst from = ref(props.start)\n</script>\n<template><p>{{ shown }} {{ from }}</p></template>\n";
+
+#[test]
+fn laws_are_exempted_with_a_reason_and_idle_exemptions_are_told() {
+    let contract = "component: ./Dial.vue\nlaws:\n  prop/live: { except: [start], because: it is where it begins }\n  access/named: { off: true, because: nothing to press }\n";
+    let studio = Studio::new().with("Dial.vue", DIAL).with("Dial.contract.yaml", contract);
+    let run = studio.run(&["check"]);
+    assert!(run.code == 1 && run.out.contains("after `label` changed") && !run.out.contains("after `start` changed"), "{}", run.out);
+    assert!(run.out.contains("the exemption of `access/named` exempts nothing"), "{}", run.out);
+    assert!(!run.out.contains("the exemption of `prop/live`"), "{}", run.out);
+
+    let settings = "[[exempt]]\nlaw = \"prop/live\"\nin = \"legacy\"\nbecause = \"rewritten by spring\"\n\n[[exempt]]\nlaw = \"prop/late\"\nin = \"legacy\"\nbecause = \"likewise\"\n";
+    let studio = Studio::new().with("legacy/Dial.vue", DIAL).with("new/Dial.vue", DIAL).with("fidelon.toml", settings);
+    let run = studio.run(&["check"]);
+    assert!(run.out.contains("✓ legacy/Dial.vue") && run.out.contains("✗ new/Dial.vue"), "{}", run.out);
+    assert!(run.out.contains("`prop/live` is off: rewritten by spring"), "{}", run.out);
+    assert!(run.out.contains("fidelon.toml: the exemption of prop/late in legacy exempts nothing"), "{}", run.out);
+
+    let studio =
+        Studio::new().with("Dial.vue", DIAL).with("fidelon.toml", "[[exempt]]\nlaw = \"prop/life\"\nin = \".\"\nbecause = \"x\"\n");
+    let run = studio.run(&["check"]);
+    assert!(run.code == 2 && run.out.contains("fidelon.toml:2:7") && run.out.contains("prop/live"), "{}", run.out);
+}
+
+#[test]
+fn a_law_is_explained_with_what_breaks_it() {
+    let studio = Studio::empty();
+    let all = studio.run(&["explain"]);
+    for law in fidelon_core::judge::laws::names() {
+        assert!(all.out.contains(law), "{law}: {}", all.out);
+        let one = studio.run(&["explain", law]);
+        assert_eq!(one.code, 0);
+        let examples = one.out.matches("Broken by laws/").count();
+        assert!(one.out.contains("Why") && one.out.contains("Mend") && one.out.contains("fidelon.toml"), "{}", one.out);
+        assert_eq!(examples > 0, law != "stage/agrees", "{law}");
+    }
+    let unknown = studio.run(&["explain", "prop/lve"]);
+    assert!(unknown.code == 2 && unknown.err.contains("did you mean `prop/live`?"), "{}", unknown.err);
+}
+
+#[test]
+fn effort_says_how_much_is_played() {
+    let studio = kit();
+    let checks = |effort: &str| {
+        let of = results(&studio, &["vue/ShelfCard.vue", "--effort", effort]);
+        of["totals"]["checks"].as_u64().expect("count")
+    };
+    let (quick, normal, thorough) = (checks("quick"), checks("normal"), checks("thorough"));
+    assert!(quick < normal && normal < thorough, "{quick} {normal} {thorough}");
+}
