@@ -3,6 +3,7 @@
 
 mod contract;
 mod fuzz;
+mod laws;
 mod stages;
 
 use std::path::{Path, PathBuf};
@@ -62,6 +63,16 @@ enum Command {
         /// A folder made by `fidelon demo`
         folder: PathBuf,
     },
+    /// Plants faults in the sound kit: how many the laws find alone, and with the kit's contracts
+    Faults {
+        /// A folder made by `fidelon demo`
+        folder: PathBuf,
+    },
+    /// The time that all laws take, in times of rendering the plan once
+    Laws {
+        /// A folder made by `fidelon demo`
+        folder: PathBuf,
+    },
     /// Reads random texts as contracts, for so long
     Fuzz {
         /// A folder with contracts to start from
@@ -93,6 +104,8 @@ fn main() -> Result<()> {
             Ok(())
         }
         Command::Contract { folder } => contract::figures(&folder),
+        Command::Faults { folder } => laws::faults(&folder),
+        Command::Laws { folder } => laws::cost(&folder),
         Command::Fuzz { folder, seconds, seed } => fuzz::contracts(&folder, seconds, seed),
         Command::Script { file } => script(&file),
     }

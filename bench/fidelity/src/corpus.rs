@@ -94,6 +94,24 @@ impl Component {
         Ok(Scene { styles, ..Scene::alone(surface) })
     }
 
+    /// What the corpus gives to the component, as a contract without clauses.
+    pub fn given(&self) -> String {
+        let mut props: IndexMap<&str, Vec<Json>> = IndexMap::new();
+        for set in &self.props {
+            for name in self.props.iter().flat_map(IndexMap::keys) {
+                let value = set.get(name).cloned().unwrap_or_else(|| "absent".into());
+                let values = props.entry(name).or_default();
+                if !values.contains(&value) {
+                    values.push(value);
+                }
+            }
+        }
+        let slots: IndexMap<&str, Json> = self.slots.iter().map(|(name, html)| (name.as_str(), serde_json::json!([html]))).collect();
+        let contract = serde_json::json!({ "component": self.from, "props": props, "slots": slots, "clauses": [] });
+        // JSON is YAML, but for the word that says that nothing is passed: in quotes it would be a text.
+        contract.to_string().replace("\"absent\"", "absent")
+    }
+
     /// Completes a surface by what the sets of props tell: each prop takes the values that stand there. What is two-way is so by the
     /// custom of its framework.
     pub fn declare(&self, surface: &mut Surface) {

@@ -5,9 +5,10 @@ use std::path::Path;
 use std::time::Duration;
 
 use anyhow::{Context, Result};
+use fidelon_core::contract;
 use fidelon_core::finding::Finding;
 use fidelon_core::stage::Stage;
-use fidelon_run::judging::judge;
+use fidelon_run::judging::{Held, judge};
 use fidelon_run::survey::Job;
 use fidelon_run::{How, On, StageOptions};
 use fidelon_stage::Sandbox;
@@ -69,7 +70,17 @@ fn one(corpus: &Corpus, component: &Component, stage: &mut dyn Stage, sandbox: &
     };
     component.declare(&mut scene.parts[0].surface);
     let job = Job { scene: scene.clone(), ..Job::new(scene.parts[0].surface.clone()) };
-    let (judged, _) = judge(&job, None, stage, None, sandbox, How::default());
+    // No promise: only what the corpus gives to the component.
+    let text = component.given();
+    let contract = match contract::read(&text) {
+        Ok(contract) => contract,
+        Err(faults) => return Judged { reason: Some(faults.iter().map(|f| f.message.clone()).collect::<Vec<_>>().join("; ")), ..out },
+    };
+    let held = Held { file: "components.json", text: &text, contract: Some(&contract), partial: None };
+    let (judged, faults) = judge(&job, Some(held), stage, None, sandbox, How::default());
+    if let Some(fault) = faults.first() {
+        return Judged { reason: Some(fault.fault.message.clone()), ..out };
+    }
     out.findings = judged.findings;
     out.reason = judged.reason.map(|r| r.message);
     out.checked = judged.laws.iter().map(|l| l.checked).sum();

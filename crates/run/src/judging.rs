@@ -14,7 +14,7 @@ use fidelon_core::plan::{Domain, Unplanned};
 use fidelon_core::results::{Compared, Component, Coverage, FileFault, Met, Reason, Rule};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Expressions, Script, Stage, StageError};
-use fidelon_core::surface::Surface;
+use fidelon_core::surface::{Surface, Type};
 use fidelon_source::{Place, place_of};
 
 use crate::planning::{PlanFault, Planned, plan_of};
@@ -149,6 +149,7 @@ fn pass(
         Ok(planned) => {
             let plan = &planned.plan;
             out.combinations = plan.combinations.len();
+            out.notes.extend(untold(surface, contract));
             out.coverage = Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible };
             let mut runs = Remembering::new(stage, how.realms, contract.map(|c| c.surroundings.clone()).unwrap_or_default())
                 .beside(reborrow(&mut other));
@@ -177,6 +178,22 @@ fn pass(
         out.verdict = Verdict::Broken;
     }
     Some(out)
+}
+
+/// The props that take no part because the source does not tell what they take.
+fn untold(surface: &Surface, contract: Option<&Contract>) -> Option<String> {
+    let named = |prop: &str| contract.is_some_and(|c| c.props.contains_key(prop));
+    let open: Vec<String> = surface
+        .props
+        .iter()
+        .filter(|p| !named(&p.name) && contract.is_none_or(|c| c.scene.is_none()))
+        .filter_map(|p| match &p.ty {
+            Type::Unresolved { text } => Some(format!("`{}` ({})", p.name, text.split_whitespace().collect::<Vec<_>>().join(" "))),
+            _ => None,
+        })
+        .collect();
+    let many = if open.len() == 1 { "its type says" } else { "their types say" };
+    (!open.is_empty()).then(|| format!("never passed: {}: {many} too little; give values under `props:` in a contract", open.join(", ")))
 }
 
 /// Brings a job onto the stage and makes its plan.
@@ -325,6 +342,10 @@ impl Judging<'_> {
             }
             let except: Vec<String> = exemptions.iter().flat_map(|(e, _)| e.except.iter().cloned()).collect();
             self.law(law, &except, out, runs, engine)?;
+        }
+        if !is_scene {
+            let matter = self.matter(&self.planned.domains, &self.planned.plan.combinations, &[], &[]);
+            out.notes.extend(laws::unclear(&matter, runs)?);
         }
         self.baseline.map_or(Ok(()), |baseline| self.compare(baseline, out, runs))
     }
@@ -515,7 +536,8 @@ impl Judging<'_> {
         except: &'m [String],
     ) -> Matter<'m> {
         let is_scene = self.held.and_then(|h| h.contract).is_some_and(|c| c.scene.is_some());
-        Matter { surface: self.surface, domains, combinations, scripts, except, effort: self.effort, is_scene }
+        let edits = &self.planned.edits;
+        Matter { surface: self.surface, domains, combinations, scripts, except, edits, effort: self.effort, is_scene }
     }
 
     /// Whether a law breaks in the same way where nothing was played before.

@@ -3,6 +3,7 @@
 use fidelon_core::Value;
 use fidelon_core::contract::{Contract, Expression, PropValues};
 use fidelon_core::judge::clause::{self, ExpressionFault};
+use fidelon_core::locator::Locator;
 use fidelon_core::plan::{self, Domain, Plan, Rule, Rules, Unplanned};
 use fidelon_core::stage::{Combination, Expressions};
 use fidelon_core::surface::{Surface, Type};
@@ -25,6 +26,8 @@ pub(crate) enum PlanFault {
 pub(crate) struct Planned {
     pub(crate) domains: Vec<Domain>,
     pub(crate) rules: Rules,
+    /// Which control each two-way prop is edited in, where the contract says so.
+    pub(crate) edits: Vec<(String, Locator)>,
     pub(crate) plan: Plan,
 }
 
@@ -45,7 +48,9 @@ pub(crate) fn plan_of(surface: &Surface, contract: Option<&Contract>, engine: &m
     }
     let rules = Rules::new(&sizes, rules);
     let plan = plan::plan(&domains, contract.and_then(|c| c.cover), &rules).map_err(PlanFault::Unplanned)?;
-    Ok(Planned { domains, rules, plan })
+    let bindings = contract.into_iter().flat_map(|c| &c.bindings);
+    let edits = bindings.filter_map(|(prop, (binding, _))| Some((prop.clone(), binding.edit.clone()?))).collect();
+    Ok(Planned { domains, rules, edits, plan })
 }
 
 /// Rows of one table: each costs an evaluation.

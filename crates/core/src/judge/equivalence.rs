@@ -29,6 +29,12 @@ pub fn normal(seen: &Seen) -> String {
     seen.tree.body().map_or_else(String::new, |body| normalised(&seen.tree, body, seen.tree.focused))
 }
 
+/// What leads from one state to the next, or counts what was opened before.
+const PASSING: [&str; 4] = ["transition", "animation", "will-change", "z-index"];
+/// What a transition leaves when it has come to its end.
+const AT_REST: [(&str, &str); 6] =
+    [("transform", "none"), ("opacity", "1"), ("height", "auto"), ("width", "auto"), ("max-height", "none"), ("visibility", "visible")];
+
 /// The normal form of what a parent or a person can observe. The laws compare by it: what is not displayed is not there, classes have
 /// no order, and a style is what it declares, without what only leads from one state to the next.
 pub fn observable(seen: &Seen) -> String {
@@ -53,7 +59,7 @@ pub fn observable(seen: &Seen) -> String {
         }
         if let Some(text) = element.attr("style") {
             let mut declared = style::parse(text);
-            declared.retain(|d| !["transition", "animation", "will-change"].iter().any(|p| d.name.starts_with(p)));
+            declared.retain(|d| !PASSING.iter().any(|p| d.name.starts_with(p)) && !AT_REST.contains(&(d.name.as_str(), d.value.as_str())));
             declared.sort_by(|a, b| a.name.cmp(&b.name));
             let sorted = style::serialize(&declared);
             set_or_remove(element, "style", &sorted);
@@ -184,6 +190,7 @@ mod tests {
             ("<p class=''>x</p>", "<p>x</p>", true),
             ("<p style='color:red;width:1px'>x</p>", "<p style='width: 1px; color: red'>x</p>", true),
             ("<p style='transition: opacity 1s'>x</p>", "<p style>x</p>", true),
+            ("<p style='height: auto; z-index: 2001'>x</p>", "<p style='z-index: 2002'>x</p>", true),
             ("<p style='color:red'>x</p>", "<p style='color:blue'>x</p>", false),
             ("<p hidden class=a>x</p>", "<p hidden class=b>y</p>", true),
             ("<p hidden>x</p>", "<p>x</p>", false),

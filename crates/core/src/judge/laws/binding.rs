@@ -5,7 +5,7 @@ use fidelon_dom::{Document, NodeId, form, role, role_of, serialize};
 use indexmap::IndexMap;
 use serde_json::Value as Json;
 
-use super::acting::{controls, in_words as named};
+use super::acting::{controls, in_words as in_words_of};
 use super::{Checked, Matter, Runs, Said, change, failed, mount, prop};
 use crate::finding::Failure;
 use crate::judge::check::in_words;
@@ -83,6 +83,29 @@ fn is_shown(shown: &str, value: &Value) -> bool {
 
 /// The two-way props whose control is found.
 fn bound<'a>(matter: &Matter<'a>, runs: &mut dyn Runs) -> Result<Vec<Bound<'a>>, StageError> {
+    let followed = followed(matter, runs)?;
+    Ok(followed.into_iter().filter(|f| f.len() == 1).flatten().collect())
+}
+
+/// Two-way props that several controls follow, in words that say what to do.
+///
+/// # Errors
+/// When the stage could not play a mount.
+pub fn unclear(matter: &Matter<'_>, runs: &mut dyn Runs) -> Result<Vec<String>, StageError> {
+    let told = |of: Vec<Bound<'_>>| {
+        let names: Vec<&str> = of.iter().map(|b| b.name.as_str()).collect();
+        let prop = of[0].prop;
+        format!(
+            "`{prop}` is followed by {}: for the binding laws say in a contract which one is edited, as `bindings: {{ {prop}: {{ edit: {} }} }}`",
+            names.join(" and "),
+            of[0].at.written
+        )
+    };
+    Ok(followed(matter, runs)?.into_iter().filter(|f| f.len() > 1).map(told).collect())
+}
+
+/// The controls that follow each two-way prop; the one that a contract names where it names one.
+fn followed<'a>(matter: &Matter<'a>, runs: &mut dyn Runs) -> Result<Vec<Vec<Bound<'a>>>, StageError> {
     let mut out = Vec::new();
     let Some(plain) = matter.combinations.first() else { return Ok(out) };
     for domain in matter.domains {
@@ -98,27 +121,27 @@ fn bound<'a>(matter: &Matter<'a>, runs: &mut dyn Runs) -> Result<Vec<Bound<'a>>,
         if failed(&a) || failed(&b) {
             continue;
         }
-        let follows: Vec<(NodeId, Control)> = controls(&seen.tree)
-            .into_iter()
-            .filter(|n| !seen.tree.is_html(*n, "option") && !form::is_disabled(&seen.tree, *n) && !is_fixed(&seen.tree, *n))
+        let doc = &seen.tree;
+        let named = matter.edits.iter().find(|(prop, _)| prop == name).map(|(_, at)| at.find(doc, Document::ROOT, &[]));
+        let candidates = controls(doc).into_iter().filter(|n| named.as_ref().is_none_or(|list| list.contains(n)));
+        let follows = candidates
+            .filter(|n| !doc.is_html(*n, "option") && !form::is_disabled(doc, *n) && !is_fixed(doc, *n))
             .filter_map(|n| {
-                let (control, text) = shown(&seen.tree, n)?;
-                let there = other.tree.at_path(&seen.tree.path_to(n))?;
+                let (control, text) = shown(doc, n)?;
+                let there = other.tree.at_path(&doc.path_to(n))?;
                 let (_, then) = shown(&other.tree, there)?;
                 (is_shown(&text, first) && is_shown(&then, second)).then_some((n, control))
             })
-            .collect();
-        if let [(node, control)] = follows.as_slice() {
-            out.push(Bound {
+            .map(|(node, control)| Bound {
                 prop: name,
                 event,
-                values,
+                values: values.clone(),
                 around: plain.clone(),
-                control: *control,
-                at: Locator::at(&seen.tree, *node),
-                name: named(&seen.tree, *node),
+                control,
+                at: Locator::at(doc, node),
+                name: in_words_of(doc, node),
             });
-        }
+        out.push(follows.collect());
     }
     Ok(out)
 }
@@ -208,7 +231,10 @@ fn option_value(doc: &Document, option: NodeId) -> String {
 
 /// The view shows the parent's value when the parent changes it, as a fresh mount with that value does.
 pub(super) fn shows(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    let changes = prop::changes(matter, runs, |prop, _, _| prop.two_way)?;
+    // Without a value a two-way prop is the component's own from then on; React takes none back either.
+    let react = matter.surface.framework == Framework::React;
+    let stays = |from: &Value, to: &Value| !prop::is_nothing(to) && !(react && prop::is_nothing(from));
+    let changes = prop::changes(matter, runs, |prop, from, to| prop.two_way && stays(from, to))?;
     let judged = changes.into_iter().map(|change| {
         let stale = change.stale(format!("after the parent's {} the view does not follow", change.in_words()));
         change.checked(stale)

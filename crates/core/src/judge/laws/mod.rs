@@ -17,12 +17,14 @@ mod style;
 mod table;
 
 use crate::finding::Failure;
+use crate::locator::Locator;
 use crate::observation::{Observation, Tone};
 use crate::plan::Domain;
 use crate::stage::{Combination, Parent, Script, StageError, Step, Surroundings};
 use crate::surface::Surface;
 use crate::value::Value;
 
+pub use binding::unclear;
 pub use table::{AGREES, Explains, LAWS, Law, names};
 
 /// What a law may ask for.
@@ -77,6 +79,8 @@ pub struct Matter<'a> {
     pub scripts: &'a [Script],
     /// Names that the contract exempts from this law.
     pub except: &'a [String],
+    /// Where a contract says which control a two-way prop is edited in.
+    pub edits: &'a [(String, Locator)],
     /// How much is played.
     pub effort: Effort,
     /// True for a scene: its props are the fields of its state.

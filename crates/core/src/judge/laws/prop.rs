@@ -31,7 +31,7 @@ fn is_initial(name: &str) -> bool {
     ["initial", "default"].iter().any(|p| name.strip_prefix(p).is_some_and(|r| r.starts_with(|c: char| c.is_uppercase())))
 }
 
-fn is_nothing(value: &Value) -> bool {
+pub(super) fn is_nothing(value: &Value) -> bool {
     matches!(value, Value::Absent | Value::Json(Json::Null))
 }
 

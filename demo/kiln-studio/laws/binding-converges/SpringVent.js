@@ -1,0 +1,36 @@
+/** @fires open-change - the vent was turned over, with how it stands now */
+class SpringVent extends HTMLElement {
+  #open = false
+  #button = document.createElement('button')
+  constructor() {
+    super()
+    this.#button.type = 'button'
+    this.#button.setAttribute('role', 'switch')
+    this.#button.textContent = 'Vent'
+    this.attachShadow({ mode: 'open' }).append(this.#button)
+    this.#button.addEventListener('click', () => this.#press())
+    this.#show()
+  }
+  /**
+   * Whether the vent is open.
+   * @type {boolean}
+   */
+  get open() { return this.#open }
+  set open(open) {
+    this.#open = Boolean(open)
+    this.#show()
+  }
+  #press() {
+    const tell = (open) => {
+      this.open = open
+      this.dispatchEvent(new CustomEvent('open-change', { detail: open }))
+    }
+    const was = this.#open
+    tell(!was)
+    // The flaw: half a second later it takes back what it said.
+    setTimeout(() => tell(was), 500)
+  }
+  #show() { this.#button.setAttribute('aria-checked', String(this.#open)) }
+}
+
+customElements.define('spring-vent', SpringVent)
