@@ -38,9 +38,13 @@ fn options(root: &Path) -> StageOptions {
 fn broken(root: &Path, paths: Vec<PathBuf>) -> Result<BTreeMap<String, BTreeSet<String>>> {
     let request = Request { root: root.to_path_buf(), paths, stage: options(root), workers: 2, confirm: false, how: How::default() };
     let results = check(&request, &|_| {}).map_err(|e| anyhow!("{e}"))?;
-    ensure!(results.faults.is_empty(), "{:?}", results.faults);
     let of = |c: &fidelon_core::results::Component| c.findings.iter().map(|f| f.rule.clone()).collect();
-    Ok(results.components.iter().map(|c| (c.component.clone(), of(c))).collect())
+    let mut out: BTreeMap<String, BTreeSet<String>> = results.components.iter().map(|c| (c.component.clone(), of(c))).collect();
+    // A contract that no longer fits its component is told too, with the name that is missing.
+    for fault in results.faults {
+        out.entry(fault.place.file).or_default().insert(fault.fault.message);
+    }
+    Ok(out)
 }
 
 fn copy(from: &Path, to: &Path) -> Result<()> {

@@ -136,10 +136,11 @@ fn what_cannot_be_guessed_is_asked_for() {
     let run = studio.run(&["check"]);
     let told = run.out.split_whitespace().collect::<Vec<_>>().join(" ");
     assert!(told.contains("`modelValue` is followed by spinbutton \"Left\" and spinbutton \"Right\""), "{told}");
-    assert!(told.contains("bindings: { modelValue: { edit: spinbutton \"Left\" } }"), "{told}");
+    assert!(told.contains("bindings: { modelValue: { edit: spinbutton \"Left\", with: [0] } }"), "{told}");
     assert!(told.contains("never passed: `odd`"), "{told}");
     assert_eq!(reports(&studio), 0);
-    let contract = "component: ./Twice.vue\nprops:\n  modelValue: [1, 4]\nbindings:\n  modelValue: { edit: 'spinbutton \"Right\"', event: 'update:modelValue' }\n";
+    let contract =
+        "component: ./Twice.vue\nprops:\n  modelValue: [1, 4]\nbindings:\n  modelValue: { edit: 'spinbutton \"Right\"', with: [3] }\n";
     let studio = studio.with("Twice.contract.yaml", contract);
     let run = studio.run(&["check"]);
     assert!(run.code == 0 && !run.out.contains("is followed by"), "{}", run.out);

@@ -28,13 +28,13 @@ pub fn list(style: Style) -> String {
 
 /// One law: what it demands and why, examples that break it by file, the mend, and how to exempt.
 pub fn law(law: &Law, examples: &[(&str, &str)], style: Style) -> String {
-    let mut out = format!("{}\n{}\n", style.strong(law.name), style.fold(law.demands, 0));
+    let mut out = format!("{}\n", style.strong(law.name));
     for paragraph in section(law.name).unwrap_or_default().split("\n\n").map(str::trim).filter(|p| !p.is_empty()) {
         let text = paragraph.split_whitespace().collect::<Vec<_>>().join(" ");
         let told = ["Why:", "Mend:"].iter().find_map(|word| Some((*word, text.strip_prefix(word)?.trim())));
         match told {
             Some((word, rest)) => {
-                let _ = writeln!(out, "\n{}\n  {}", style.strong(word.trim_end_matches(':')), style.fold(rest, 2));
+                let _ = writeln!(out, "\n{}\n  {}", style.strong(word.trim_end_matches(':')), style.fold(&sentence(rest), 2));
             }
             None => {
                 let _ = writeln!(out, "\n  {}", style.fold(&text, 2));
@@ -57,6 +57,12 @@ pub fn law(law: &Law, examples: &[(&str, &str)], style: Style) -> String {
         name = law.name
     );
     out
+}
+
+/// With a capital letter, as the words stand by themselves.
+fn sentence(text: &str) -> String {
+    let mut chars = text.chars();
+    chars.next().into_iter().flat_map(char::to_uppercase).chain(chars).collect()
 }
 
 /// What the book says of a law.

@@ -1,19 +1,21 @@
 //! One component: its plan, its runs, its verdict.
 
+mod by_law;
+
 use std::sync::Arc;
 
 use fidelon_core::baseline::Baseline;
-use fidelon_core::cause::{self, Explained, plainest};
-use fidelon_core::contract::{self, Contract, Exemption, Fault, check_names, template};
+use fidelon_core::cause::{self, Explained};
+use fidelon_core::contract::{self, Contract, Fault, check_names, template};
 use fidelon_core::finding::{Failure, Finding, RuleKind, Verdict};
 use fidelon_core::judge::check::in_words;
 use fidelon_core::judge::clause::{self, ExpressionFault, Standing};
 use fidelon_core::judge::equivalence::{diff, difference, normal};
-use fidelon_core::judge::laws::{self, Checked, Effort, Explains, Law, Matter, Runs as _};
-use fidelon_core::plan::{Domain, Unplanned};
+use fidelon_core::judge::laws::{self, Checked, Effort, Runs as _};
+use fidelon_core::plan::Unplanned;
 use fidelon_core::results::{Compared, Component, Coverage, FileFault, Met, Reason, Rule};
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Combination, Expressions, Script, Stage, StageError};
+use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
 use fidelon_core::surface::{Surface, Type};
 use fidelon_source::{Place, place_of};
 
@@ -302,9 +304,6 @@ impl From<StageError> for Stop {
     }
 }
 
-/// An exemption, and the folder that it is for if the project's file says it.
-type Exempting<'a> = (&'a Exemption, Option<&'a FolderExemption>);
-
 struct Judging<'a> {
     surface: &'a Surface,
     held: Option<Held<'a>>,
@@ -330,58 +329,8 @@ impl Judging<'_> {
         for clause in contract.map_or(&[][..], |c| &c.clauses) {
             self.clause(clause, out, runs, engine, faults)?;
         }
-        let is_scene = contract.is_some_and(|c| c.scene.is_some());
-        for law in laws::LAWS.iter().filter(|l| (l.of_scenes || !is_scene) && (l.name != laws::AGREES || self.compares)) {
-            let by_contract = contract.map_or(&[][..], |c| &c.laws).iter().map(|e| (e, None));
-            let by_folder = self.exempt.iter().map(|f| (&f.exemption, Some(&**f)));
-            let exemptions: Vec<Exempting<'_>> = by_contract.chain(by_folder).filter(|(e, _)| e.law == law.name).collect();
-            self.look_at_exemptions(law, &exemptions, out, runs)?;
-            if let Some((off, _)) = exemptions.iter().find(|(e, _)| e.except.is_empty()) {
-                out.notes.push(format!("`{}` is off: {}", law.name, off.because));
-                continue;
-            }
-            let except: Vec<String> = exemptions.iter().flat_map(|(e, _)| e.except.iter().cloned()).collect();
-            self.law(law, &except, out, runs, engine)?;
-        }
-        if !is_scene {
-            let matter = self.matter(&self.planned.domains, &self.planned.plan.combinations, &[], &[]);
-            out.notes.extend(laws::unclear(&matter, runs)?);
-        }
+        self.laws(out, runs, engine)?;
         self.baseline.map_or(Ok(()), |baseline| self.compare(baseline, out, runs))
-    }
-
-    /// Whether exemptions exempt anything: what the law says without them tells.
-    fn look_at_exemptions(
-        &self,
-        law: &Law,
-        exemptions: &[Exempting<'_>],
-        out: &mut Component,
-        runs: &mut Remembering<'_>,
-    ) -> Result<(), Stop> {
-        for (exemption, folder) in exemptions {
-            let failures = |except: &[String], runs: &mut Remembering<'_>| {
-                let matter = self.matter(&self.planned.domains, &self.planned.plan.combinations, &[], except);
-                let said = (law.check)(&matter, runs)?;
-                Ok::<usize, StageError>(said.iter().filter(|c| c.failure.is_some()).count())
-            };
-            // What cannot be played without the exemption may be why it is there.
-            let exempts = match (failures(&[], runs), failures(&exemption.except, runs)) {
-                (Ok(without), Ok(with)) => {
-                    if exemption.except.is_empty() {
-                        without > 0
-                    } else {
-                        without > with
-                    }
-                }
-                _ => true,
-            };
-            match (exempts, folder) {
-                (true, Some(folder)) => folder.mark(),
-                (false, None) => out.notes.push(format!("the exemption of `{}` exempts nothing: take it out of the contract", law.name)),
-                _ => {}
-            }
-        }
-        Ok(())
     }
 
     /// The rendered output of the plan against what was accepted.
@@ -518,107 +467,6 @@ impl Judging<'_> {
         let shown = checked.iter().chain(&others).find(|c| c.failure.is_some() && c.combination == explained.shown).cloned();
         Ok(shown.map(|shown| (explained, shown)))
     }
-
-    /// What the clauses of the contract play.
-    fn scripts(&self, engine: &mut dyn Expressions) -> Vec<Script> {
-        let clauses = self.held.and_then(|h| h.contract).map_or(&[][..], |c| &c.clauses);
-        let name = name_of(self.surface);
-        let cases = clauses.iter().flat_map(|c| clause::cases(c, &self.planned.plan.combinations, &name, engine).unwrap_or_default());
-        cases.map(|case| case.script).collect()
-    }
-
-    /// What a law is told, for these domains and combinations.
-    fn matter<'m>(
-        &'m self,
-        domains: &'m [Domain],
-        combinations: &'m [Combination],
-        scripts: &'m [Script],
-        except: &'m [String],
-    ) -> Matter<'m> {
-        let is_scene = self.held.and_then(|h| h.contract).is_some_and(|c| c.scene.is_some());
-        let edits = &self.planned.edits;
-        Matter { surface: self.surface, domains, combinations, scripts, except, edits, effort: self.effort, is_scene }
-    }
-
-    /// Whether a law breaks in the same way where nothing was played before.
-    fn breaks_afresh(&self, law: &Law, matter: &Matter<'_>, shown: &Checked, runs: &mut Remembering<'_>) -> Result<bool, StageError> {
-        let of_prop = shown.about.as_ref().filter(|_| law.explains == Explains::Change);
-        let of_prop: Vec<Domain> = self.planned.domains.iter().filter(|d| of_prop.is_some_and(|p| d.is_of(p))).cloned().collect();
-        let all = &self.planned.plan.combinations;
-        let (domains, combinations) = match (law.explains, of_prop.is_empty()) {
-            // A law about the changes of a prop goes from the plainest combination to its values.
-            (Explains::Change, false) => (&of_prop, &all[..1]),
-            // One about all combinations together has to see them all.
-            (Explains::Change, true) => (&self.planned.domains, &all[..]),
-            (Explains::Combination, _) => (&self.planned.domains, std::slice::from_ref(&shown.combination)),
-        };
-        let matter = self.matter(domains, combinations, matter.scripts, matter.except);
-        Ok((law.check)(&matter, &mut runs.afresh())?.iter().any(|c| c.failure.is_some()))
-    }
-
-    fn law(
-        &self,
-        law: &Law,
-        except: &[String],
-        out: &mut Component,
-        runs: &mut Remembering<'_>,
-        engine: &mut dyn Expressions,
-    ) -> Result<(), Stop> {
-        let combinations = &self.planned.plan.combinations;
-        let scripts = if law.name == laws::AGREES { self.scripts(engine) } else { Vec::new() };
-        let matter = self.matter(&self.planned.domains, combinations, &scripts, except);
-        runs.ahead(&combinations.iter().map(laws::mount).collect::<Vec<_>>());
-        let mut checked = (law.check)(&matter, runs)?;
-        // Once it broke it is checked where no module remembers what it told before.
-        if law.told_once && runs.are_shared() && checked.iter().any(|c| c.failure.is_some()) {
-            let before = runs.switch(Realms::Fresh);
-            let told = (law.check)(&matter, runs).map_err(Stop::from).and_then(|c| {
-                checked = c;
-                self.tell_law(law, matter, &checked, out, runs)
-            });
-            runs.switch(before);
-            return told;
-        }
-        self.tell_law(law, matter, &checked, out, runs)
-    }
-
-    fn tell_law(
-        &self,
-        law: &Law,
-        matter: Matter<'_>,
-        checked: &[Checked],
-        out: &mut Component,
-        runs: &mut Remembering<'_>,
-    ) -> Result<(), Stop> {
-        out.laws.push(rule(None, Some(law.name.to_owned()), checked));
-        // A law about props, slots or events is told one by one: each is a fault of its own.
-        let mut abouts: Vec<Option<String>> = Vec::new();
-        for c in checked {
-            if !abouts.contains(&c.about) {
-                abouts.push(c.about.clone());
-            }
-        }
-        for about in abouts {
-            let of: Vec<Checked> = checked.iter().filter(|c| c.about == about).cloned().collect();
-            let explained = match law.explains {
-                Explains::Combination => self.explained(&of, &mut |combination| {
-                    let matter = Matter { combinations: std::slice::from_ref(combination), ..matter };
-                    let said = (law.check)(&matter, runs)?;
-                    // Where nothing is said about it, it holds.
-                    let found = said.iter().find(|c| c.about == about && c.combination == *combination).or(said.first());
-                    let holds = |c: &Checked| Checked { failure: None, about: about.clone(), ..c.clone() };
-                    Ok(found.map(|c| if c.about == about { c.clone() } else { holds(c) }))
-                })?,
-                Explains::Change => change_of(&of, &matter.combinations[0]),
-            };
-            let Some((explained, shown)) = explained else { continue };
-            if runs.are_shared() && !self.breaks_afresh(law, &matter, &shown, runs)? {
-                return Err(Stop::Carried);
-            }
-            out.findings.extend(finding(self.surface, (law.name, RuleKind::Law), &of, explained, &shown));
-        }
-        Ok(())
-    }
 }
 
 /// How the promise that a baseline makes is called.
@@ -641,15 +489,6 @@ fn compared(baseline: &Baseline, combination: &Combination, runs: &mut Rememberi
     });
     let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
     Ok(Some(Checked { combination: combination.clone(), failure, events, about: None }))
-}
-
-/// For a law about a prop: the change of the prop is what makes it break; the values that it changed to say no more.
-fn change_of(checked: &[Checked], plain: &Combination) -> Option<(Explained, Checked)> {
-    let broken: Vec<&Combination> = checked.iter().filter(|c| c.failure.is_some()).map(|c| &c.combination).collect();
-    let nearest = plainest(plain, &broken)?;
-    let shown = checked.iter().find(|c| c.failure.is_some() && c.combination == *nearest)?;
-    let causes = if broken.len() == checked.len() { vec![Vec::new()] } else { Vec::new() };
-    Some((Explained { causes, shown: nearest.clone(), asked: 0 }, shown.clone()))
 }
 
 fn asks_for_warnings(cases: &[clause::Case]) -> bool {

@@ -96,9 +96,10 @@ pub fn unclear(matter: &Matter<'_>, runs: &mut dyn Runs) -> Result<Vec<String>, 
         let names: Vec<&str> = of.iter().map(|b| b.name.as_str()).collect();
         let prop = of[0].prop;
         format!(
-            "`{prop}` is followed by {}: for the binding laws say in a contract which one is edited, as `bindings: {{ {prop}: {{ edit: {} }} }}`",
+            "`{prop}` is followed by {}: for the binding laws say in a contract which one is edited, as `bindings: {{ {prop}: {{ edit: {}, with: [{}] }} }}`",
             names.join(" and "),
-            of[0].at.written
+            of[0].at.written,
+            of[0].values[1]
         )
     };
     Ok(followed(matter, runs)?.into_iter().filter(|f| f.len() > 1).map(told).collect())

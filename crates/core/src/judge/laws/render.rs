@@ -90,7 +90,7 @@ pub(super) fn repeatable(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 /// leaves. What a library sets up once for all its components does not grow, and does not count.
 pub(super) fn leaves_nothing(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let mut out = Vec::new();
-    for combination in matter.some(4) {
+    for combination in matter.some(8) {
         let mounted = runs.play(&mount(combination))?;
         let Some(seen) = mounted.mount().filter(|s| s.settled && !failed(&mounted)) else { continue };
         // Listeners often come with the first use, of a menu that opens for one.

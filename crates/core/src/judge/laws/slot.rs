@@ -23,18 +23,22 @@ fn with(combination: &Combination, slot: &str, html: Option<&str>) -> Combinatio
     out
 }
 
-/// Nodes of a slot's content that a person meets, with which of the contents each is, in the order of the page.
+/// Nodes of a slot's content that a person meets, with which of the contents each is, in the order of the page. A copy that is hidden
+/// from assistive technology beside one that is not, as the gap in a field's border that takes the place of its label, is none; content
+/// that is only there for the eye, as an icon, is met all the same.
 fn places(seen: &Seen, slot: &str) -> Vec<(usize, NodeId)> {
     let doc = &seen.tree;
     let Some(body) = doc.body() else { return Vec::new() };
     let given = seen.held("").and_then(|h| h.given.get(slot)).map_or(&[][..], Vec::as_slice);
-    let met = |node: NodeId| {
-        doc.is_flat(node) && !std::iter::once(node).chain(doc.flat_ancestors(node)).any(|n| doc.attr(n, "aria-hidden") == Some("true"))
-    };
-    let mut out: Vec<(usize, NodeId)> = given.iter().filter(|g| met(g.node)).map(|g| (g.index, g.node)).collect();
+    let mut out: Vec<(usize, NodeId)> = given.iter().filter(|g| doc.is_flat(g.node)).map(|g| (g.index, g.node)).collect();
     let order: Vec<NodeId> = doc.composed_descendants(body).collect();
     out.sort_by_key(|(_, node)| order.iter().position(|n| n == node));
     out.dedup();
+    let for_the_eye =
+        |node: NodeId| std::iter::once(node).chain(doc.flat_ancestors(node)).any(|n| doc.attr(n, "aria-hidden") == Some("true"));
+    if out.first().is_some_and(|(_, first)| !for_the_eye(*first)) {
+        out.retain(|(_, node)| !for_the_eye(*node));
+    }
     out
 }
 
@@ -146,7 +150,7 @@ pub(super) fn fallback(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         Ok(Some(if before == 0 {
             let failure = breaks(format!("the slot `{}` is empty, and its fallback is not there", slot.name), text.clone(), "(nothing)");
             Some(failure)
-        } else if after >= before {
+        } else if after >= before || (after > 0 && text.split_whitespace().count() > 2) {
             let failure =
                 breaks(format!("the slot `{}` is filled, and its fallback is there too", slot.name), "the content alone", text.clone());
             Some(failure)

@@ -1,0 +1,352 @@
+//! Each law on a made-up component that keeps it and on one that breaks it: a function from what is passed and done to what is seen.
+
+use fidelon_core::judge::laws::{Effort, LAWS, Matter, Runs};
+use fidelon_core::observation::{Emitted, Given, Held, Left, Note, Observation, Seen, Tone};
+use fidelon_core::plan::{Domain, every};
+use fidelon_core::stage::{Parent, Script, StageError, Step};
+use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type};
+use fidelon_core::{Value, locator::Start};
+use fidelon_dom::{Document, NodeId, Selectors, parse};
+use indexmap::IndexMap;
+use serde_json::json;
+
+/// A case up to one of its phases.
+struct At<'a> {
+    script: &'a Script,
+    phase: usize,
+}
+
+impl At<'_> {
+    fn steps(&self) -> &[Step] {
+        if self.phase == 0 { &[] } else { &self.script.phases[self.phase - 1] }
+    }
+
+    /// All steps up to here.
+    fn so_far(&self) -> impl Iterator<Item = &Step> {
+        self.script.phases[..self.phase].iter().flatten()
+    }
+
+    fn first(&self, prop: &str) -> Value {
+        self.script.combination.props.get(prop).cloned().unwrap_or(Value::Absent)
+    }
+
+    /// What the parent passes by now.
+    fn now(&self, prop: &str) -> Value {
+        let told = self.so_far().filter_map(|s| match s {
+            Step::Pass { props } | Step::Assign { props } => props.get(prop).cloned(),
+            _ => None,
+        });
+        told.last().unwrap_or_else(|| self.first(prop))
+    }
+
+    /// The same in words, nothing for what is absent.
+    fn text(&self, prop: &str) -> String {
+        match self.now(prop) {
+            Value::Json(serde_json::Value::String(text)) => text,
+            Value::Absent => String::new(),
+            Value::Js(text) => text.trim_matches('\'').to_owned(),
+            other => other.to_string(),
+        }
+    }
+
+    fn fill(&self, slot: &str) -> Option<String> {
+        let told = self.so_far().filter_map(|s| match s {
+            Step::Fill { fills } => fills.get(slot).cloned(),
+            _ => None,
+        });
+        told.last().unwrap_or_else(|| self.script.combination.fills.get(slot).cloned().flatten())
+    }
+
+    fn presses(&self) -> usize {
+        self.so_far().filter(|s| matches!(s, Step::Press { .. })).count()
+    }
+
+    fn pressed_now(&self) -> bool {
+        self.steps().iter().any(|s| matches!(s, Step::Press { .. }))
+    }
+}
+
+type Model = fn(&At<'_>) -> Seen;
+
+struct MadeUp(Model);
+
+impl Runs for MadeUp {
+    fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
+        Ok(Observation { phases: (0..=script.phases.len()).map(|phase| (self.0)(&At { script, phase })).collect() })
+    }
+}
+
+/// A page; slot content is what carries `data-slot`, in the order of the page.
+fn page(html: &str) -> Seen {
+    let tree = parse::document(html);
+    let mut held = Held { exposed: Some(IndexMap::new()), instance: Some(0), ..Held::default() };
+    for node in Selectors::parse("[data-slot]").expect("reads").query_all(&tree, Document::ROOT) {
+        let slot = tree.attr(node, "data-slot").unwrap_or_default().to_owned();
+        let index =
+            usize::from(tree.text_content(node).contains("Beaker") && tree.text_content(tree.body().expect("body")).contains("Saucer"));
+        held.given.entry(slot).or_default().push(Given { index, node });
+    }
+    let numbers = (0..tree.len() as u32).map(NodeId).collect();
+    Seen { tree, numbers, held: [(String::new(), held)].into(), settled: true, ..Seen::default() }
+}
+
+fn with(mut seen: Seen, change: impl FnOnce(&mut Held)) -> Seen {
+    change(seen.held.get_mut("").expect("there"));
+    seen
+}
+
+fn emits(mut seen: Seen, name: &str, binding: bool, value: Value) -> Seen {
+    seen.events.push(Emitted { name: name.into(), binding, payload: vec![value], part: String::new() });
+    seen
+}
+
+fn notes(mut seen: Seen, tone: Tone, text: &str) -> Seen {
+    seen.notes.push(Note { tone, text: text.into(), place: None });
+    seen
+}
+
+/// The content of a slot as the page would have it.
+fn content(slot: &str, html: Option<String>) -> String {
+    html.map(|h| h.replace("<span>", &format!("<span data-slot={slot}>"))).unwrap_or_default()
+}
+
+/// A component with a label, a mode of its own, two slots, a member and a two-way `open`.
+fn surface() -> Surface {
+    let prop = |name: &str, ty, required| Prop { name: name.into(), ty, required, default: None, two_way: false, about: None };
+    let unit = Type::Union { of: vec![json!("C"), json!("F")] };
+    let mut out = Surface::new("Dial", "Dial.vue", "default", Framework::Vue);
+    out.props = vec![
+        prop("label", Type::String, true),
+        Prop { default: Some("'C'".into()), ..prop("unit", unit, false) },
+        prop("note", Type::String, false),
+        prop("pieces", Type::Array { of: Box::new(Type::String) }, true),
+        prop("disabled", Type::Boolean, false),
+        Prop { two_way: true, ..prop("open", Type::Boolean, false) },
+    ];
+    out.events = vec![
+        Event { payload: Some(vec![Type::Number]), ..Event::new("fire", "fire") },
+        Event { reports: Some("open".into()), ..Event::new("open", "update:open") },
+    ];
+    out.slots = vec![Slot { exposes: true, fallback: Some("Nothing here yet".into()), ..Slot::new("default") }, Slot::new("footer")];
+    out.exposes = vec!["nudge".into()];
+    out
+}
+
+fn domains() -> Vec<Domain> {
+    let values = |list: &[serde_json::Value]| list.iter().cloned().map(Value::Json).collect::<Vec<_>>();
+    vec![
+        Domain::Prop("label".into(), values(&[json!("Bisque"), json!("Glaze")])),
+        Domain::Prop("unit".into(), vec![Value::Absent, Value::json("F")]),
+        Domain::Prop("note".into(), vec![Value::Absent, Value::json("hot")]),
+        Domain::Prop("pieces".into(), values(&[json!(["mug", "bowl"])])),
+        Domain::Prop("disabled".into(), values(&[json!(false), json!(true)])),
+        Domain::Prop("open".into(), values(&[json!(false), json!(true)])),
+    ]
+}
+
+/// In how many cases a law was checked on a made-up component, and in how many it broke.
+fn held_to(law: &str, framework: Framework, model: Model) -> (usize, usize) {
+    let surface = Surface { framework, ..surface() };
+    let domains = domains();
+    let combinations: Vec<_> = every(&domains).into_iter().step_by(5).collect();
+    let matter = Matter {
+        surface: &surface,
+        domains: &domains,
+        combinations: &combinations,
+        scripts: &[],
+        except: &[],
+        edits: &[],
+        effort: Effort::Normal,
+        is_scene: false,
+    };
+    let law = LAWS.iter().find(|l| l.name == law).unwrap_or_else(|| panic!("{law} is a law"));
+    let said = (law.check)(&matter, &mut MadeUp(model)).expect("it can be played");
+    (said.len(), said.iter().filter(|c| c.failure.is_some()).count())
+}
+
+/// A sound component: all that the laws look at.
+fn sound(at: &At<'_>) -> Seen {
+    let disabled = at.now("disabled") == Value::json(true);
+    let start = at.now("open") == Value::json(true);
+    let flips = if disabled { 0 } else { at.presses() };
+    let keeps = at.script.parent == Parent::Keeps;
+    let open = start ^ (flips % 2 == 1 && !keeps);
+    let unit = if at.now("unit") == Value::Absent { "C".to_owned() } else { at.text("unit") };
+    let body = at.fill("default").map_or("Nothing here yet".to_owned(), |h| content("default", Some(h)));
+    let footer = content("footer", at.fill("footer"));
+    // A second life beside the first has ids of its own.
+    let copies = 1 + at.so_far().filter(|s| matches!(s, Step::Again)).count();
+    let one = |i: usize| {
+        format!(
+            "<div><label for=f{i}>{}</label><input id=f{i} value={unit}><button role=switch aria-checked={open} {}>Vent</button>{}<main>{body}</main><footer>{footer}</footer></div>",
+            at.text("label"),
+            if disabled { "disabled" } else { "" },
+            at.text("note"),
+        )
+    };
+    let mut seen = page(&(0..copies).map(one).collect::<String>());
+    if at.pressed_now() && !disabled {
+        seen = emits(emits(seen, "open", true, Value::json(open ^ keeps)), "fire", false, Value::json(600));
+    }
+    with(seen, |held| {
+        held.exposed.as_mut().expect("there").insert("nudge".into(), Value::Other("function".into()));
+        held.bound.insert("open".into(), Value::json(open));
+        held.handed.insert("default".into(), Value::json(at.text("label")));
+    })
+}
+
+#[test]
+fn a_sound_component_keeps_every_law() {
+    for law in LAWS.iter().filter(|l| l.name != "stage/agrees") {
+        for framework in [Framework::Vue, Framework::React, Framework::Element] {
+            let (checked, broke) = held_to(law.name, framework, sound);
+            assert_eq!(broke, 0, "{} ({framework})", law.name);
+            // What this component has nothing of: rows, a scoped stylesheet.
+            let idle = ["list/identity", "style/contained"].contains(&law.name);
+            assert!(
+                checked > 0 || idle || framework != Framework::Vue || ["binding/obeys", "ref/released"].contains(&law.name),
+                "{} is idle",
+                law.name
+            );
+        }
+    }
+}
+
+#[test]
+fn each_law_breaks_on_what_it_is_about() {
+    let rows: &[(&str, Model)] = &[
+        ("render/succeeds", |at| if at.text("label") == "Glaze" { notes(sound(at), Tone::Failed, "TypeError") } else { sound(at) }),
+        ("render/succeeds", |at| {
+            if at.phase > 0 && at.text("label") == "Glaze" && at.first("label") != at.now("label") {
+                notes(sound(at), Tone::Failed, "TypeError")
+            } else {
+                sound(at)
+            }
+        }),
+        ("render/quiet", |at| notes(sound(at), Tone::Warned, "Missing required prop: \"label\"")),
+        ("render/settles", |at| Seen { settled: false, ..sound(at) }),
+        ("render/repeatable", |at| page(&format!("<p>{}</p>", at.script.seed))),
+        ("render/leaves-nothing", |at| {
+            let removed = at.so_far().filter(|s| matches!(s, Step::Remove)).count();
+            Seen { left: Left { listeners: removed as u32, ..Left::default() }, ..sound(at) }
+        }),
+        ("prop/live", |at| page(&format!("<p>{}</p>", at.first("label")))),
+        ("prop/late", |at| page(&format!("<p>{}</p>", if at.first("note") == Value::Absent { String::new() } else { at.text("note") }))),
+        ("prop/late", |at| {
+            if at.phase > 0 && at.first("note") == Value::Absent && at.now("note") != Value::Absent {
+                notes(sound(at), Tone::Failed, "TypeError")
+            } else {
+                sound(at)
+            }
+        }),
+        ("prop/default", |at| page(&format!("<p>{}</p>", at.text("unit")))),
+        ("prop/steady", |at| if at.phase > 0 { emits(sound(at), "fire", false, Value::json(1)) } else { sound(at) }),
+        ("prop/steady", |at| page(&format!("<p>{}</p>", at.phase))),
+        ("prop/untouched", |at| with(sound(at), |held| held.touched.push("pieces".into()))),
+        ("prop/contained", |at| page(&format!("<p note='{}'>x</p>", at.text("note")))),
+        ("event/declared", |at| {
+            let mut seen = sound(at);
+            if at.pressed_now() {
+                seen.strays.push(Emitted { name: "burn".into(), binding: false, payload: Vec::new(), part: String::new() });
+            }
+            seen
+        }),
+        ("event/payload", |at| if at.pressed_now() { emits(sound(at), "fire", false, Value::json("600")) } else { sound(at) }),
+        ("event/inert", |at| if at.pressed_now() { emits(sound(at), "fire", false, Value::json(1)) } else { sound(at) }),
+        ("binding/shows", |at| page(&format!("<button role=switch aria-checked={}>Vent</button>", at.first("open")))),
+        ("binding/reports", |at| Seen { events: Vec::new(), ..sound(at) }),
+        ("binding/reports", |at| if at.pressed_now() { emits(sound(at), "open", true, Value::json(true)) } else { sound(at) }),
+        ("binding/silent", |at| {
+            let told = at.steps().iter().any(|s| matches!(s, Step::Assign { .. }));
+            if told { emits(sound(at), "open", true, at.now("open")) } else { sound(at) }
+        }),
+        ("binding/converges", |at| {
+            let later = at.steps().iter().any(|s| matches!(s, Step::Leave { .. }));
+            if later { with(sound(at), |held| drop(held.bound.insert("open".into(), Value::json("other")))) } else { sound(at) }
+        }),
+        ("slot/once", |at| page(&format!("<aside>{0}</aside><main>{0}</main>", content("default", at.fill("default"))))),
+        ("slot/once", |at| {
+            let html = content("default", at.fill("default"));
+            page(&format!("<aside>{}</aside><main>{html}</main>", html.replace(" data-slot=default", "")))
+        }),
+        ("slot/fallback", |at| page(&format!("<main>{} Nothing here yet</main>", content("default", at.fill("default"))))),
+        ("slot/fallback", |at| page(&format!("<main>{}</main>", content("default", at.fill("default"))))),
+        ("slot/independent", |at| {
+            let footer = if at.fill("default").is_some() { String::new() } else { content("footer", at.fill("footer")) };
+            page(&format!("<main>{}</main><footer>{footer}</footer>", content("default", at.fill("default"))))
+        }),
+        ("slot/ordered", |at| {
+            let html = content("default", at.fill("default"));
+            let turned: Vec<&str> = html.split_inclusive("</span>").collect();
+            page(&turned.into_iter().rev().collect::<String>())
+        }),
+        ("slot/ordered", |at| {
+            let html = content("default", at.fill("default"));
+            page(html.split_inclusive("</span>").next().unwrap_or_default())
+        }),
+        ("slot/exposes", |at| with(sound(at), |held| drop(held.handed.insert("default".into(), at.first("label"))))),
+        ("slot/live", |at| {
+            page(&format!("<main>{}</main>", content("default", at.script.combination.fills.get("default").cloned().flatten())))
+        }),
+        ("ref/available", |at| with(sound(at), |held| drop(held.exposed.as_mut().expect("there").shift_remove("nudge")))),
+        ("ref/stable", |at| with(sound(at), |held| held.instance = Some(at.phase as u32))),
+        ("list/identity", |at| {
+            let Value::Json(serde_json::Value::Array(items)) = at.now("pieces") else { return sound(at) };
+            // The nodes keep their numbers whatever they show.
+            let rows: String = items.iter().map(|i| format!("<button>{}</button>", i.as_str().unwrap_or_default())).collect();
+            page(&format!("<div>{rows}</div>"))
+        }),
+        ("style/contained", |_| {
+            page("<head><style>.badge[data-v-12] { color: red } button { color: brown }</style></head><p class=badge data-v-12>x</p>")
+        }),
+        ("access/named", |_| page("<button><svg></svg></button>")),
+        ("access/unique-ids", |_| page("<p id=a></p><p id=a></p>")),
+        ("access/unique-ids", |_| page("<input aria-label=x aria-describedby=gone>")),
+        ("access/unique-ids", |at| page(&"<input id=a aria-label=x>".repeat(1 + at.phase))),
+    ];
+    for (law, model) in rows {
+        let (checked, broke) = held_to(law, Framework::Vue, *model);
+        assert!(broke > 0, "{law}: broke in none of {checked}");
+    }
+    let loose: Model = |at| Seen { ..sound(&At { script: &Script { parent: Parent::Obeys, ..at.script.clone() }, phase: at.phase }) };
+    assert!(held_to("binding/obeys", Framework::React, loose).1 > 0);
+    assert!(held_to("ref/released", Framework::React, |at| with(sound(at), |held| held.kept = true)).1 > 0);
+}
+
+#[test]
+fn laws_keep_to_their_frameworks() {
+    let spring: Model = |at| with(sound(at), |held| held.instance = Some(at.phase as u32));
+    assert_eq!(held_to("ref/stable", Framework::React, spring).1, 0, "React makes handles anew");
+    let loose: Model = |at| Seen { ..sound(&At { script: &Script { parent: Parent::Obeys, ..at.script.clone() }, phase: at.phase }) };
+    assert_eq!(held_to("binding/obeys", Framework::Vue, loose).0, 0, "a field keeps what was typed");
+}
+
+#[test]
+fn what_a_contract_passes_is_held_against_the_types() {
+    let surface = surface();
+    let domains = [Domain::Prop("label".into(), vec![Value::json("Bisque"), Value::json(7), Value::Absent])];
+    let combinations = every(&domains);
+    let matter = Matter {
+        surface: &surface,
+        domains: &domains,
+        combinations: &combinations,
+        scripts: &[],
+        except: &[],
+        edits: &[],
+        effort: Effort::Normal,
+        is_scene: false,
+    };
+    let law = LAWS.iter().find(|l| l.name == "prop/typed").expect("there");
+    let said = (law.check)(&matter, &mut MadeUp(sound)).expect("nothing is played");
+    let told: Vec<Option<String>> = said.into_iter().map(|c| c.failure.and_then(|f| f.actual)).collect();
+    assert_eq!(told, [None, Some("7".into()), Some("nothing passed".into())]);
+}
+
+#[test]
+fn laws_point_at_controls_by_their_path() {
+    let doc = parse::document("<p><button>Raise</button><button>Lower</button></p>");
+    let second = Selectors::parse("button + button").expect("reads").query(&doc, Document::ROOT).expect("there");
+    let at = fidelon_core::locator::Locator::at(&doc, second);
+    assert_eq!((at.written.as_str(), at.find(&doc, Document::ROOT, &[])), ("button \"Lower\"", vec![second]));
+    assert!(matches!(at.start, Some(Start::At(_))));
+}
