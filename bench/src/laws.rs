@@ -31,7 +31,7 @@ struct Patch {
 }
 
 fn options(root: &Path) -> StageOptions {
-    StageOptions::new(root.to_path_buf(), Some(root.join(".cache")), Duration::from_secs(10), 512, On::Embedded)
+    StageOptions::new(root.to_path_buf(), Some(root.join(".cache")), Duration::from_secs(2), 512, On::Embedded)
 }
 
 /// What breaks in each component below some paths.

@@ -65,6 +65,13 @@ pub fn observable(seen: &Seen) -> String {
             set_or_remove(element, "style", &sorted);
         }
     }
+    // A place in the body that something was moved to and is empty again.
+    for node in doc.children(body).collect::<Vec<_>>() {
+        let is_empty = |e: &Element| e.attrs.iter().all(|a| &*a.name == "id") && e.is_html("div");
+        if doc.element(node).is_some_and(is_empty) && doc.children(node).next().is_none() && doc.children(body).count() > 1 {
+            doc.detach(node);
+        }
+    }
     normalised(&doc, body, seen.tree.focused)
 }
 

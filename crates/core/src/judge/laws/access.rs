@@ -16,15 +16,18 @@ fn site(doc: &Document, node: NodeId) -> String {
     format!("{} {} {}", role_of(doc, node).unwrap_or_default(), doc.local_name(node).unwrap_or_default(), classes)
 }
 
+/// A control: its site, whether it has a name, and the control in words.
+type Found = (String, bool, String);
+
 /// Every control has an accessible name. What it is called may come of a prop or a slot: so a control is at fault when no combination
 /// gives it a name, nor a label that the parent passes on to it.
 pub(super) fn named(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    let mut seen: Vec<(&Combination, Vec<(String, bool, String)>)> = Vec::new();
+    let mut seen: Vec<(&Combination, Vec<Found>)> = Vec::new();
     for combination in matter.combinations {
         let observation = runs.play(&mount(combination))?;
         let Some(page) = observation.mount().filter(|_| !failed(&observation)) else { continue };
         let doc = &page.tree;
-        let of = controls(doc).into_iter().filter(|n| needs_name(doc, *n));
+        let of = controls(doc).into_iter().filter(|n| needs_name(doc, *n) && !is_given(page, *n));
         let found = of.map(|n| (site(doc, n), !accessible_name(doc, n).is_empty(), in_words(doc, n)));
         seen.push((combination, found.collect()));
     }
@@ -58,6 +61,12 @@ pub(super) fn named(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         out.push(Checked { combination: (*combination).clone(), failure, events: Vec::new(), about: None });
     }
     Ok(out)
+}
+
+/// What stands in a slot is the parent's to name.
+fn is_given(seen: &Seen, node: NodeId) -> bool {
+    let given = seen.held.values().flat_map(|h| h.given.values()).flatten();
+    given.into_iter().any(|g| g.node == node || seen.tree.flat_ancestors(node).any(|a| a == g.node))
 }
 
 /// Options of a list and parts that hold others are named by what they hold or by what they stand in.
@@ -125,7 +134,7 @@ fn doubled(seen: &Seen, combination: &Combination, except: &[String], message: &
     let mut known: Vec<(NodeId, &str)> = Vec::new();
     // Ids are counted in each tree by itself.
     for node in doc.composed_descendants(doc.body()?) {
-        let Some(id) = doc.attr(node, "id").filter(|id| !id.is_empty()) else { continue };
+        let Some(id) = doc.attr(node, "id").filter(|id| !id.is_empty() && !is_given(seen, node)) else { continue };
         let root = doc.root_of(node);
         if known.contains(&(root, id)) && !is_passed(id, combination) && !except.iter().any(|e| e == id) {
             return Some(Failure {

@@ -234,7 +234,7 @@ fn option_value(doc: &Document, option: NodeId) -> String {
 pub(super) fn shows(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     // Without a value a two-way prop is the component's own from then on; React takes none back either.
     let react = matter.surface.framework == Framework::React;
-    let stays = |from: &Value, to: &Value| !prop::is_nothing(to) && !(react && prop::is_nothing(from));
+    let stays = |from: &Value, to: &Value| !(prop::is_nothing(to) || react && prop::is_nothing(from));
     let changes = prop::changes(matter, runs, |prop, from, to| prop.two_way && stays(from, to))?;
     let judged = changes.into_iter().map(|change| {
         let stale = change.stale(format!("after the parent's {} the view does not follow", change.in_words()));

@@ -65,7 +65,7 @@ fn each<'a>(
 ) -> Said {
     let mut out = Vec::new();
     for slot in matter.surface.slots.iter().filter(|s| !matter.except.contains(&s.name)) {
-        for combination in matter.some(4) {
+        for combination in matter.some(8) {
             if let Some(failure) = judge(slot, combination, runs)? {
                 let combination = combination.clone();
                 out.push(Checked { combination, failure, events: Vec::new(), about: Some(slot.name.clone()) });
