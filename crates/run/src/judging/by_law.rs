@@ -1,15 +1,14 @@
 //! How a component is held to the laws: which count for it, what is exempted, and how a broken one is told.
 
-use fidelon_core::cause::{Explained, plainest};
 use fidelon_core::contract::Exemption;
 use fidelon_core::finding::RuleKind;
 use fidelon_core::judge::clause;
-use fidelon_core::judge::laws::{self, Checked, Explains, Law, Matter, Runs as _};
+use fidelon_core::judge::laws::{self, Checked, Explains, Law, Matter};
 use fidelon_core::plan::Domain;
 use fidelon_core::results::Component;
 use fidelon_core::stage::{Combination, Expressions, Script, StageError};
 
-use super::{Judging, Stop, finding, name_of, rule};
+use super::{FEW, Judging, Stop, change_of, finding, name_of, rule};
 use crate::remembering::{Realms, Remembering};
 use crate::settings::FolderExemption;
 
@@ -24,17 +23,15 @@ impl Judging<'_> {
     pub(super) fn laws(&self, out: &mut Component, runs: &mut Remembering<'_>, engine: &mut dyn Expressions) -> Result<(), Stop> {
         let contract = self.held.and_then(|h| h.contract);
         let is_scene = contract.is_some_and(|c| c.scene.is_some());
-        // What is never at rest costs the whole budget of tasks each time, and what it shows at the end of it is no state.
-        let plainest = laws::mount(&self.planned.plan.combinations[0]);
-        let restless = runs.play(&plainest)?.phases.iter().any(|p| !p.settled);
-        if restless {
+        // What something that is never at rest shows at the end of its budget is no state.
+        if self.restless {
             out.notes.push(format!("it never comes to rest, so only {} were held", OF_THE_RESTLESS.join(" and ")));
         }
         for law in laws::LAWS.iter().filter(|l| (l.of_scenes || !is_scene) && (l.name != laws::AGREES || self.compares)) {
             let by_contract = contract.map_or(&[][..], |c| &c.laws).iter().map(|e| (e, None));
             let by_folder = self.exempt.iter().map(|f| (&f.exemption, Some(&**f)));
             let exemptions: Vec<Exempting<'_>> = by_contract.chain(by_folder).filter(|(e, _)| e.law == law.name).collect();
-            if restless && !OF_THE_RESTLESS.contains(&law.name) {
+            if self.restless && !OF_THE_RESTLESS.contains(&law.name) {
                 continue;
             }
             self.look_at_exemptions(law, &exemptions, out, runs)?;
@@ -43,9 +40,9 @@ impl Judging<'_> {
                 continue;
             }
             let except: Vec<String> = exemptions.iter().flat_map(|(e, _)| e.except.iter().cloned()).collect();
-            self.law(law, &except, restless, out, runs, engine)?;
+            self.law(law, &except, out, runs, engine)?;
         }
-        if !is_scene && !restless {
+        if !is_scene && !self.restless {
             let matter = self.matter(&self.planned.domains, &self.planned.plan.combinations, &[], &[]);
             out.notes.extend(laws::unclear(&matter, runs)?);
         }
@@ -127,13 +124,12 @@ impl Judging<'_> {
         &self,
         law: &Law,
         except: &[String],
-        restless: bool,
         out: &mut Component,
         runs: &mut Remembering<'_>,
         engine: &mut dyn Expressions,
     ) -> Result<(), Stop> {
         let all = &self.planned.plan.combinations;
-        let combinations = if restless { &all[..all.len().min(3)] } else { &all[..] };
+        let combinations = if self.restless { &all[..all.len().min(FEW)] } else { &all[..] };
         let scripts = if law.name == laws::AGREES { self.scripts(engine) } else { Vec::new() };
         let matter = self.matter(&self.planned.domains, combinations, &scripts, except);
         runs.ahead(&combinations.iter().map(laws::mount).collect::<Vec<_>>());
@@ -143,19 +139,18 @@ impl Judging<'_> {
             let before = runs.switch(Realms::Fresh);
             let told = (law.check)(&matter, runs).map_err(Stop::from).and_then(|c| {
                 checked = c;
-                self.tell_law(law, matter, restless, &checked, out, runs)
+                self.tell_law(law, matter, &checked, out, runs)
             });
             runs.switch(before);
             return told;
         }
-        self.tell_law(law, matter, restless, &checked, out, runs)
+        self.tell_law(law, matter, &checked, out, runs)
     }
 
     fn tell_law(
         &self,
         law: &Law,
         matter: Matter<'_>,
-        restless: bool,
         checked: &[Checked],
         out: &mut Component,
         runs: &mut Remembering<'_>,
@@ -170,8 +165,7 @@ impl Judging<'_> {
         }
         for about in abouts {
             let of: Vec<Checked> = checked.iter().filter(|c| c.about == about).cloned().collect();
-            // Each combination that is asked for to find a cause would take as long.
-            let explained = match if restless { Explains::Change } else { law.explains } {
+            let explained = match law.explains {
                 Explains::Combination => self.explained(&of, &mut |combination| {
                     let matter = Matter { combinations: std::slice::from_ref(combination), ..matter };
                     let said = (law.check)(&matter, runs)?;
@@ -190,13 +184,4 @@ impl Judging<'_> {
         }
         Ok(())
     }
-}
-
-/// For a law about a prop: the change of the prop is what makes it break; the values that it changed to say no more.
-fn change_of(checked: &[Checked], plain: &Combination) -> Option<(Explained, Checked)> {
-    let broken: Vec<&Combination> = checked.iter().filter(|c| c.failure.is_some()).map(|c| &c.combination).collect();
-    let nearest = plainest(plain, &broken)?;
-    let shown = checked.iter().find(|c| c.failure.is_some() && c.combination == *nearest)?;
-    let causes = if broken.len() == checked.len() { vec![Vec::new()] } else { Vec::new() };
-    Some((Explained { causes, shown: nearest.clone(), asked: 0 }, shown.clone()))
 }
