@@ -107,7 +107,9 @@ fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&s
         say("at", node);
     }
     if !finding.events.is_empty() {
-        say("events", &finding.events.join(", then "));
+        let more = finding.events.len().saturating_sub(MOST_EVENTS);
+        let rest = if more > 0 { format!(", and {} more", count(more, "event")) } else { String::new() };
+        say("events", &(finding.events[..finding.events.len() - more].join(", then ") + &rest));
     }
     say("shown by", &format!("{} with {}", finding.case, finding.combination));
     match finding.kind {
@@ -128,6 +130,9 @@ fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&s
     }
     out
 }
+
+/// Events that are shown; the results file has them all.
+const MOST_EVENTS: usize = 12;
 
 /// Lines of a difference that are shown; the results file has them all.
 const MOST_LINES: usize = 40;

@@ -169,14 +169,18 @@ impl Judging<'_> {
                 Explains::Combination => self.explained(&of, &mut |combination| {
                     let matter = Matter { combinations: std::slice::from_ref(combination), ..matter };
                     let said = (law.check)(&matter, runs)?;
-                    // Where nothing is said about it, it holds.
-                    let found = said.iter().find(|c| c.about == about && c.combination == *combination).or(said.first());
-                    let holds = |c: &Checked| Checked { failure: None, about: about.clone(), ..c.clone() };
-                    Ok(found.map(|c| if c.about == about { c.clone() } else { holds(c) }))
+                    // Where nothing is said about it, it holds. A law may change a prop of what it is given: what it says is said of that.
+                    let of_it = || said.iter().filter(|c| c.about == about);
+                    let found = of_it().find(|c| c.combination == *combination).or_else(|| of_it().find(|c| c.failure.is_some()));
+                    let failure = found.or_else(|| of_it().next()).and_then(|c| c.failure.clone());
+                    let first = said.first();
+                    let events = found.or(first).map_or_else(Vec::new, |c| c.events.clone());
+                    Ok(first.map(|_| Checked { combination: combination.clone(), failure, events, about: about.clone() }))
                 })?,
                 Explains::Change => change_of(&of, &matter.combinations[0]),
             };
-            let Some((explained, shown)) = explained else { continue };
+            // Whatever the search for a cause comes to, what broke is told.
+            let Some((explained, shown)) = explained.or_else(|| change_of(&of, &matter.combinations[0])) else { continue };
             if runs.are_shared() && !self.breaks_afresh(law, &matter, &shown, runs)? {
                 return Err(Stop::Carried);
             }

@@ -340,7 +340,7 @@ fn assigned(
         ..Failure::default()
     });
     let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
-    Ok(Some(Checked { combination: change(combination, name, to.clone()), failure, events, about: Some(name.to_owned()) }))
+    Ok(Some(Checked { combination: combination.clone(), failure, events, about: Some(name.to_owned()) }))
 }
 
 /// Once an edit is reported and the parent wrote it back, nothing more happens.

@@ -61,6 +61,10 @@ pub(super) fn changes<'a>(
 ) -> Result<Vec<Change<'a>>, StageError> {
     let mut out = Vec::new();
     let Some(plain) = matter.combinations.first() else { return Ok(out) };
+    // What is never at rest has no state to compare.
+    if runs.play(&mount(plain))?.phases.iter().any(|p| !p.settled) {
+        return Ok(out);
+    }
     for domain in matter.domains {
         let Domain::Prop(name, values) = domain else { continue };
         let Some(prop) = matter.surface.prop(name) else { continue };
