@@ -474,9 +474,12 @@ impl Judging<'_> {
                 }
             }
         };
-        let Some(explained) = cause::explain(&self.planned.domains, plain, &known, MOST_ASKED, &mut ask)? else { return Ok(None) };
+        let Some(explained) = cause::explain(&self.planned.domains, plain, &known, MOST_ASKED, &mut ask)? else {
+            return Ok(change_of(checked, plain));
+        };
         let shown = checked.iter().chain(&others).find(|c| c.failure.is_some() && c.combination == explained.shown).cloned();
-        Ok(shown.map(|shown| (explained, shown)))
+        // Whatever the search comes to, what broke is told.
+        Ok(shown.map(|shown| (explained, shown)).or_else(|| change_of(checked, plain)))
     }
 }
 

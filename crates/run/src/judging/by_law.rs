@@ -179,8 +179,7 @@ impl Judging<'_> {
                 })?,
                 Explains::Change => change_of(&of, &matter.combinations[0]),
             };
-            // Whatever the search for a cause comes to, what broke is told.
-            let Some((explained, shown)) = explained.or_else(|| change_of(&of, &matter.combinations[0])) else { continue };
+            let Some((explained, shown)) = explained else { continue };
             if runs.are_shared() && !self.breaks_afresh(law, &matter, &shown, runs)? {
                 return Err(Stop::Carried);
             }
