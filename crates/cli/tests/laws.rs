@@ -147,6 +147,24 @@ fn what_cannot_be_guessed_is_asked_for() {
     assert_eq!(reports(&studio), 1);
 }
 
+/// A choice between two units, as radio buttons, as tabs, as a slider beside it; what is told of a press is left open.
+const CHOICE: &str = "<script setup lang=\"ts\">\ndefineProps<{ unit: 'C' | 'F'; page: 'Kilns' | 'Shelves' }>()\nconst heat = defineModel<number>('heat', { required: true })\ndefineEmits<{ 'update:unit': [unit: 'C' | 'F']; 'update:page': [page: 'Kilns' | 'Shelves'] }>()\n</script>\n<template><div>\n<label v-for=\"u in ['C', 'F'] as const\" :key=\"u\"><input type=\"radio\" name=\"unit\" :value=\"u\" :checked=\"unit === u\" @change=\"$emit('update:unit', TOLD)\">{{ u }}</label>\n<div role=\"tablist\"><button v-for=\"p in ['Kilns', 'Shelves'] as const\" :key=\"p\" role=\"tab\" :aria-selected=\"page === p\" @click=\"$emit('update:page', p)\">{{ p }}</button></div>\n<input type=\"range\" aria-label=\"Heat\" v-model.number=\"heat\">\n</div></template>\n";
+
+#[test]
+fn choices_and_sliders_are_found_as_controls() {
+    let studio = Studio::new().with("Good.vue", CHOICE.replace("TOLD", "u")).with("Bad.vue", CHOICE.replace("TOLD", "unit"));
+    let of = results(&studio, ".", &[]);
+    let reports = |c: &Json| {
+        let laws = c["laws"].as_array().expect("laws");
+        laws.iter().find(|l| l["law"] == "binding/reports").map(|l| (l["checked"].as_u64(), l["broke"].as_u64())).expect("there")
+    };
+    let [bad, good] = &of["components"].as_array().expect("components")[..] else { panic!("two: {of}") };
+    assert_eq!(reports(good), (Some(3), Some(0)), "{good:#}");
+    assert_eq!(reports(bad), (Some(3), Some(1)), "{bad:#}");
+    assert_eq!(good["verdict"], "holds", "{good:#}");
+    assert!(bad["findings"][0]["message"].as_str().is_some_and(|m| m.contains("`unit`")), "{bad:#}");
+}
+
 #[test]
 fn a_law_is_explained_with_what_breaks_it() {
     let studio = Studio::empty();

@@ -22,7 +22,7 @@ pub fn list(style: Style) -> String {
         }
         let _ = writeln!(out, "  {}  {}", style.strong(&format!("{:width$}", law.name)), style.fold(law.demands, width + 4));
     }
-    out.push_str("\nfidelon explain prop/live tells one, with an example that breaks it.\n");
+    out.push_str("\nThe last one needs `fidelon check --confirm`. fidelon explain prop/live tells one, with an example that breaks it.\n");
     out
 }
 

@@ -109,6 +109,8 @@ fn parse(text: &str, file: &str, folder: &Path) -> Settings {
             wrong(Fault::unknown(span(&one.law), "law", &law, &names));
         } else if one.because.get_ref().trim().is_empty() {
             wrong(Fault::new(span(&one.because), format!("`because` is empty: why does `{law}` not hold there?")));
+        } else if !place.starts_with(folder) {
+            wrong(Fault::new(span(&one.folder), "it lies outside the folder of this file"));
         } else if !place.exists() {
             wrong(Fault::new(span(&one.folder), "there is no such file or folder beside this file"));
         } else {
@@ -141,6 +143,8 @@ mod tests {
         );
         let (count, faults) = told(&good.replace("prop/live", "prop/life"));
         assert!(count == 0 && faults[0].starts_with("fidelon.toml:2:7 ") && faults[0].contains("prop/life"), "{faults:?}");
+        let (_, faults) = told(&good.replace("legacy", "../.."));
+        assert!(faults[0].contains("outside"), "{faults:?}");
         let (_, faults) = told(&good.replace("legacy", "gone"));
         assert!(faults[0].starts_with("fidelon.toml:3:6 "), "{faults:?}");
         let (_, faults) = told(&good.replace("because = \"old\"\n", ""));

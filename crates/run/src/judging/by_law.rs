@@ -164,7 +164,9 @@ impl Judging<'_> {
             }
         }
         for about in abouts {
-            let of: Vec<Checked> = checked.iter().filter(|c| c.about == about).cloned().collect();
+            // A case that broke about nothing held about everything.
+            let of = checked.iter().filter(|c| c.about == about || (c.about.is_none() && c.failure.is_none()));
+            let of: Vec<Checked> = of.cloned().collect();
             let explained = match law.explains {
                 Explains::Combination => self.explained(&of, &mut |combination| {
                     let matter = Matter { combinations: std::slice::from_ref(combination), ..matter };

@@ -1,11 +1,11 @@
 //! `binding/…`: what must be true of each two-way prop. Its control is looked for: the form control or ARIA widget whose value
 //! follows the prop. Where several do, or none, nothing is judged and the contract can name it under `bindings`.
 
-use fidelon_dom::{Document, NodeId, form, role, role_of, serialize};
+use fidelon_dom::{Document, NodeId, accessible_name, form, role, role_of, serialize};
 use indexmap::IndexMap;
 use serde_json::Value as Json;
 
-use super::acting::{controls, in_words as in_words_of};
+use super::acting::{in_words as in_words_of, is_control};
 use super::{Checked, Matter, Runs, Said, change, failed, mount, prop};
 use crate::finding::Failure;
 use crate::judge::check::in_words;
@@ -25,6 +25,8 @@ struct Bound<'a> {
     around: Combination,
     control: Control,
     at: Locator,
+    /// What can be pressed in it to choose, by value.
+    choices: Vec<(String, Locator)>,
     /// The control in words.
     name: String,
 }
@@ -56,6 +58,11 @@ fn shown(doc: &Document, node: NodeId) -> Option<(Control, String)> {
     if element.is_html("input") && element.input_type() == "range" {
         return Some((Control::Scale, form::value(doc, node)));
     }
+    let choices = choices(doc, node);
+    if !choices.is_empty() {
+        let chosen = choices.into_iter().find(|(_, n)| is_chosen(doc, *n));
+        return Some((Control::Choice, chosen.map(|(value, _)| value).unwrap_or_default()));
+    }
     if element.is_html("input") && element.input_type() == "radio" {
         return None;
     }
@@ -68,6 +75,43 @@ fn shown(doc: &Document, node: NodeId) -> Option<(Control, String)> {
         Some("textbox" | "searchbox") if form::is_editable(doc, node) => Some((Control::Text, serialize::collapse(&doc.flat_text(node)))),
         _ => None,
     }
+}
+
+/// What can be chosen by a press: the radio buttons of one name, where the first stands for all of them, or the members of a radio
+/// group, a list box or a list of tabs. Each with its value: the one it is written with, else its name.
+fn choices(doc: &Document, node: NodeId) -> Vec<(String, NodeId)> {
+    let Some(element) = doc.element(node) else { return Vec::new() };
+    let is_radio = element.is_html("input") && element.input_type() == "radio";
+    let within = |n: NodeId, role: &str| doc.flat_ancestors(n).any(|a| role_of(doc, a) == Some(role));
+    let members: Vec<NodeId> = if is_radio {
+        let others = form::radio_group(doc, node);
+        if within(node, "radiogroup") || others.is_empty() || others.iter().any(|o| o.0 < node.0) {
+            return Vec::new();
+        }
+        std::iter::once(node).chain(others).collect()
+    } else {
+        let member = match role_of(doc, node) {
+            Some("radiogroup") => "radio",
+            Some("listbox") if doc.attr(node, "aria-multiselectable") != Some("true") => "option",
+            Some("tablist") => "tab",
+            _ => return Vec::new(),
+        };
+        doc.composed_descendants(node).filter(|n| role_of(doc, *n) == Some(member)).collect()
+    };
+    let value =
+        |n: NodeId| ["value", "data-value"].iter().find_map(|a| doc.attr(n, a)).map_or_else(|| accessible_name(doc, n), str::to_owned);
+    members.into_iter().map(|n| (value(n), n)).collect()
+}
+
+fn is_chosen(doc: &Document, member: NodeId) -> bool {
+    role::ticked(doc, member) == Some(role::Ticked::Yes) || doc.attr(member, "aria-selected") == Some("true")
+}
+
+/// Controls, and what holds members to choose from.
+fn candidates(doc: &Document) -> Vec<NodeId> {
+    let Some(body) = doc.body() else { return Vec::new() };
+    let holds = |n: &NodeId| matches!(role_of(doc, *n), Some("radiogroup" | "tablist")) && !form::is_hidden(doc, *n);
+    doc.composed_descendants(body).filter(|n| is_control(doc, *n) || holds(n)).collect()
 }
 
 /// Whether what a control shows is this value.
@@ -124,7 +168,7 @@ fn followed<'a>(matter: &Matter<'a>, runs: &mut dyn Runs) -> Result<Vec<Vec<Boun
         }
         let doc = &seen.tree;
         let named = matter.edits.iter().find(|(prop, _)| prop == name).map(|(_, at)| at.find(doc, Document::ROOT, &[]));
-        let candidates = controls(doc).into_iter().filter(|n| named.as_ref().is_none_or(|list| list.contains(n)));
+        let candidates = candidates(doc).into_iter().filter(|n| named.as_ref().is_none_or(|list| list.contains(n)));
         let follows = candidates
             .filter(|n| !doc.is_html(*n, "option") && !form::is_disabled(doc, *n) && !is_fixed(doc, *n))
             .filter_map(|n| {
@@ -140,6 +184,7 @@ fn followed<'a>(matter: &Matter<'a>, runs: &mut dyn Runs) -> Result<Vec<Vec<Boun
                 around: plain.clone(),
                 control,
                 at: Locator::at(doc, node),
+                choices: choices(doc, node).into_iter().map(|(value, n)| (value, Locator::at(doc, n))).collect(),
                 name: in_words_of(doc, node),
             });
         out.push(follows.collect());
@@ -169,6 +214,14 @@ impl Bound<'_> {
         let number = |name: &str| element.attr(name).and_then(|v| v.trim().parse::<f64>().ok());
         match (self.control, from) {
             (Control::Tick, _) => Some(Value::json(*from != Value::json(true))),
+            (Control::Choice, _) if !self.choices.is_empty() => {
+                let can = |value: &Value| {
+                    self.choices.iter().any(|(v, at)| {
+                        is_shown(v, value) && at.find(&seen.tree, Document::ROOT, &[]).iter().all(|n| !form::is_disabled(&seen.tree, *n))
+                    })
+                };
+                self.values.iter().find(|v| **v != from && can(v)).map(|v| (*v).clone())
+            }
             (Control::Choice, _) => {
                 let other = self.values.iter().find(|v| {
                     **v != from
@@ -178,11 +231,12 @@ impl Bound<'_> {
                 });
                 other.map(|v| (*v).clone())
             }
-            (Control::Text, Value::Json(Json::Number(_))) if element.input_type() == "number" => {
+            (_, Value::Json(Json::Number(_))) if element.is_html("input") && matches!(&*element.input_type(), "number" | "range") => {
                 let step = number("step").unwrap_or(1.0);
                 let base = number("min").filter(|min| min.abs() < 1e6).unwrap_or(0.0);
                 let to = base + step * 3.0;
-                let fits = number("max").is_none_or(|max| to <= max) && Value::json(to) != *from;
+                let most = number("max").or((element.input_type() == "range").then_some(100.0));
+                let fits = most.is_none_or(|max| to <= max) && !Value::json(to).same(from);
                 fits.then(|| if to.fract() == 0.0 { Value::json(to as i64) } else { Value::json(to) })
             }
             (Control::Text, Value::Json(Json::String(_))) => {
@@ -199,6 +253,9 @@ impl Bound<'_> {
     }
 
     fn step(&self, to: &Value) -> Step {
+        if let Some((_, at)) = self.choices.iter().find(|(value, _)| is_shown(value, to)) {
+            return Step::Press { at: at.clone(), times: 1 };
+        }
         match self.control {
             // A button that is pressed or not is no checkbox.
             Control::Tick => Step::Press { at: self.at.clone(), times: 1 },
@@ -248,7 +305,9 @@ fn edit(bound: &Bound<'_>, parent: Parent, runs: &mut dyn Runs) -> Result<Option
     let from = bound.values[0];
     let start = runs.play(&mount(&bound.with(from)))?;
     let Some(to) = start.mount().and_then(|s| bound.edited(s, from)) else { return Ok(None) };
-    let phases = vec![vec![bound.step(&to)], vec![Step::Leave { at: bound.at.clone() }, Step::Elapse { milliseconds: 1000 }]];
+    // A field is left after the edit; what is only pressed has nothing to be left.
+    let leave = (bound.control == Control::Text).then(|| Step::Leave { at: bound.at.clone() });
+    let phases = vec![vec![bound.step(&to)], leave.into_iter().chain([Step::Elapse { milliseconds: 1000 }]).collect()];
     let observation = runs.play(&Script { phases, parent, ..mount(&bound.with(from)) })?;
     let broke_off = observation.phases.get(1).is_none_or(|p| !p.faults.is_empty());
     Ok((!broke_off && !failed(&observation)).then_some((to, observation)))
@@ -404,9 +463,20 @@ mod tests {
             ("<input type=range value=30>", Some((Control::Scale, "30"))),
             ("<div role=slider tabindex=0 aria-valuenow=7></div>", Some((Control::Scale, "7"))),
             ("<textarea>mug</textarea>", Some((Control::Text, "mug"))),
+            ("<input type=radio name=u value=C><input type=radio name=u value=F checked>", Some((Control::Choice, "F"))),
+            ("<input type=radio value=C>", None),
+            (
+                "<div role=radiogroup><b role=radio aria-checked=true data-value=C>a</b><b role=radio data-value=F>b</b></div>",
+                Some((Control::Choice, "C")),
+            ),
+            (
+                "<ul role=listbox tabindex=0><li role=option>Ash<li role=option aria-selected=true>Shino</ul>",
+                Some((Control::Choice, "Shino")),
+            ),
+            ("<div role=tablist><button role=tab aria-selected=true>Kilns</button></div>", Some((Control::Choice, "Kilns"))),
         ] {
             let doc = fidelon_dom::parse::document(html);
-            let node = controls(&doc)[0];
+            let node = candidates(&doc)[0];
             assert_eq!(shown(&doc, node), wanted.map(|(c, t)| (c, t.to_owned())), "{html}");
         }
         assert!(is_shown("600", &Value::json(600)) && is_shown("true", &Value::json(true)) && !is_shown("6", &Value::json("mug")));

@@ -1,5 +1,7 @@
 //! `event/…`: what a component tells its parent.
 
+use indexmap::IndexMap;
+
 use super::acting::{acts, controls};
 use super::{Checked, Matter, Runs, Said, change, failed, mount, used};
 use crate::finding::Failure;
@@ -15,20 +17,20 @@ fn each(matter: &Matter<'_>, runs: &mut dyn Runs, judge: impl Fn(&Observation) -
     for combination in matter.some(12) {
         let observation = used(combination, runs)?;
         let events: Vec<String> = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
-        let failures = judge(&observation);
+        // The first failure of each event tells of it.
+        let failures: IndexMap<String, Failure> =
+            judge(&observation).into_iter().rev().filter(|(about, _)| !matter.except.contains(about)).collect();
         if failures.is_empty() {
             out.push(Checked { combination: combination.clone(), failure: None, events, about: None });
             continue;
         }
-        let mut told: Vec<String> = Vec::new();
-        for (about, failure) in failures {
-            if matter.except.contains(&about) || told.contains(&about) {
-                continue;
-            }
-            told.push(about.clone());
-            let (combination, events) = (combination.clone(), events.clone());
-            out.push(Checked { combination, failure: Some(failure), events, about: Some(about) });
-        }
+        let checked = |(about, failure)| Checked {
+            combination: combination.clone(),
+            failure: Some(failure),
+            events: events.clone(),
+            about: Some(about),
+        };
+        out.extend(failures.into_iter().map(checked));
     }
     Ok(out)
 }

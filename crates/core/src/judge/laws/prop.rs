@@ -8,7 +8,7 @@ use super::{Checked, Matter, Runs, Said, change, failed, mount, pause, used};
 use crate::finding::Failure;
 use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
-use crate::judge::equivalence::{difference, observable as normal};
+use crate::judge::equivalence::{difference, observable};
 use crate::judge::warnings;
 use crate::observation::{Note, Observation, Seen, Tone};
 use crate::plan::Domain;
@@ -83,7 +83,7 @@ pub(super) fn changes<'a>(
             let fresh = runs.play(&told(&to_all))?;
             let Some(mut expected) = fresh.phases.get(1).filter(|s| s.settled && !failed(&fresh)).cloned() else { continue };
             let mut observed: Option<(Seen, Vec<String>)> = chained.phases.get(i + 1).map(|s| (s.clone(), words(&chained)));
-            if observed.as_ref().is_none_or(|(seen, _)| threw(seen).is_some() || normal(seen) != normal(&expected)) {
+            if observed.as_ref().is_none_or(|(seen, _)| threw(seen).is_some() || observable(seen) != observable(&expected)) {
                 // It may still be on its way: what transitions come to counts.
                 let before = change(plain, name, from.clone());
                 let alone = runs.play(&Script { phases: vec![pass(to), pause()], ..mount(&before) })?;
@@ -127,7 +127,7 @@ impl Change<'_> {
 
     /// Where it does not show what a fresh mount shows.
     pub(super) fn stale(&self, message: String) -> Option<Failure> {
-        let (expected, actual) = (normal(&self.fresh), normal(&self.updated));
+        let (expected, actual) = (observable(&self.fresh), observable(&self.updated));
         (threw(&self.updated).is_none() && expected != actual).then(|| {
             let (expected, actual) = difference(&expected, &actual);
             Failure { message, expected: Some(expected), actual: Some(actual), ..Failure::default() }
@@ -196,7 +196,7 @@ pub(super) fn steady(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         if !after.settled {
             continue;
         }
-        let (a, b) = (normal(before), normal(after));
+        let (a, b) = (observable(before), observable(after));
         let events: Vec<String> = before.events.iter().chain(&after.events).map(in_words).collect();
         let requests: Vec<String> = before.requests.iter().chain(&after.requests).map(|r| format!("{} {}", r.method, r.url)).collect();
         let breaks = |what: &str, expected: String, actual: String| Failure {
@@ -233,7 +233,8 @@ pub(super) fn default(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             if failed(&absent) || failed(&passed) {
                 continue;
             }
-            let (expected, actual) = (passed.mount().map(normal).unwrap_or_default(), absent.mount().map(normal).unwrap_or_default());
+            let (expected, actual) =
+                (passed.mount().map(observable).unwrap_or_default(), absent.mount().map(observable).unwrap_or_default());
             let failure = (expected != actual).then(|| {
                 let (expected, actual) = difference(&expected, &actual);
                 Failure {

@@ -3,7 +3,7 @@
 use super::acting::acts;
 use super::{Checked, Matter, Runs, Said, failed, mount, prop};
 use crate::finding::Failure;
-use crate::judge::equivalence::{difference, observable as normal};
+use crate::judge::equivalence::{difference, observable};
 use crate::judge::warnings;
 use crate::observation::{Left, Note, Observation, Seen, Tone};
 use crate::stage::{Script, Step};
@@ -71,7 +71,7 @@ pub(super) fn repeatable(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     for combination in matter.some(8) {
         let first = runs.play(&mount(combination))?;
         let second = runs.play(&Script { seed: 2, ..mount(combination) })?;
-        let (a, b) = (first.mount().map(normal).unwrap_or_default(), second.mount().map(normal).unwrap_or_default());
+        let (a, b) = (first.mount().map(observable).unwrap_or_default(), second.mount().map(observable).unwrap_or_default());
         let failure = (a != b).then(|| {
             let (expected, actual) = difference(&a, &b);
             Failure {

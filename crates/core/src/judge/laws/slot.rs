@@ -5,7 +5,7 @@ use indexmap::IndexMap;
 
 use super::{Checked, Matter, Runs, Said, failed, mount};
 use crate::finding::Failure;
-use crate::judge::equivalence::{difference, observable as normal};
+use crate::judge::equivalence::{difference, observable};
 use crate::observation::{Observation, Seen, Tone};
 use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
@@ -277,8 +277,8 @@ pub(super) fn live(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             let target = with(combination, &slot.name, html);
             // Told once more: what only a first rendering shows is no trace of the old content.
             let fresh = runs.play(&Script { phases: vec![fill(html)], ..mount(&target) })?;
-            let Some(expected) = fresh.phases.last().filter(|s| s.settled && !failed(&fresh)).map(normal) else { continue };
-            let (expected, actual) = if normal(now) == expected {
+            let Some(expected) = fresh.phases.last().filter(|s| s.settled && !failed(&fresh)).map(observable) else { continue };
+            let (expected, actual) = if observable(now) == expected {
                 (expected.clone(), expected)
             } else {
                 // It may be on its way: what transitions come to counts.
@@ -286,7 +286,7 @@ pub(super) fn live(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
                 let fresh = runs.play(&ends(Script { phases: vec![fill(html)], ..mount(&target) }))?;
                 let from = html.map_or_else(|| with(combination, &slot.name, Some(OTHER)), |_| filled.clone());
                 let updated = runs.play(&ends(Script { phases: vec![fill(html)], ..mount(&from) }))?;
-                (fresh.phases.last().map(normal).unwrap_or_default(), updated.phases.last().map(normal).unwrap_or_default())
+                (fresh.phases.last().map(observable).unwrap_or_default(), updated.phases.last().map(observable).unwrap_or_default())
             };
             if expected != actual {
                 let (expected, actual) = difference(&expected, &actual);
