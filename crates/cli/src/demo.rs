@@ -27,7 +27,7 @@ pub fn run(args: &Demo, common: &Common) -> anyhow::Result<i32> {
     let sound = check::judge(&dir, &of(&["vue", "react", "elements", "contracts"]), common)?;
     check::report(&dir, &sound, style);
 
-    setting::print(&format!("\n{}\n\n", style.strong("The flawed ones: each breaks one promise, and Fidelon says exactly when.")));
+    setting::print(&format!("\n{}\n\n", style.strong("The flawed ones: what breaks in each, and exactly when.")));
     let flawed = check::judge(&dir, &of(&["flawed"]), common)?;
     check::report(&dir, &flawed, style);
 
