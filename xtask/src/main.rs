@@ -1,24 +1,45 @@
 //! `cargo run -p xtask -- pack`: packs the framework packages that the demo needs into `demo/packages.tar.zst`, from the
 //! kit's lockfile. Needs npm and its registry; nothing else of the project does.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 use std::process::Command;
 
 use anyhow::{Context as _, bail};
+use fidelon_loader::{Cache, Importing, Loader, NoCompilers};
 
-/// What the demo runs of each package: development builds for browsers, and the licences.
-const WANTED: [(&str, &[&str]); 9] = [
-    ("vue", &["dist/vue.runtime.esm-bundler.js"]),
-    ("@vue/runtime-dom", &["dist/runtime-dom.esm-bundler.js"]),
-    ("@vue/runtime-core", &["dist/runtime-core.esm-bundler.js"]),
-    ("@vue/reactivity", &["dist/reactivity.esm-bundler.js"]),
-    ("@vue/shared", &["dist/shared.esm-bundler.js"]),
-    ("@vue/compiler-sfc", &["dist/compiler-sfc.esm-browser.js"]),
-    ("react", &["index.js", "jsx-runtime.js", "cjs/react.development.js", "cjs/react-jsx-runtime.development.js"]),
-    ("react-dom", &["index.js", "client.js", "cjs/react-dom.development.js", "cjs/react-dom-client.development.js"]),
-    ("scheduler", &["index.js", "cjs/scheduler.development.js"]),
+/// What a project of each framework imports, and what its compiler is. All that these lead to is packed, and no more.
+const IMPORTED: [&str; 27] = [
+    "vue",
+    "@vue/compiler-sfc/dist/compiler-sfc.esm-browser.js",
+    "react",
+    "react/jsx-runtime",
+    "react-dom",
+    "react-dom/client",
+    "preact",
+    "preact/hooks",
+    "preact/jsx-runtime",
+    "svelte",
+    "svelte/legacy",
+    "svelte/store",
+    "svelte/reactivity",
+    "svelte/internal/client",
+    "svelte/internal/disclose-version",
+    "svelte/internal/flags/legacy",
+    "svelte/internal/flags/async",
+    "solid-js",
+    "solid-js/store",
+    "solid-js/web",
+    "@angular/core",
+    "@angular/common",
+    "@angular/compiler",
+    "@angular/platform-browser",
+    "rxjs",
+    "tslib",
+    "esm-env",
 ];
+/// The same for what is required.
+const REQUIRED: [&str; 3] = ["svelte/compiler", "@babel/core", "babel-preset-solid"];
 
 fn main() -> anyhow::Result<()> {
     match std::env::args().nth(1).as_deref() {
@@ -34,16 +55,22 @@ fn pack() -> anyhow::Result<()> {
     if !status.context("npm could not be started")?.success() {
         bail!("npm ci failed");
     }
-    let modules = kit.join("node_modules");
+    let kit = kit.canonicalize()?;
     let mut files: BTreeMap<String, PathBuf> = BTreeMap::new();
-    for (package, wanted) in WANTED {
-        let folder = modules.join(package);
-        for name in wanted.iter().copied().chain(["package.json"]) {
-            files.insert(format!("node_modules/{package}/{name}"), folder.join(name));
+    for path in reached(&kit)? {
+        let package = path.ancestors().skip(1).find(|folder| is_package(folder)).with_context(|| path.display().to_string())?.to_path_buf();
+        let named = |file: &PathBuf| file.file_name().is_some_and(|n| n.to_string_lossy().to_lowercase().starts_with("licen"));
+        let mut licences: Vec<PathBuf> = package.read_dir()?.flatten().map(|e| e.path()).filter(named).collect();
+        licences.sort();
+        if licences.is_empty() {
+            bail!("{} has no licence file", package.display());
         }
-        let licence = ["LICENSE", "LICENSE.md", "license"].into_iter().find(|l| folder.join(l).is_file());
-        let licence = licence.with_context(|| format!("{package} has no licence file"))?;
-        files.insert(format!("node_modules/{package}/{licence}"), folder.join(licence));
+        // A folder within a package may have a package.json that says what its files are.
+        let manifests =
+            path.ancestors().skip(1).take_while(|a| a.starts_with(&package)).map(|a| a.join("package.json")).filter(|m| m.is_file());
+        for file in manifests.collect::<Vec<_>>().into_iter().chain(licences).chain([path]) {
+            files.insert(file.strip_prefix(&kit)?.to_string_lossy().into_owned(), file);
+        }
     }
     let mut tar = tar::Builder::new(Vec::new());
     for (name, path) in &files {
@@ -59,4 +86,31 @@ fn pack() -> anyhow::Result<()> {
     let packed = zstd::encode_all(tar.into_inner()?.as_slice(), 19)?;
     std::fs::write(demo.join("packages.tar.zst"), &packed)?;
     Ok(())
+}
+
+/// A folder that was installed as a package: named in a `node_modules`.
+fn is_package(folder: &Path) -> bool {
+    let above = |folder: &Path| folder.parent().and_then(Path::file_name).map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
+    above(folder) == "node_modules" || above(folder).starts_with('@')
+}
+
+/// The files that the kit's components and their compilers may run.
+fn reached(kit: &Path) -> anyhow::Result<Vec<PathBuf>> {
+    let mut loader = Loader::new(Cache::none(), Box::new(NoCompilers));
+    let from = kit.join("any.js").to_string_lossy().into_owned();
+    let mut open = Vec::new();
+    for (specifiers, importing) in [(IMPORTED.as_slice(), Importing::Module), (REQUIRED.as_slice(), Importing::CommonJs)] {
+        for specifier in specifiers {
+            open.push(loader.resolve(&from, specifier, importing).map_err(|e| anyhow::anyhow!("{e}"))?);
+        }
+    }
+    let mut seen = BTreeSet::new();
+    while let Some(name) = open.pop() {
+        // Stages run development builds.
+        let skipped = name == "empty:" || name.contains(".production.") || !Path::new(&name).is_file();
+        if !skipped && seen.insert(PathBuf::from(&name)) {
+            open.extend(loader.leads_to(&name).map_err(|e| anyhow::anyhow!("{e}"))?);
+        }
+    }
+    Ok(seen.into_iter().collect())
 }

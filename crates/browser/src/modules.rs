@@ -8,6 +8,7 @@ use std::sync::mpsc::{Receiver, Sender, channel};
 use fidelon_loader::{Cache, Form, Importing, LoadError, Loader};
 use fidelon_source::Place;
 use fidelon_stage::compilers::RealmCompilers;
+use fidelon_stage::entry;
 use fidelon_stage::places::{own_place, shown};
 use percent_encoding::{AsciiSet, NON_ALPHANUMERIC, percent_decode_str, utf8_percent_encode};
 use tokio::sync::oneshot;
@@ -96,7 +97,11 @@ impl Serving {
                 Ask::Scene(ours, from) => {
                     let folder = Path::new(&from).parent().unwrap_or(&self.root).to_path_buf();
                     self.loader.keep_within(&[&self.root, &folder]);
-                    (self.ours, self.from, self.fault) = (ours, from, None);
+                    (self.from, self.fault) = (from, None);
+                    self.ours = entry::compiled(ours, &self.from, &mut self.loader).unwrap_or_else(|fault| {
+                        self.fault = Some(fault);
+                        BTreeMap::new()
+                    });
                 }
                 Ask::Text(form, name, tell) => {
                     let text = self.text(form, &name);

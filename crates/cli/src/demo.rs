@@ -24,7 +24,7 @@ pub fn run(args: &Demo, common: &Common) -> anyhow::Result<i32> {
 
     setting::print(&format!("{}\n\n", style.strong("The sound kit: every promise holds.")));
     let of = |paths: &[&str]| Check { paths: paths.iter().map(PathBuf::from).collect(), ..Check::default() };
-    let sound = check::judge(&dir, &of(&["vue", "react", "elements", "contracts"]), common)?;
+    let sound = check::judge(&dir, &of(&["vue", "react", "svelte", "angular", "solid", "preact", "elements", "contracts"]), common)?;
     check::report(&dir, &sound, style);
 
     setting::print(&format!("\n{}\n\n", style.strong("The flawed ones: what breaks in each, and exactly when.")));

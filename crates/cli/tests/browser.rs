@@ -56,8 +56,11 @@ fn the_kit_gives_the_same_results_on_both_stages() {
     let studio = Studio::empty();
     assert_eq!(studio.run(&["demo"]).code, 0);
     let check = |more: &[&str]| {
-        let run =
-            studio.run_in("kiln-studio", &[&["check", "--json", "-", "vue", "react", "elements", "contracts", "flawed"], more].concat());
+        let run = studio.run_in(
+            "kiln-studio",
+            &[&["check", "--json", "-", "vue", "react", "svelte", "angular", "solid", "preact", "elements", "contracts", "flawed"], more]
+                .concat(),
+        );
         assert_eq!(run.code, 1, "the flawed ones break: {}", run.err);
         run.out
     };

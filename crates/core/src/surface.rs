@@ -11,8 +11,23 @@ pub enum Framework {
     Vue,
     /// React 18 and 19.
     React,
+    /// Preact.
+    Preact,
+    /// Svelte 5, in its own form and in that of Svelte 4.
+    Svelte,
+    /// Angular.
+    Angular,
+    /// Solid.
+    Solid,
     /// Standard custom elements, with or without a library to write them.
     Element,
+}
+
+impl Framework {
+    /// Whether events and content are props of their own: `onFire`, `children`.
+    pub fn passes_all_as_props(self) -> bool {
+        matches!(self, Self::React | Self::Preact | Self::Solid)
+    }
 }
 
 impl std::fmt::Display for Framework {
@@ -20,6 +35,10 @@ impl std::fmt::Display for Framework {
         f.write_str(match self {
             Self::Vue => "vue",
             Self::React => "react",
+            Self::Preact => "preact",
+            Self::Svelte => "svelte",
+            Self::Angular => "angular",
+            Self::Solid => "solid",
             Self::Element => "element",
         })
     }

@@ -9,6 +9,27 @@ use fidelon_engine::{EngineError, Limits, LogLevel, Realm};
 use page::{check, realm};
 
 #[test]
+fn what_the_engine_has_wrong_is_set_right() {
+    let made = "const d = { enumerable: true, configurable: true, get: () => 1, set() {} }; const p = new Proxy({}, { getOwnPropertyDescriptor: () => d }); ";
+    check(&[
+        (
+            &format!(
+                "{made} const f = Object.getOwnPropertyDescriptor(p, 'x'); return f.get === d.get && f.set === d.set && !('value' in f)"
+            ),
+            "true",
+        ),
+        (
+            &format!(
+                "{made} return Reflect.getOwnPropertyDescriptor(Proxy.revocable({{}}, {{ getOwnPropertyDescriptor: () => d }}).proxy, Symbol.iterator).get === d.get"
+            ),
+            "true",
+        ),
+        ("const f = Object.getOwnPropertyDescriptor(new Proxy({ a: undefined }, {}), 'a'); return 'value' in f && f.writable", "true"),
+        ("let said; try { Proxy({}, {}) } catch (e) { said = e.name } return said + Proxy.length + Proxy.name", "TypeError2Proxy"),
+    ]);
+}
+
+#[test]
 fn the_clock_is_virtual_and_chance_is_seeded() {
     let realm = realm();
     realm.keep().expect("kept");

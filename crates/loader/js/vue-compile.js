@@ -1,6 +1,6 @@
 // Compiles one single-file component. `compiler` is the module @vue/compiler-sfc, `readFile` gives a text or null,
 // `typesOf` the file that declares the types of a specifier, or null.
-(compiler, { filename, id, source: written }, readFile, typesOf) => {
+([compiler], { filename, id, source: written }, readFile, typesOf) => {
   // The compiler reads imported types by relative path only. So where a file names a package or an alias it is shown the way
   // to the file that this means; in what it gives back the names are as they were.
   const renamed = new Map();

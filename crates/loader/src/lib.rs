@@ -5,22 +5,26 @@
 //! | [`loader`] | the front: resolve a specifier, load a module, look up a place |
 //! | [`resolve`] | specifier → file (package exports, tsconfig paths) |
 //! | [`script`] | JavaScript and TypeScript, with or without JSX, ES or CommonJS |
-//! | [`vue`] | single-file components, through the project's own compiler |
+//! | [`compile`] | what frameworks compile, through the project's own compiler |
+//! | [`angular`] | classes of Angular, prepared for its compiler |
+//! | [`jsx`] | whose JSX a file holds |
 //! | [`link`] | modules as a real browser loads them |
 //! | [`asset`] | JSON, CSS, pictures |
 //! | [`cache`] | transforms and bytecode on disk |
 //! | [`maps`] | from a place in what runs to the place a person wrote |
 //! | [`error`] | what is wrong with a file, and where |
 
+pub mod angular;
 pub mod asset;
 pub mod cache;
+pub mod compile;
 pub mod error;
+pub mod jsx;
 pub mod link;
 pub mod loader;
 pub mod maps;
 pub mod resolve;
 pub mod script;
-pub mod vue;
 
 pub use cache::Cache;
 pub use error::LoadError;

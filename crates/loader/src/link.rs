@@ -98,6 +98,31 @@ impl Loader {
         Ok(out)
     }
 
+    /// The modules that a module imports or requires, by name, as far as its text tells and they are there.
+    ///
+    /// # Errors
+    /// [`LoadError`] when it cannot be loaded itself.
+    pub fn leads_to(&mut self, name: &str) -> Result<Vec<String>, LoadError> {
+        let module = self.load(name)?;
+        let (specifiers, importing): (Vec<String>, _) = match module.kind {
+            Kind::Module => {
+                let allocator = Allocator::default();
+                let parsed = Parser::new(&allocator, &module.code, SourceType::mjs()).parse();
+                let literal = |d: &oxc::syntax::module_record::DynamicImport| {
+                    let written = &module.code[d.module_request.start as usize..d.module_request.end as usize];
+                    Some(written.strip_prefix(['\'', '"', '`'])?.strip_suffix(['\'', '"', '`'])?.to_owned())
+                };
+                let fixed = parsed.module_record.requested_modules.keys().map(ToString::to_string);
+                (fixed.chain(parsed.module_record.dynamic_imports.iter().filter_map(literal)).collect(), Importing::Module)
+            }
+            Kind::CommonJs => (read(&module.code).required.into_iter().collect(), Importing::CommonJs),
+        };
+        let mut out: Vec<String> = specifiers.iter().filter_map(|s| self.resolve(name, s, importing).ok()).collect();
+        out.sort();
+        out.dedup();
+        Ok(out)
+    }
+
     fn facade(&mut self, name: &str, address: Address<'_>) -> String {
         let mut names = BTreeSet::new();
         self.names_of(name, &mut names, &mut BTreeSet::new());

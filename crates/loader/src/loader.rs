@@ -1,5 +1,6 @@
 //! The front of the loader: resolve, load, look up.
 
+use std::borrow::Cow;
 use std::collections::HashMap;
 use std::path::{Component, Path, PathBuf};
 use std::sync::Arc;
@@ -8,18 +9,19 @@ use fidelon_source::{DiskFiles, Files};
 use serde::{Deserialize, Serialize};
 
 use crate::cache::Cache;
+use crate::compile::{self, Compiler};
 use crate::error::LoadError;
 use crate::resolve::{EMPTY, Importing, Resolvers};
-use crate::{asset, maps, script, vue};
+use crate::{angular, asset, jsx, maps, script};
 
 /// Runs a framework's compiler, which is JavaScript, for the loader, which knows none.
 pub trait Compilers {
-    /// Calls `glue(compiler, input, readFile, typesOf)`, where `compiler` is the namespace of a module file, and gives the JSON
+    /// Calls `glue(modules, input, readFile, typesOf)`, where `modules` are the namespaces of the compiler's files, and gives the JSON
     /// of what it returns.
     ///
     /// # Errors
     /// What the compiler threw, in words.
-    fn compile(&mut self, compiler: &str, glue: &str, input: &str) -> Result<String, String>;
+    fn compile(&mut self, modules: &[String], glue: &str, input: &str) -> Result<String, String>;
 }
 
 /// For loaders that meet no file which needs a compiler: the ones that load the compilers.
@@ -27,8 +29,8 @@ pub trait Compilers {
 pub struct NoCompilers;
 
 impl Compilers for NoCompilers {
-    fn compile(&mut self, compiler: &str, _: &str, _: &str) -> Result<String, String> {
-        Err(format!("{compiler} is not called from here"))
+    fn compile(&mut self, modules: &[String], _: &str, _: &str) -> Result<String, String> {
+        Err(format!("{} is not called from here", modules.join(", ")))
     }
 }
 
@@ -243,36 +245,113 @@ impl Loader {
             }
             "css" | "pcss" => Ok(plain(Kind::Module, asset::css(path, source))),
             "scss" | "sass" | "less" | "styl" => Ok(plain(Kind::Module, format!("export default {};\n", serde_json::Value::from("")))),
-            "vue" => self.vue(path, source),
+            "vue" => {
+                // The path within the project, not the whole: the same component gets the same id on every machine.
+                let id = &Cache::hash(source.as_bytes())[..8];
+                self.compiled(&compile::VUE, path, &serde_json::json!({ "filename": path, "id": id, "source": source }))
+            }
+            "svelte" => self.compiled(&compile::SVELTE, path, &serde_json::json!({ "filename": path, "source": source })),
+            "js" | "ts" if path.rsplit('/').next().is_some_and(|name| name.contains(".svelte.")) => {
+                // Runes are no TypeScript: the types go first.
+                let script = script::transform(path, source, &script::Wanted::default())?;
+                let plain = script.code.as_deref().unwrap_or(source);
+                let mut entry = self.compiled(&compile::SVELTE, path, &serde_json::json!({ "filename": path, "source": plain }))?;
+                entry.maps.splice(0..0, script.map);
+                Ok(entry)
+            }
             _ => {
-                let source = with_meta(source);
-                let script = script::transform(path, &source, None)?;
+                let has_tags = ["jsx", "tsx"].contains(&extension);
+                let import_source = has_tags.then(|| jsx::import_source(Path::new(path), source, &self.resolvers));
+                if import_source.as_deref() == Some("solid-js") {
+                    let input = serde_json::json!({ "filename": path, "source": source, "typed": extension == "tsx" });
+                    return self.compiled(&compile::SOLID, path, &input);
+                }
+                let mut reads = Vec::new();
+                let mut text = with_meta(source);
+                if angular::declares(source) && !path.contains("/node_modules/") {
+                    text = self.prepared(path, text, &mut reads)?;
+                }
+                let script = script::transform(path, &text, &script::Wanted { import_source, ..script::Wanted::default() })?;
                 let kind = if script.common { Kind::CommonJs } else { Kind::Module };
-                let code = script.code.or_else(|| matches!(source, std::borrow::Cow::Owned(_)).then(|| source.into_owned()));
-                Ok(Entry { kind, code, maps: script.map.into_iter().collect(), reads: Vec::new() })
+                let code = script.code.or_else(|| matches!(text, Cow::Owned(_)).then(|| text.into_owned()));
+                Ok(Entry { kind, code, maps: script.map.into_iter().collect(), reads })
             }
         }
     }
 
-    fn vue(&mut self, path: &str, source: &str) -> Result<Entry, LoadError> {
-        let compiler = vue::COMPILERS
-            .iter()
-            .find_map(|c| self.resolvers.resolve(path, c, Importing::Module).ok())
-            .ok_or_else(|| LoadError::not_installed(path, "vue", "vue"))?;
-        // The path within the project, not the whole: the same component gets the same id on every machine.
-        let id = &Cache::hash(source.as_bytes())[..8];
-        let input = serde_json::json!({ "filename": path, "id": id, "source": source }).to_string();
-        let output = self.compilers.compile(&compiler, vue::GLUE, &input).map_err(|e| LoadError::of_file(path, e))?;
-        let output: vue::Output =
+    /// The text of a component that is ours, compiled as one that lies beside the file `from` would be.
+    ///
+    /// # Errors
+    /// [`LoadError`] when the compiler is not installed.
+    pub fn compile_ours(&mut self, name: &str, code: &str, from: &str) -> Result<String, LoadError> {
+        let key = Cache::key(&[b"ours", name.as_bytes(), code.as_bytes(), from.as_bytes()]);
+        if let Some(entry) = self.cached(&key) {
+            return Ok(entry.code.unwrap_or_default());
+        }
+        let beside = Path::new(from).with_file_name(name.rsplit(':').next().unwrap_or(name)).to_string_lossy().into_owned();
+        let transformed = self.transform(&beside, name.rsplit('.').next().unwrap_or_default(), code);
+        let entry = transformed.map_err(|error| LoadError { file: from.to_owned(), ..error })?;
+        if let Ok(json) = serde_json::to_vec(&entry) {
+            self.cache.put(&key, &json);
+        }
+        Ok(entry.code.unwrap_or_default())
+    }
+
+    /// A file of Angular's classes with its templates and styles written in.
+    fn prepared<'s>(&mut self, path: &str, source: Cow<'s, str>, reads: &mut Vec<(String, String)>) -> Result<Cow<'s, str>, LoadError> {
+        let mut read = |written: &str| {
+            let file = Path::new(path).parent().unwrap_or(Path::new("/")).join(written);
+            let name = tidy(&file).to_string_lossy().into_owned();
+            let text = DiskFiles.read(Path::new(&name)).map_err(|e| format!("`{written}`: {e}"))?;
+            reads.extend(hash_of(&name).map(|hash| (name.clone(), hash)));
+            asset::rules(&name, &text).map_err(|e| e.to_line())
+        };
+        match angular::prepare(path, &source, &mut read) {
+            Ok(None) => Ok(source),
+            Ok(Some(prepared)) => Ok(prepared.code.into()),
+            Err((at, message)) => {
+                let (line, column) = fidelon_source::place_of(&source, at);
+                Err(LoadError::at(path, line, column, message))
+            }
+        }
+    }
+
+    fn compiled(&mut self, compiler: &Compiler, path: &str, input: &serde_json::Value) -> Result<Entry, LoadError> {
+        let modules = compiler.find(path, &self.resolvers)?;
+        let output = self.compilers.compile(&modules, compiler.glue, &input.to_string()).map_err(|e| LoadError::of_file(path, e))?;
+        let output: compile::Output =
             serde_json::from_str(&output).map_err(|e| LoadError::of_file(path, format!("the compiler gave no answer: {e}")))?;
         if let Some(fault) = output.fault {
             return Err(fault.into_error(path));
         }
-        let script = script::transform(path, &with_meta(&output.code), Some(&output.language))?;
-        let reads = output.reads.into_iter().filter_map(|file| hash_of(&file).map(|hash| (file, hash))).collect();
+        let wanted = script::Wanted { language: Some(output.language.clone()), ..script::Wanted::default() };
+        let script = script::transform(path, &with_meta(&output.code), &wanted)?;
+        // Another version of the compiler gives another text.
+        let versions = modules.iter().filter_map(|module| manifest_of(module));
+        let reads = output.reads.into_iter().chain(versions).filter_map(|file| hash_of(&file).map(|hash| (file, hash))).collect();
         let maps = output.map.into_iter().chain(script.map).collect();
         Ok(Entry { kind: Kind::Module, code: Some(script.code.unwrap_or(output.code)), maps, reads })
     }
+}
+
+/// The `package.json` of the package that a file belongs to.
+fn manifest_of(file: &str) -> Option<String> {
+    let found = Path::new(file).ancestors().skip(1).map(|folder| folder.join("package.json"));
+    let named = |path: &PathBuf| std::fs::read_to_string(path).is_ok_and(|text| text.contains("\"version\""));
+    found.into_iter().find(named).map(|p| p.to_string_lossy().into_owned())
+}
+
+/// A path without `.` and `..`.
+fn tidy(path: &Path) -> PathBuf {
+    let mut out = PathBuf::new();
+    for part in path.components() {
+        match part {
+            Component::CurDir => {}
+            Component::ParentDir => drop(out.pop()),
+            other => out.push(other),
+        }
+    }
+    out
 }
 
 fn outside(from: &str, specifier: &str) -> LoadError {
@@ -293,6 +372,6 @@ fn hash_of(file: &str) -> Option<String> {
 }
 
 /// `import.meta.env`, which bundlers give, is the window's environment here.
-fn with_meta(source: &str) -> std::borrow::Cow<'_, str> {
+fn with_meta(source: &str) -> Cow<'_, str> {
     if source.contains("import.meta.env") { source.replace("import.meta.env", "globalThis.__env").into() } else { source.into() }
 }

@@ -31,7 +31,7 @@ impl Default for Resolvers {
         let options = |conditions: &[&str], main: &[&str]| ResolveOptions {
             condition_names: conditions.iter().map(|c| (*c).to_owned()).collect(),
             main_fields: main.iter().map(|c| (*c).to_owned()).collect(),
-            extensions: [".mjs", ".js", ".mts", ".ts", ".jsx", ".tsx", ".json", ".vue"].map(String::from).to_vec(),
+            extensions: [".mjs", ".js", ".mts", ".ts", ".jsx", ".tsx", ".json", ".vue", ".svelte"].map(String::from).to_vec(),
             extension_alias: vec![
                 (".js".into(), vec![".js".into(), ".ts".into(), ".tsx".into()]),
                 (".mjs".into(), vec![".mjs".into(), ".mts".into()]),
@@ -42,7 +42,10 @@ impl Default for Resolvers {
             ..ResolveOptions::default()
         };
         // `browser` comes before `development`: without it several frameworks give their server builds.
-        let module = Resolver::new(options(&["browser", "development", "module", "import", "default"], &["module", "browser", "main"]));
+        let module = Resolver::new(options(
+            &["browser", "development", "svelte", "module", "import", "default"],
+            &["svelte", "module", "browser", "main"],
+        ));
         let common = module.clone_with_options(options(&["browser", "development", "require", "default"], &["main", "browser"]));
         let types = module.clone_with_options(ResolveOptions {
             extensions: [".d.mts", ".d.ts", ".mts", ".ts", ".tsx", ".vue"].map(String::from).to_vec(),
@@ -100,6 +103,11 @@ impl Resolvers {
             );
             is_package(specifier).then(|| self.resolve(from, &apart, Importing::Types).ok()).flatten().filter(declares)
         })
+    }
+
+    /// What the tsconfig that counts for a file says its JSX compiles to.
+    pub(crate) fn jsx_import_source(&self, path: &Path) -> Option<String> {
+        self.module.find_tsconfig(path).ok()??.compiler_options.jsx_import_source.clone()
     }
 
     fn has_package(&self, from: &str, specifier: &str) -> bool {

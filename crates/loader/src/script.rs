@@ -30,12 +30,21 @@ pub struct Script {
 /// line, so that lines stay what they were.
 pub const WRAPPER: (&str, &str) = ("export default function (module, exports, require, __filename, __dirname) {", "\n}");
 
-/// Turns a script into one that runs. `language` overrides what the file name says (`ts`, `tsx`, `jsx`, `js`).
+/// What is known of a script beside its text.
+#[derive(Debug, Clone, Default)]
+pub struct Wanted {
+    /// Overrides what the file name says: `ts`, `tsx`, `jsx`, `js`.
+    pub language: Option<String>,
+    /// The package whose functions JSX calls; React's without one.
+    pub import_source: Option<String>,
+}
+
+/// Turns a script into one that runs.
 ///
 /// # Errors
 /// [`LoadError`] at the first syntax error.
-pub fn transform(path: &str, source: &str, language: Option<&str>) -> Result<Script, LoadError> {
-    let named = language.map_or_else(|| SourceType::from_path(Path::new(path)), SourceType::from_extension);
+pub fn transform(path: &str, source: &str, wanted: &Wanted) -> Result<Script, LoadError> {
+    let named = wanted.language.as_deref().map_or_else(|| SourceType::from_path(Path::new(path)), SourceType::from_extension);
     let mut source_type = named.unwrap_or_else(|_| SourceType::mjs());
     let plain = source_type.is_javascript();
     // Whether a file is a module is told by what it holds; JSX is common in files named .js.
@@ -61,7 +70,8 @@ pub fn transform(path: &str, source: &str, language: Option<&str>) -> Result<Scr
     let decorated = decorated.0;
     let semantic = SemanticBuilder::new().with_excess_capacity(2.0).with_enum_eval(true).build(&program);
     let scoping = semantic.semantic.into_scoping();
-    let transformed = Transformer::new(&allocator, Path::new(path), &options(decorated)).build_with_scoping(scoping, &mut program);
+    let transformed =
+        Transformer::new(&allocator, Path::new(path), &options(decorated, !plain, wanted)).build_with_scoping(scoping, &mut program);
     if let Some(fault) = transformed.diagnostics.iter().next() {
         return Err(syntax_error(path, source, fault));
     }
@@ -96,15 +106,17 @@ const DECORATE: &str = "const babelHelpers = { decorate(decorators, target, key,
     decorateParam(index, decorator) { return (target, key) => decorator(target, key, index); }, \
     decorateMetadata(key, value) { return typeof Reflect.metadata === 'function' ? Reflect.metadata(key, value) : undefined; } };";
 
-fn options(decorated: bool) -> TransformOptions {
+fn options(decorated: bool, source_is_typed: bool, wanted: &Wanted) -> TransformOptions {
     let mut options = TransformOptions::default();
     if decorated {
         // Decorators of libraries lay accessors over fields: fields are assigned, not defined, as their set-up asks of TypeScript.
         options.decorator.legacy = true;
+        options.decorator.emit_decorator_metadata = source_is_typed;
         options.assumptions.set_public_class_fields = true;
         options.typescript.remove_class_fields_without_initializer = true;
         options.helper_loader.mode = HelperLoaderMode::External;
     }
+    options.jsx.import_source.clone_from(&wanted.import_source);
     options.jsx.development = false;
     options.jsx.pure = false;
     options
@@ -133,16 +145,16 @@ mod tests {
 
     #[test]
     fn what_needs_no_work_is_left_alone() {
-        let esm = transform("a.js", "export const a = 1;", None).expect("parses");
+        let esm = transform("a.js", "export const a = 1;", &Wanted::default()).expect("parses");
         assert_eq!(esm, Script { code: None, common: false, map: None });
-        let cjs = transform("a.js", "module.exports = 1;", None).expect("parses");
+        let cjs = transform("a.js", "module.exports = 1;", &Wanted::default()).expect("parses");
         assert!(cjs.common && cjs.code.is_none());
     }
 
     #[test]
     fn types_and_jsx_go() {
-        let ts =
-            transform("a.tsx", "enum Unit { C, F }\nexport const A = (p: { u?: Unit }) => <b title={p.u!}>x</b>;", None).expect("parses");
+        let ts = transform("a.tsx", "enum Unit { C, F }\nexport const A = (p: { u?: Unit }) => <b title={p.u!}>x</b>;", &Wanted::default())
+            .expect("parses");
         let code = ts.code.expect("changed");
         assert!(code.contains("react/jsx-runtime") && !code.contains("Unit }") && !code.contains('!'), "{code}");
         assert!(ts.map.is_some());
@@ -150,7 +162,7 @@ mod tests {
 
     #[test]
     fn a_syntax_error_has_its_place() {
-        let error = transform("a.ts", "const a = 1;\nconst = 2;", None).expect_err("bad");
+        let error = transform("a.ts", "const a = 1;\nconst = 2;", &Wanted::default()).expect_err("bad");
         assert_eq!(error.at, Some((2, 7)), "{error:?}");
     }
 }

@@ -169,8 +169,8 @@ struct Counting {
 }
 
 impl Compilers for Counting {
-    fn compile(&mut self, compiler: &str, _: &str, input: &str) -> Result<String, String> {
-        assert!(compiler.ends_with("compiler-sfc.esm-browser.js"), "{compiler}");
+    fn compile(&mut self, compiler: &[String], _: &str, input: &str) -> Result<String, String> {
+        assert!(compiler[0].ends_with("compiler-sfc.esm-browser.js"), "{compiler:?}");
         assert!(input.contains("A.vue"));
         *self.calls.borrow_mut() += 1;
         Ok(serde_json::json!({ "code": "export default { a: 1 as number }", "language": "ts", "map": null, "reads": [self.reads] })

@@ -4,22 +4,24 @@ use std::path::{Path, PathBuf};
 
 use ignore::WalkBuilder;
 
-/// True for names that hold components by custom: `Name.vue`, `Name.tsx`, `Name.jsx`. A second dot makes it something
+/// True for names that hold components by custom: `Name.vue`, `Name.svelte`, `Name.tsx`, `Name.jsx`. A second dot makes it something
 /// about a component (a test, a declaration).
 pub fn is_component_file(path: &Path) -> bool {
     let name = path.file_name().and_then(|n| n.to_str()).unwrap_or("");
     match name.split_once('.') {
-        Some((stem, "vue" | "tsx" | "jsx")) => !stem.is_empty() && stem != "index" || name.ends_with(".vue"),
+        Some((stem, "vue" | "svelte")) => !stem.is_empty() && !stem.starts_with('+'),
+        Some((stem, "tsx" | "jsx")) => !stem.is_empty() && stem != "index",
         _ => false,
     }
 }
 
-/// True for a script that may register custom elements: its name says nothing, so its text is looked at. A second dot makes it something
-/// about a component, as ever.
-pub fn may_register_elements(path: &Path) -> bool {
+/// True for a script that may register custom elements, or declare components of Angular: its name says nothing, so its text is looked at.
+/// A second dot makes it something about a component, as ever, but for Angular's own `kiln-dial.component.ts`.
+pub fn may_declare_components(path: &Path) -> bool {
     let name = path.file_name().and_then(|n| n.to_str()).unwrap_or("");
-    let is_script = matches!(name.split_once('.'), Some((_, "js" | "mjs" | "ts" | "mts")));
-    is_script && std::fs::read_to_string(path).is_ok_and(|source| crate::element::may_register(&source))
+    let is_script = matches!(name.split_once('.'), Some((_, "js" | "mjs" | "ts" | "mts" | "component.ts")));
+    let declares = |source: String| crate::element::may_register(&source) || crate::angular::may_declare(&source);
+    is_script && std::fs::read_to_string(path).is_ok_and(declares)
 }
 
 /// All files below a folder for which `wanted` is true, by path. Installed packages are left out.

@@ -7,14 +7,18 @@
 //! | [`program`] | parsed scripts and what their names mean |
 //! | [`types`] | TypeScript types → declared types |
 //! | [`vue`] | Vue: macros and options |
-//! | [`react`] | React: function components |
+//! | [`react`] | React, Preact, Solid: function components |
+//! | [`svelte`] | Svelte: `$props()`, snippets, and the form of Svelte 4 |
+//! | [`angular`] | Angular: decorated classes |
 //! | [`element`] | standard custom elements |
 
+pub mod angular;
 pub mod element;
 pub mod find;
 pub mod program;
 pub mod react;
 pub mod sfc;
+pub mod svelte;
 pub mod types;
 pub mod vue;
 
@@ -22,9 +26,10 @@ use std::cell::Cell;
 use std::path::Path;
 
 use fidelon_core::Surface;
+use fidelon_core::surface::Framework;
 use fidelon_source::Files;
 
-pub use find::{components_in, is_component_file, may_register_elements};
+pub use find::{components_in, is_component_file, may_declare_components};
 pub use program::{Imports, NoImports, Sources};
 
 /// The surfaces of all components in a file. `shown` is the path as results name it.
@@ -39,7 +44,14 @@ pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &s
     let extension = path.extension().and_then(|e| e.to_str()).unwrap_or("");
     Ok(match extension {
         "vue" => vec![vue::surface(sources, path, shown, &source)],
+        "svelte" => vec![svelte::surface(sources, path, shown, &source)],
+        "js" | "mjs" | "ts" | "mts" if angular::may_declare(&source) => angular::surfaces(sources, path, shown, &source),
         "js" | "mjs" | "ts" | "mts" => element::surfaces(sources, path, shown, &source),
-        _ => react::surfaces(sources, path, shown, &source),
+        _ => match imports.jsx(path, &source).as_str() {
+            "react" => react::surfaces(sources, path, shown, &source, Framework::React),
+            "preact" => react::surfaces(sources, path, shown, &source, Framework::Preact),
+            "solid-js" => react::surfaces(sources, path, shown, &source, Framework::Solid),
+            _ => Vec::new(),
+        },
     })
 }

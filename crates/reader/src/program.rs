@@ -46,6 +46,11 @@ pub struct Script<'a> {
 pub trait Imports {
     /// The file that declares the types which `specifier`, a package or an alias, means in the file `from`.
     fn types(&self, from: &Path, specifier: &str) -> Option<PathBuf>;
+
+    /// The package whose functions the JSX of a file calls.
+    fn jsx(&self, _path: &Path, _source: &str) -> String {
+        "react".to_owned()
+    }
 }
 
 /// Knows no packages and no aliases.
@@ -216,6 +221,11 @@ impl<'a> Script<'a> {
         let candidates = endings.iter().map(|e| PathBuf::from(if e.is_empty() { text.clone() } else { format!("{stem}{e}") }));
         candidates.into_iter().find(|p| p.extension().is_some_and(|e| e != "js" && e != "mjs") && self.sources.files.is_file(p))
     }
+}
+
+/// Whether a specifier means a package or a part of it.
+pub fn is_of(specifier: &str, package: &str) -> bool {
+    specifier.strip_prefix(package).is_some_and(|rest| rest.is_empty() || rest.starts_with('/'))
 }
 
 /// The name of a property, when it is written out.

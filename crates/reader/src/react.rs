@@ -1,11 +1,11 @@
-//! React: exported function components with typed props, also within `memo` and `forwardRef`.
+//! React, Preact and Solid: exported function components with typed props, also within `memo` and `forwardRef`.
 
 use std::path::Path;
 
 use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type, event_name};
 use oxc::ast::ast::{
     ArrowFunctionBody, BindingPattern, CallExpression, Declaration, ExportDefaultDeclarationKind, Expression, FormalParameter, Function,
-    Statement, TSType,
+    Statement, StaticMemberExpression, TSType,
 };
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::GetSpan;
@@ -14,15 +14,15 @@ use crate::program::{Script, Sources, key_name, source_type, with_script};
 use crate::types::{self, Member, bare};
 
 /// The surfaces of all components that a file exports.
-pub fn surfaces(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> Vec<Surface> {
+pub fn surfaces(sources: Sources<'_>, path: &Path, shown: &str, source: &str, framework: Framework) -> Vec<Surface> {
     let found = with_script(sources, path, source, source_type(path), |script| {
-        let foreign = script.imports.values().any(|(module, _)| matches!(*module, "vue" | "solid-js" | "preact" | "svelte"));
-        if foreign { Vec::new() } else { exported(script, shown) }
+        let foreign = script.imports.values().any(|(module, _)| matches!(*module, "vue" | "svelte"));
+        if foreign { Vec::new() } else { exported(script, shown, framework) }
     });
     found.unwrap_or_else(|| {
         // The loader tells the syntax error; here the file still counts as one component.
         let name = path.file_stem().and_then(|s| s.to_str()).unwrap_or("Component");
-        let mut surface = Surface::new(name, shown, "default", Framework::React);
+        let mut surface = Surface::new(name, shown, "default", framework);
         surface.open = true;
         vec![surface]
     })
@@ -37,11 +37,11 @@ struct Maker<'e, 'a> {
     span: oxc::span::Span,
 }
 
-fn exported(script: &Script<'_>, shown: &str) -> Vec<Surface> {
+fn exported(script: &Script<'_>, shown: &str, framework: Framework) -> Vec<Surface> {
     let mut out: Vec<Surface> = Vec::new();
     let mut add = |maker: Option<Maker<'_, '_>>, export: &str| {
         if let Some(maker) = maker {
-            let surface = surface(script, &maker, shown, export);
+            let surface = surface(script, &maker, Surface::new(&maker.name, shown, export, framework));
             // A component that is exported by name and by default is one.
             if let Some(known) = out.iter_mut().find(|s| s.name == surface.name) {
                 if export == "default" {
@@ -177,20 +177,33 @@ fn called(call: &CallExpression<'_>) -> Option<String> {
     }
 }
 
-fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, shown: &str, export: &str) -> Surface {
-    let mut out = Surface::new(&maker.name, shown, export, Framework::React);
+fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surface {
     let ty = maker.ty.or_else(|| maker.props.and_then(|p| p.type_annotation.as_ref()).map(|a| &a.type_annotation));
-    let defaults = maker.props.map(|p| defaults(script, &p.pattern)).unwrap_or_default();
+    let mut within = Within { script, span: maker.span, handles: Vec::new(), merged: Vec::new(), read: Vec::new(), props: None };
+    within.props = maker.props.and_then(|p| p.pattern.get_identifier_name()).map(|n| n.to_string());
+    within.visit_program(script.program);
+    let mut defaults = maker.props.map(|p| defaults(script, &p.pattern)).unwrap_or_default();
+    defaults.append(&mut within.merged);
     match ty {
         Some(ty) => {
             let members = types::members(script, ty);
             out.open = members.open;
+            let held = members.list.iter().find(|m| m.name == "ref").and_then(|m| m.arguments.as_ref()?.first());
+            if let Some(Type::Object { fields }) = held {
+                out.exposes = fields.iter().map(|f| f.name.clone()).collect();
+            }
             sort(members.list, &mut out);
         }
         None => {
             // Without types the destructured names are all that the source tells.
             out.open = maker.props.is_some();
-            let names = defaults.iter().map(|(n, _)| n.clone());
+            let mut names: Vec<String> = defaults.iter().map(|(n, _)| n.clone()).collect();
+            within.read.into_iter().for_each(|name| {
+                if !names.contains(&name) {
+                    names.push(name)
+                }
+            });
+            let names = names.into_iter();
             sort(
                 names
                     .map(|name| {
@@ -212,9 +225,9 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, shown: &str, export: &str
             prop.required = false;
         }
     }
-    let mut handles = Handles { span: maker.span, names: Vec::new() };
-    handles.visit_program(script.program);
-    out.exposes = handles.names;
+    if !within.handles.is_empty() {
+        out.exposes = within.handles;
+    }
     out
 }
 
@@ -275,15 +288,39 @@ fn reported(event: &str, names: &[String]) -> Option<String> {
     names.contains(&prop).then_some(prop)
 }
 
-/// Finds what `useImperativeHandle` gives, within one component.
-struct Handles {
+/// What is said within one component.
+struct Within<'s, 'a> {
+    script: &'s Script<'a>,
     span: oxc::span::Span,
-    names: Vec<String>,
+    /// What `useImperativeHandle` gives.
+    handles: Vec<String>,
+    /// Defaults that `mergeProps` lays under what is passed.
+    merged: Vec<(String, Option<String>)>,
+    /// What is read of the props.
+    read: Vec<String>,
+    /// The name of the props.
+    props: Option<String>,
 }
 
-impl<'a> Visit<'a> for Handles {
+impl<'a> Visit<'a> for Within<'_, '_> {
+    fn visit_static_member_expression(&mut self, member: &StaticMemberExpression<'a>) {
+        let within = member.span.start >= self.span.start && member.span.end <= self.span.end;
+        let of_props = matches!(&member.object, Expression::Identifier(id) if Some(id.name.as_str()) == self.props.as_deref());
+        let name = member.property.name.to_string();
+        if within && of_props && !self.read.contains(&name) {
+            self.read.push(name);
+        }
+        walk::walk_static_member_expression(self, member);
+    }
+
     fn visit_call_expression(&mut self, call: &CallExpression<'a>) {
         let within = call.span.start >= self.span.start && call.span.end <= self.span.end;
+        if within && called(call).as_deref() == Some("mergeProps") {
+            let under = call.arguments.first().and_then(|a| a.as_expression()).and_then(types::object_literal);
+            for property in under.iter().flat_map(|o| &o.properties).filter_map(|p| p.as_property()) {
+                self.merged.extend(key_name(&property.key).map(|name| (name, Some(self.script.text(property.value.span()).to_owned()))));
+            }
+        }
         if within && called(call).as_deref() == Some("useImperativeHandle") {
             let object = call.arguments.get(1).and_then(|a| a.as_expression()).and_then(|e| match bare(e) {
                 Expression::ArrowFunctionExpression(f) => match &f.body {
@@ -294,7 +331,7 @@ impl<'a> Visit<'a> for Handles {
                 _ => None,
             });
             if let Some(object) = object.and_then(types::object_literal) {
-                self.names.extend(object.properties.iter().filter_map(|p| p.as_property()).filter_map(|p| key_name(&p.key)));
+                self.handles.extend(object.properties.iter().filter_map(|p| p.as_property()).filter_map(|p| key_name(&p.key)));
             }
         }
         walk::walk_call_expression(self, call);

@@ -95,9 +95,31 @@ fn closing(source: &str, from: usize, name: &str) -> usize {
 /// The slots that a template renders, in its order: `<slot name="caption" :reading="reading"/>`. Those with a computed
 /// name are not known from source and left out.
 pub fn slots(template: &str) -> Vec<Slot> {
-    let tokenizer = Tokenizer::new(Tags::default(), TokenizerOpts::default());
+    slots_within(template, VUE)
+}
+
+/// How a framework writes its templates.
+#[derive(Debug, Clone, Copy)]
+pub struct Dialect {
+    /// What an expression stands between.
+    pub marks: (&'static str, &'static str),
+    /// The tag of a slot.
+    pub tag: &'static str,
+    /// What a slot is named by, from its attributes; none when its name is computed.
+    pub read: fn(&[(&str, &str)]) -> Option<Slot>,
+}
+
+/// Vue's templates.
+const VUE: Dialect = Dialect { marks: ("{{", "}}"), tag: "slot", read: slot };
+/// Svelte's markup: what is named as in Vue stands between single braces.
+pub const SVELTE: Dialect = Dialect { marks: ("{", "}"), ..VUE };
+
+/// The slots of a template of this dialect.
+pub fn slots_within(template: &str, dialect: Dialect) -> Vec<Slot> {
+    let tags = Tags { dialect, slots: RefCell::default(), within: RefCell::default() };
+    let tokenizer = Tokenizer::new(tags, TokenizerOpts::default());
     let input = BufferQueue::default();
-    input.push_back(without_expressions(template).into());
+    input.push_back(without_expressions(template, dialect.marks).into());
     let _ = tokenizer.feed(&input);
     tokenizer.end();
     let mut out: Vec<Slot> = Vec::new();
@@ -117,21 +139,37 @@ pub fn slots(template: &str) -> Vec<Slot> {
 /// What stands where an expression stood.
 const EXPRESSION: char = '\u{1}';
 
-/// `{{ … }}` may hold text that looks like a tag.
-fn without_expressions(template: &str) -> String {
+/// Expressions may hold text that looks like a tag. They nest where their marks do.
+fn without_expressions(template: &str, (open, close): (&str, &str)) -> String {
     let mut out = String::with_capacity(template.len());
     let mut rest = template;
-    while let Some(open) = rest.find("{{") {
-        out.push_str(&rest[..open]);
+    while let Some(start) = rest.find(open) {
+        out.push_str(&rest[..start]);
         out.push(EXPRESSION);
-        rest = rest[open..].find("}}").map_or("", |close| &rest[open + close + 2..]);
+        let mut depth = 1;
+        let mut at = start + open.len();
+        while depth > 0 {
+            let (next_open, next_close) = (rest[at..].find(open), rest[at..].find(close));
+            let Some(end) = next_close else { break };
+            match next_open.filter(|n| *n < end) {
+                Some(inner) => {
+                    depth += 1;
+                    at += inner + open.len();
+                }
+                None => {
+                    depth -= 1;
+                    at += end + close.len();
+                }
+            }
+        }
+        rest = if depth == 0 { &rest[at..] } else { "" };
     }
     out + rest
 }
 
 /// Hears the tags of a template (HTML §13.2.5) and keeps its slots with the text that is written in them.
-#[derive(Default)]
 struct Tags {
+    dialect: Dialect,
     slots: RefCell<Vec<Slot>>,
     /// The slots whose fallback is being read, and its text so far; none for what is no slot to be kept.
     within: RefCell<Vec<(Option<usize>, String)>>,
@@ -143,17 +181,18 @@ impl TokenSink for Tags {
     fn process_token(&self, token: Token, _: u64) -> TokenSinkResult<()> {
         let mut within = self.within.borrow_mut();
         match token {
-            Token::TagToken(tag) if &*tag.name == "slot" && tag.kind == TagKind::StartTag => {
+            Token::TagToken(tag) if &*tag.name == self.dialect.tag && tag.kind == TagKind::StartTag => {
                 let mut slots = self.slots.borrow_mut();
                 let inside = within.iter().rev().find_map(|(at, _)| at.map(|at| slots[at].name.clone()));
-                let found = slot(tag.attrs.iter().map(|a| (&*a.name.local, &*a.value)));
+                let attributes: Vec<(&str, &str)> = tag.attrs.iter().map(|a| (&*a.name.local, &*a.value)).collect();
+                let found = (self.dialect.read)(&attributes);
                 let at = found.is_some().then_some(slots.len());
                 slots.extend(found.map(|found| Slot { inside, ..found }));
                 if !tag.self_closing {
                     within.push((at, String::new()));
                 }
             }
-            Token::TagToken(tag) if &*tag.name == "slot" => {
+            Token::TagToken(tag) if &*tag.name == self.dialect.tag => {
                 if let Some((Some(at), text)) = within.pop() {
                     let text = text.split_whitespace().collect::<Vec<_>>().join(" ");
                     self.slots.borrow_mut()[at].fallback = Some(text).filter(|t| !t.is_empty() && !t.contains(EXPRESSION));
@@ -170,11 +209,11 @@ impl TokenSink for Tags {
     }
 }
 
-fn slot<'a>(attributes: impl Iterator<Item = (&'a str, &'a str)>) -> Option<Slot> {
+fn slot(attributes: &[(&str, &str)]) -> Option<Slot> {
     let mut slot = Slot::new("default");
     for (attribute, value) in attributes {
-        match attribute {
-            "name" => slot.name = value.to_owned(),
+        match *attribute {
+            "name" => slot.name = (*value).to_owned(),
             ":name" | "v-bind:name" => slot.name = quoted(value)?.to_owned(),
             "key" | ":key" | "ref" => {}
             a if a.starts_with("v-if") || a.starts_with("v-else") || a.starts_with("v-for") => {}

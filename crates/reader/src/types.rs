@@ -93,7 +93,7 @@ fn resolve(script: &Script<'_>, ty: &TSType<'_>, hops: usize) -> Type {
                 ("Array" | "ReadonlyArray", Some(of)) => Type::Array { of: Box::new(resolve(script, of, hops + 1)) },
                 ("Readonly" | "NonNullable", Some(of)) => resolve(script, of, hops),
                 ("Date", None) => Type::Date,
-                ("ReactNode" | "ReactElement" | "ReactChild" | "Element", None) if is_react(&reference.type_name, script) => Type::Node,
+                (name, _) if is_content(name, &reference.type_name, script) => Type::Node,
                 ("Function", None) => Type::Function,
                 (name, _) if name.ends_with("Handler") || name.ends_with("EventHandler") || name == "Dispatch" => Type::Function,
                 _ => named(script, &reference.type_name, hops, resolve).unwrap_or_else(|| {
@@ -159,10 +159,22 @@ fn last_name(name: &TSTypeName<'_>) -> String {
     }
 }
 
-fn is_react(name: &TSTypeName<'_>, script: &Script<'_>) -> bool {
+/// What frameworks call that which they can render.
+const CONTENT: [(&str, &[&str]); 5] = [
+    ("react", &["ReactNode", "ReactElement", "ReactChild"]),
+    ("preact", &["ComponentChildren", "ComponentChild", "VNode"]),
+    ("solid-js", &["JSXElement"]),
+    ("svelte", &["Snippet"]),
+    ("@angular/core", &["TemplateRef"]),
+];
+
+fn is_content(last: &str, name: &TSTypeName<'_>, script: &Script<'_>) -> bool {
     match name {
-        TSTypeName::QualifiedName(_) => true,
-        TSTypeName::IdentifierReference(id) => script.imports.get(id.name.as_str()).is_some_and(|(module, _)| *module == "react"),
+        // `React.ReactNode`, `JSX.Element`
+        TSTypeName::QualifiedName(_) => last == "Element" || CONTENT.iter().any(|(_, names)| names.contains(&last)),
+        TSTypeName::IdentifierReference(id) => script.imports.get(id.name.as_str()).is_some_and(|(module, there)| {
+            CONTENT.iter().any(|(package, names)| crate::program::is_of(module, package) && names.contains(there))
+        }),
         TSTypeName::ThisExpression(_) => false,
     }
 }
@@ -182,7 +194,8 @@ fn named<T>(script: &Script<'_>, name: &TSTypeName<'_>, hops: usize, work: impl 
 
 /// Modules whose types are the page's own: hundreds of attributes that a component passes on. What they declare is left out,
 /// and the surface is open.
-const OF_THE_PAGE: [&str; 4] = ["react", "vue", "csstype", "@vue/runtime-dom"];
+const OF_THE_PAGE: [&str; 9] =
+    ["react", "vue", "csstype", "@vue/runtime-dom", "svelte", "svelte/elements", "solid-js", "preact", "@angular/core"];
 
 /// Opens the file that a name is imported from, or exported again from there.
 fn elsewhere<T>(script: &Script<'_>, name: &str, hops: usize, work: &dyn Fn(&Script<'_>, &str) -> Option<T>) -> Option<T> {
@@ -301,7 +314,8 @@ fn utility(script: &Script<'_>, name: &str, arguments: &[&TSType<'_>], hops: usi
     };
     Some(match name {
         "Readonly" | "PropsWithRef" => of()?,
-        "PropsWithChildren" => {
+        "VoidProps" => of()?,
+        "PropsWithChildren" | "ParentProps" | "RenderableProps" => {
             let mut out = of().unwrap_or_default();
             out.list.push(Member {
                 name: "children".into(),
@@ -402,6 +416,10 @@ fn arguments(script: &Script<'_>, ty: &TSType<'_>, hops: usize) -> Option<Vec<Ty
         TSType::TSFunctionType(function) => Some(parameters(script, &function.params, hops)),
         TSType::TSParenthesizedType(inner) => arguments(script, &inner.type_annotation, hops),
         TSType::TSUnionType(union) => union.types.iter().find_map(|t| arguments(script, t, hops)),
+        // A ref is handed what it refers to.
+        TSType::TSTypeReference(reference) if matches!(last_name(&reference.type_name).as_str(), "Ref" | "RefObject" | "ForwardedRef") => {
+            Some(vec![resolve(script, reference.type_arguments.as_ref()?.params.first()?, hops + 1)])
+        }
         _ => None,
     }
 }
@@ -421,6 +439,10 @@ fn function_of_content(script: &Script<'_>, ty: &TSType<'_>) -> (bool, bool) {
         TSType::TSFunctionType(function) => {
             let content = resolve(script, &function.return_type.type_annotation, 1) == Type::Node;
             (content, !function.params.items.is_empty())
+        }
+        TSType::TSTypeReference(reference) if last_name(&reference.type_name) == "Snippet" => {
+            let handed = reference.type_arguments.as_ref().and_then(|a| a.params.first());
+            (true, handed.is_some_and(|t| !matches!(t, TSType::TSTupleType(tuple) if tuple.element_types.is_empty())))
         }
         TSType::TSParenthesizedType(inner) => function_of_content(script, &inner.type_annotation),
         TSType::TSUnionType(union) => union.types.iter().map(|t| function_of_content(script, t)).find(|f| f.0).unwrap_or((false, false)),

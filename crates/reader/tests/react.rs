@@ -121,7 +121,7 @@ fn attributes_of_the_page_are_passed_on_and_not_listed() {
 
 #[test]
 fn props_may_be_declared_elsewhere() {
-    let shelves = Shelves(vec![("@/types", "src/types.ts")]);
+    let shelves = Shelves { files: vec![("@/types", "src/types.ts")], ..Shelves::default() };
     let files = MemoryFiles::default()
         .with("src/A.tsx", "import type { Props } from '@/types'\nexport const A = (p: Omit<Props, 'b'> & { c?: number }) => <b/>")
         .with("src/types.ts", "export type Props = { a: string; b: number }");
@@ -168,7 +168,7 @@ fn what_is_no_component_is_left_alone() {
         "export const a = 1",
         "export function helper() { return 1 }",
         "import { h } from 'vue'\nexport function A() { return h('p') }",
-        "import { createSignal } from 'solid-js'\nexport function A() { return <p/> }",
+        "import { defineComponent } from 'vue'\nexport function A() { return <p/> }",
         "export const TONES = ['a']",
         "",
     ] {

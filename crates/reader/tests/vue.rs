@@ -164,7 +164,7 @@ fn what_the_source_does_not_tell_leaves_the_surface_open() {
 fn types_are_followed_through_files_packages_and_aliases() {
     let component =
         |import: &str| format!("<script setup lang=\"ts\">\n{import}\ndefineProps<Kiln>()\n</script>\n<template><p/></template>");
-    let shelves = Shelves(vec![("@/kiln", "src/kiln.ts"), ("kilns", "node_modules/kilns/index.d.ts")]);
+    let shelves = Shelves { files: vec![("@/kiln", "src/kiln.ts"), ("kilns", "node_modules/kilns/index.d.ts")], ..Shelves::default() };
     for (import, way) in [
         ("import type { Kiln } from './kiln'", "a file beside"),
         ("import type { Kiln } from './kiln.js'", "a file beside, by the name it will have"),

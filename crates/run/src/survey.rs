@@ -77,16 +77,18 @@ pub enum SurveyError {
     #[error("there is no file or folder `{0}`")]
     Missing(String),
     /// A file that is neither a component nor a contract.
-    #[error("`{0}` is neither a component (.vue, .tsx, .jsx, or a script that registers a custom element) nor a contract (.contract.yaml)")]
+    #[error(
+        "`{0}` is neither a component (.vue, .svelte, .tsx, .jsx, or a script that declares an Angular component or registers a custom element) nor a contract (.contract.yaml)"
+    )]
     NotOurs(String),
 }
 
 /// The suffix of contract files.
 pub const CONTRACT: &str = ".contract.yaml";
 
-/// By its name, or because it registers custom elements.
+/// By its name, or because it registers custom elements or declares components of Angular.
 pub(crate) fn holds_components(path: &Path) -> bool {
-    fidelon_reader::is_component_file(path) || fidelon_reader::may_register_elements(path)
+    fidelon_reader::is_component_file(path) || fidelon_reader::may_declare_components(path)
 }
 
 fn is_contract(path: &Path) -> bool {
@@ -330,6 +332,10 @@ struct ProjectTypes(Resolvers);
 impl Imports for ProjectTypes {
     fn types(&self, from: &Path, specifier: &str) -> Option<PathBuf> {
         self.0.types(&from.to_string_lossy(), specifier).map(PathBuf::from)
+    }
+
+    fn jsx(&self, path: &Path, source: &str) -> String {
+        fidelon_loader::jsx::import_source(path, source, &self.0)
     }
 }
 

@@ -113,6 +113,8 @@ export const content = (source, uses, tracked, encode) => {
   let handed;
   return {
     nodes,
+    /** The words in what it reads of its slot: names among them. */
+    names: [...new Set([...source.matchAll(/\$\{([^}]*)\}|=\{([^}]*)\}/g)].flatMap(([, a, b]) => (a ?? b).match(/(?<![\w$.'"])[A-Za-z_$][\w$]*/g) ?? []))],
     receive(scope) { handed = encode(scope); },
     handed: () => handed,
     /** `[index, element]` of each of the contents that stands on the page. */

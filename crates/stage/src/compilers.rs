@@ -5,19 +5,34 @@ use std::cell::RefCell;
 use std::collections::BTreeMap;
 use std::path::Path;
 use std::rc::Rc;
+use std::sync::Arc;
 use std::time::Duration;
 
 use fidelon_engine::{EngineError, Limits, Realm};
 use fidelon_loader::{Cache, Compilers, LoadError, Loader, NoCompilers};
 use fidelon_source::{DiskFiles, Files};
 
-use crate::modules::ProjectModules;
+use crate::modules::{BUILTIN, ProjectModules};
+
+/// Of Node's own modules the little that compilers ask for while they are loaded.
+const NODE: [(&str, &str); 6] = [
+    ("path", include_str!("../js/node-path.js")),
+    // They have no files here.
+    ("fs", "export const existsSync = () => false; export default { existsSync };"),
+    ("url", "export default {};"),
+    ("module", "export default {};"),
+    ("v8", "export default {};"),
+    (
+        "assert",
+        "export { assert as 'module.exports' }; export default function assert(value, message) { if (!value) throw message instanceof Error ? message : new Error(message ?? 'assertion failed'); }",
+    ),
+];
 
 /// Runs compilers on demand; the realm of the last one is kept.
 #[derive(Debug)]
 pub struct RealmCompilers {
     cache: Cache,
-    open: Option<(String, Realm)>,
+    open: Option<(Vec<String>, Realm)>,
 }
 
 impl RealmCompilers {
@@ -26,33 +41,41 @@ impl RealmCompilers {
         Self { cache, open: None }
     }
 
-    fn realm(&mut self, compiler: &str, glue: &str) -> Result<&Realm, String> {
-        if self.open.as_ref().is_none_or(|(name, realm)| name != compiler || realm.is_broken()) {
+    fn realm(&mut self, modules: &[String], glue: &str) -> Result<&Realm, String> {
+        if self.open.as_ref().is_none_or(|(names, realm)| names != modules || realm.is_broken()) {
             self.open = None;
-            let realm = self.start(compiler, glue)?;
-            self.open = Some((compiler.to_owned(), realm));
+            let realm = self.start(modules, glue)?;
+            self.open = Some((modules.to_vec(), realm));
         }
         Ok(&self.open.as_ref().expect("opened above").1)
     }
 
-    fn start(&self, compiler: &str, glue: &str) -> Result<Realm, String> {
+    fn start(&self, modules: &[String], glue: &str) -> Result<Realm, String> {
         let fault: Rc<RefCell<Option<LoadError>>> = Rc::default();
+        let imports: String = modules
+            .iter()
+            .enumerate()
+            .map(|(i, m)| format!("import * as module{i} from {};\n", serde_json::Value::from(m.as_str())))
+            .collect();
+        let names: Vec<String> = (0..modules.len()).map(|i| format!("module{i}")).collect();
         let entry = format!(
-            "import * as compiler from {};\nconst glue = {};\nconst readFile = (file) => {{ const t = globalThis.__read(file); return t === '' ? null : t.slice(1); }};\n\
+            "{imports}const glue = {};\nconst readFile = (file) => {{ const t = globalThis.__read(file); return t === '' ? null : t.slice(1); }};\n\
              const typesOf = (from, specifier) => globalThis.__types(JSON.stringify([from, specifier])) || null;\n\
-             globalThis.__compile = {{ run: (json) => JSON.stringify(glue(compiler, JSON.parse(json), readFile, typesOf)) }};\n",
-            serde_json::Value::from(compiler),
+             globalThis.__compile = {{ run: (json) => JSON.stringify(glue([{}], JSON.parse(json), readFile, typesOf)) }};\n",
             glue.trim().trim_end_matches(';'),
+            names.join(", "),
         );
-        let ours = BTreeMap::from([("stage:compile".to_owned(), entry.into())]);
+        let mut ours: BTreeMap<String, Arc<str>> = NODE.iter().map(|(name, code)| (format!("{BUILTIN}{name}"), Arc::from(*code))).collect();
+        ours.insert("stage:compile".to_owned(), entry.into());
+        let from = modules.first().map(String::as_str).unwrap_or_default();
         let loader = Rc::new(RefCell::new(Loader::new(self.cache.clone(), Box::new(NoCompilers))));
         let types = loader.clone();
-        let modules = ProjectModules::new(loader, self.cache.clone(), ours, compiler, fault.clone());
+        let modules = ProjectModules::new(loader, self.cache.clone(), ours, from, fault.clone());
         // A compiler may take long over a large file, and is no stranger's code.
         let limits = Limits { deadline: Duration::from_secs(60), ..Limits::default() };
         let engine = |e: EngineError| fault.borrow().as_ref().map_or_else(|| e.to_string(), LoadError::to_line);
         let realm = Realm::new(limits, Box::new(modules)).map_err(engine)?;
-        realm.eval("globalThis.process = { env: { NODE_ENV: 'production' }, cwd: () => '/' }; ''").map_err(engine)?;
+        realm.eval("globalThis.process = { env: { NODE_ENV: 'production' }, browser: true, versions: {}, version: 'v20.0.0', platform: 'browser', cwd: () => '/' }; ''").map_err(engine)?;
         realm.define("__read", |_, file| DiskFiles.read(Path::new(file)).map_or(String::new(), |t| format!("={t}"))).map_err(engine)?;
         let types_of = move |_: &_, asked: &str| {
             let asked = serde_json::from_str::<(String, String)>(asked).ok();
@@ -65,7 +88,7 @@ impl RealmCompilers {
 }
 
 impl Compilers for RealmCompilers {
-    fn compile(&mut self, compiler: &str, glue: &str, input: &str) -> Result<String, String> {
-        self.realm(compiler, glue)?.call("__compile", "run", input).map_err(|e| e.to_string())
+    fn compile(&mut self, modules: &[String], glue: &str, input: &str) -> Result<String, String> {
+        self.realm(modules, glue)?.call("__compile", "run", input).map_err(|e| e.to_string())
     }
 }

@@ -134,7 +134,8 @@ impl Embedded {
         let from = scene.parts.first().map(|p| self.options.root.join(&p.surface.file)).unwrap_or_default().to_string_lossy().into_owned();
         let folder = Path::new(&from).parent().unwrap_or(&self.options.root);
         self.loader.borrow_mut().keep_within(&[&self.options.root, folder]);
-        let ours = entry::modules(scene, &self.options.root);
+        let ours = entry::compiled(entry::modules(scene, &self.options.root), &from, &mut self.loader.borrow_mut());
+        let ours = ours.map_err(|e| self.faulty(e))?;
         let modules = ProjectModules::new(self.loader.clone(), self.options.cache.clone(), ours, &from, fault.clone());
         let wrong = |e: EngineError| self.cannot_open(e, fault.borrow_mut().take());
         let realm = Realm::new(self.options.limits, Box::new(modules)).map_err(wrong)?;
@@ -158,9 +159,7 @@ impl Embedded {
 
     fn cannot_open(&self, error: EngineError, fault: Option<LoadError>) -> StageError {
         if let Some(fault) = fault {
-            let file = shown(&fault.file, &self.options.root);
-            let (line, column) = fault.at.unwrap_or((1, 1));
-            return StageError::File { message: fault.message, place: Some(Place { file, line, column }) };
+            return self.faulty(fault);
         }
         match error {
             EngineError::Thrown(thrown) => {
@@ -170,6 +169,12 @@ impl Embedded {
             }
             other => StageError::Unjudged { reason: format!("loading it, {other}") },
         }
+    }
+
+    fn faulty(&self, fault: LoadError) -> StageError {
+        let file = shown(&fault.file, &self.options.root);
+        let (line, column) = fault.at.unwrap_or((1, 1));
+        StageError::File { message: fault.message, place: Some(Place { file, line, column }) }
     }
 
     fn place(&self, stack: &str) -> Option<Place> {

@@ -7,13 +7,20 @@ use std::sync::Arc;
 
 use fidelon_core::scene::{Module, Part, Passed, Scene};
 use fidelon_core::surface::Framework;
+use fidelon_loader::{Importing, LoadError, Loader};
 use serde_json::{Value as Json, json};
 
 const SESSION: &str = concat!(include_str!("../js/values.js"), include_str!("../js/session.js"));
 const CONTENT: &str = include_str!("../js/content.js");
 const ACT: &str = include_str!("../js/act.js");
 const VUE: &str = include_str!("../../../adapters/vue.js");
+const JSX: &str = include_str!("../../../adapters/jsx.js");
 const REACT: &str = include_str!("../../../adapters/react.js");
+const PREACT: &str = include_str!("../../../adapters/preact.js");
+const SVELTE: &str = include_str!("../../../adapters/svelte.js");
+const PIECES: &str = include_str!("../../../adapters/pieces.svelte");
+const ANGULAR: &str = include_str!("../../../adapters/angular.js");
+const SOLID: &str = include_str!("../../../adapters/solid.js");
 const ELEMENT: &str = include_str!("../../../adapters/element.js");
 
 /// The name of the module that opens the session.
@@ -23,17 +30,47 @@ fn adapter(framework: Framework) -> (&'static str, &'static str) {
     match framework {
         Framework::Vue => ("stage:vue", VUE),
         Framework::React => ("stage:react", REACT),
+        Framework::Preact => ("stage:preact", PREACT),
+        Framework::Svelte => ("stage:svelte", SVELTE),
+        Framework::Angular => ("stage:angular", ANGULAR),
+        Framework::Solid => ("stage:solid", SOLID),
         Framework::Element => ("stage:element", ELEMENT),
     }
 }
 
-/// All modules of ours that a scene needs, by name.
+/// All modules of ours that a scene needs, by name. Those that their framework compiles are [`compiled`] before they run.
 pub fn modules(scene: &Scene, root: &Path) -> BTreeMap<String, Arc<str>> {
     let fixed = [("stage:session", SESSION), ("stage:content", CONTENT), ("stage:act", ACT)];
     let adapters = scene.parts.iter().map(|p| adapter(p.surface.framework));
     let mut out: BTreeMap<String, Arc<str>> = fixed.into_iter().chain(adapters).map(|(n, code)| (n.to_owned(), Arc::from(code))).collect();
+    let shown = |frameworks: &[Framework]| scene.parts.iter().any(|p| frameworks.contains(&p.surface.framework));
+    if shown(&[Framework::Svelte]) {
+        out.insert("stage:pieces.svelte".into(), PIECES.into());
+    }
+    if shown(&[Framework::React, Framework::Preact]) {
+        out.insert("stage:jsx".into(), JSX.into());
+    }
     out.insert(ENTRY.to_owned(), entry(scene, root).into());
     out
+}
+
+/// The same with the components among them compiled, by the compiler that the file `from` would be compiled by.
+///
+/// # Errors
+/// [`LoadError`] when it is not installed.
+pub fn compiled(ours: BTreeMap<String, Arc<str>>, from: &str, loader: &mut Loader) -> Result<BTreeMap<String, Arc<str>>, LoadError> {
+    let compile = |(name, code): (String, Arc<str>)| {
+        let code = if name.ends_with(".svelte") { loader.compile_ours(&name, &code, from)?.into() } else { code };
+        Ok::<_, LoadError>((name, code))
+    };
+    let mut out: BTreeMap<String, Arc<str>> = ours.into_iter().map(compile).collect::<Result<_, _>>()?;
+    if out.contains_key("stage:angular") {
+        // A project that has zone.js counts on it to see changes.
+        let zoned = loader.resolve(from, "zone.js", Importing::Module).is_ok();
+        let code = if zoned { "import 'zone.js';\nexport const zoned = true;" } else { "export const zoned = false;" };
+        out.insert("stage:zone".into(), code.into());
+    }
+    Ok(out)
 }
 
 /// Writes imports, each under a name of its own.

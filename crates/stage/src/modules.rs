@@ -10,6 +10,8 @@ use fidelon_loader::{Cache, Importing, Kind, LoadError, Loader};
 
 /// What our own modules are called: `stage:session`.
 const OURS: &str = "stage:";
+/// Those that stand in for modules of Node, where there are any.
+pub(crate) const BUILTIN: &str = "stage:node:";
 
 /// Modules of one project, for one realm.
 pub struct ProjectModules {
@@ -50,6 +52,10 @@ impl Modules for ProjectModules {
     fn resolve(&mut self, from: &str, specifier: &str, kind: ImportKind) -> Result<String, String> {
         if specifier.starts_with(OURS) {
             return Ok(specifier.to_owned());
+        }
+        let builtin = format!("{BUILTIN}{}", specifier.strip_prefix("node:").unwrap_or(specifier));
+        if self.ours.contains_key(&builtin) {
+            return Ok(builtin);
         }
         let from =
             if from.starts_with(OURS) || from.is_empty() { self.from.clone() } else { from.split('?').next().unwrap_or(from).to_owned() };

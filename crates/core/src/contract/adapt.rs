@@ -49,9 +49,11 @@ fn mentions(node: &Node, word: &str) -> bool {
 fn event<'a>(surface: &'a mut Surface, name: &str) -> &'a mut Event {
     let at = surface.events.iter().position(|e| e.name == name).unwrap_or_else(|| {
         let written = match surface.framework {
-            Framework::Vue => name.to_owned(),
+            Framework::Vue | Framework::Angular => name.to_owned(),
             Framework::Element => kebab(name),
-            Framework::React => {
+            // Handlers are props; by the custom of the framework they are written like those of the page.
+            Framework::Svelte => format!("on{}", name.to_lowercase()),
+            Framework::React | Framework::Preact | Framework::Solid => {
                 let mut chars = name.chars();
                 chars.next().map(|c| format!("on{}{}", c.to_uppercase(), chars.as_str())).unwrap_or_default()
             }

@@ -7,16 +7,31 @@ use fidelon_reader::{Imports, surfaces};
 use fidelon_source::MemoryFiles;
 
 /// Packages and aliases of a made-up project.
-#[derive(Default)]
-pub struct Shelves(pub Vec<(&'static str, &'static str)>);
+pub struct Shelves {
+    /// The file of each name.
+    pub files: Vec<(&'static str, &'static str)>,
+    /// Whose JSX its files hold.
+    pub jsx: &'static str,
+}
+
+impl Default for Shelves {
+    fn default() -> Self {
+        Self { files: Vec::new(), jsx: "react" }
+    }
+}
 
 impl Imports for Shelves {
     fn types(&self, _: &Path, specifier: &str) -> Option<PathBuf> {
-        self.0.iter().find(|(name, _)| *name == specifier).map(|(_, file)| PathBuf::from(file))
+        self.files.iter().find(|(name, _)| *name == specifier).map(|(_, file)| PathBuf::from(file))
+    }
+
+    fn jsx(&self, _: &Path, _: &str) -> String {
+        self.jsx.to_owned()
     }
 }
 
 /// The surface of the one component of a file, in words.
+#[allow(dead_code, reason = "some test files need other files about")]
 pub fn told(name: &str, source: &str) -> String {
     told_among(name, MemoryFiles::default().with(name, source), &Shelves::default())
 }

@@ -1,0 +1,214 @@
+// Angular on a stage, in its public API only: its compiler is loaded, since classes come as they were written. Same contract as the
+// other adapters: see vue.js.
+import '@angular/compiler';
+import * as core from '@angular/core';
+import { createApplication } from '@angular/platform-browser';
+import { zoned } from 'stage:zone';
+
+// What TypeScript emits of parameter types is kept here; there is no such standard yet that engines have.
+const METADATA = new WeakMap();
+const ofClass = (it, name) => METADATA.get(it)?.get(name);
+Reflect.metadata ??= (name, value) => (it) => { if (!METADATA.has(it)) METADATA.set(it, new Map()); METADATA.get(it).set(name, value); };
+Reflect.getOwnMetadata ??= (name, it) => ofClass(it, name);
+
+const detection = zoned ? core.provideZoneChangeDetection : core.provideZonelessChangeDetection ?? core.provideExperimentalZonelessChangeDetection;
+/** Who is told of errors: the case that is played. */
+let told = () => {};
+const app = await createApplication({
+  providers: [detection?.() ?? [], { provide: core.ErrorHandler, useValue: { handleError: (error) => told(error) } }],
+});
+const inZone = (work) => (zoned ? app.injector.get(core.NgZone).run(work) : work());
+
+const mirrorOf = (Component) => {
+  const mirror = core.reflectComponentType(Component);
+  if (!mirror) throw new Error(`${Component?.name ?? 'it'} is no component of Angular`);
+  return mirror;
+};
+
+/** What a slot is called that content is projected into: the reader names them the same way. */
+const slotName = (select) => {
+  const value = select.split(',')[0].trim().replace(/^[^\p{L}\p{N}*]+/u, '').replace(/^.*=/, '').replace(/^["'\]]+/, '');
+  const name = /^[\p{L}\p{N}_*-]*/u.exec(value)[0];
+  return name === '' || name === '*' ? 'default' : name;
+};
+
+/** The first alternative of a selector as a start tag: `button[kilnDial]` → `button`, `[["kilnDial", ""]]`. */
+const tagOf = (selector) => {
+  const first = selector.split(',')[0].trim().replace(/:not\([^)]*\)/g, '');
+  const tag = /^[\w-]+/.exec(first)?.[0] ?? 'div';
+  const attributes = [...first.matchAll(/\[([\w-]+)(?:=["']?([^\]"']*)["']?)?\]/g)].map(([, name, value]) => [name, value ?? '']);
+  const classes = [...first.matchAll(/\.([\w-]+)/g)].map(([, name]) => name);
+  return { tag, attributes: classes.length ? [...attributes, ['class', classes.join(' ')]] : attributes };
+};
+const quoted = (text) => text.replaceAll('&', '&amp;').replaceAll('"', '&quot;').replaceAll('{', '&#123;').replaceAll('}', '&#125;');
+
+/** Tells where an element of the content stands. */
+const Seen = core.Directive({ selector: '[stageSeen]', standalone: true, inputs: ['stageSeen'] })(class {
+  constructor() { this.element = core.inject(core.ElementRef).nativeElement; }
+  set stageSeen(seen) { seen?.(this.element); }
+});
+
+/** Slot content as part of a template. `values` are what it reads, each by its number. */
+const templateOf = (nodes, values, scope) => nodes.map((node) => {
+  const number = values.length;
+  if (node.text !== undefined) {
+    values.push(node.text);
+    return `{{ values[${number}](${scope}) }}`;
+  }
+  const given = Object.keys(node.attributes({}));
+  values.push(node);
+  const read = (name) => `values[${number}].attributes(${scope})['${name.replaceAll("'", "\\'")}']`;
+  const inner = () => templateOf(node.children, values, scope);
+  if (node.component) {
+    const { tag, attributes } = tagOf(mirrorOf(node.component).selector);
+    return `<${tag} ${attributes.map(([n, v]) => `${n}="${quoted(v)}"`).join(' ')} ${given.map((n) => `[${n}]="${read(n)}"`).join(' ')}>${inner()}</${tag}>`;
+  }
+  const seen = node.seen ? `[stageSeen]="values[${number}].seen"` : '';
+  const own = given.map((name) => (scope === '{}' ? `${name}="${quoted(String(node.attributes({})[name]))}"` : `[attr.${name}]="${read(name)}"`)).join(' ');
+  const empty = /^(area|base|br|col|embed|hr|img|input|link|meta|source|track|wbr)$/.test(node.tag);
+  return `<${node.tag} ${seen} ${own}>${empty ? '' : `${inner()}</${node.tag}>`}`;
+}).join('');
+const componentsIn = (nodes) => nodes.flatMap((n) => [...(n.component ? [n.component] : []), ...(n.children ? componentsIn(n.children) : [])]);
+
+/** Names that content reads of what its slot hands over. */
+const handedIn = (content) => content.names.filter((name) => /^[A-Za-z_$][\w$]*$/.test(name));
+
+/** A parent whose template fills the slots. What a component's template can hold is decided when it is compiled. */
+const parentOf = (Component, mirror, names, events, slots, scoped) => {
+  const values = [];
+  const contents = [];
+  let inside = '';
+  let outside = '';
+  let passes = '';
+  for (const [name, content] of slots) {
+    contents.push(content);
+    const asTemplate = scoped.includes(name) || mirror.inputs.some((i) => i.templateName === name);
+    if (!asTemplate) {
+      const plain = templateOf(content.nodes, values, '{}');
+      // What is projected by a selector is told by an attribute, or stands for it.
+      const select = mirror.ngContentSelectors.find((s) => slotName(s) === name);
+      inside += name === 'default' || !select ? plain : `<ng-container ngProjectAs="${quoted(select.split(',')[0].trim())}">${plain}</ng-container>`;
+      continue;
+    }
+    const handed = handedIn(content);
+    const scope = `receive(${contents.length - 1}, { ${handed.map((n) => `${n}: ${n}`).join(', ')} })`;
+    const template = (reference) => `<ng-template #${reference} ${handed.map((n) => `let-${n}="${n}"`).join(' ')}>${templateOf(content.nodes, values, scope)}</ng-template>`;
+    if (mirror.inputs.some((i) => i.templateName === name)) {
+      outside += template(`given${contents.length}`);
+      passes += ` [${name}]="given${contents.length}"`;
+    } else inside += template(name);
+  }
+  const { tag, attributes } = tagOf(mirror.selector);
+  const heard = events.filter((e) => mirror.outputs.some((o) => o.templateName === e));
+  const inputs = names.filter((name) => mirror.inputs.some((i) => i.templateName === name));
+  const template = `${outside}<${tag} #it ${attributes.map(([n, v]) => `${n}="${quoted(v)}"`).join(' ')} ${inputs.map((n) => `[${n}]="props()['${n}']"`).join(' ')} ${passes} ${heard.map((e) => `(${e})="hear('${e}', $event)"`).join(' ')}>${inside}</${tag}>`;
+  const Parent = class {
+    constructor() {
+      this.props = core.signal({});
+      this.values = values;
+      this.receive = (index, scope) => { contents[index].receive(scope); return scope; };
+    }
+  };
+  core.ViewChild('it', { read: Component })(Parent.prototype, 'it');
+  core.ViewChild('it', { read: core.ElementRef })(Parent.prototype, 'host');
+  core.Component({
+    selector: 'stage-parent', standalone: true, template, imports: [Component, Seen, ...new Set(contents.flatMap((c) => componentsIn(c.nodes)))],
+  })(Parent);
+  return Parent;
+};
+
+/** What a parent reaches, with signals read: a parent calls them, which means the same. */
+const reached = new WeakMap();
+const reach = (instance) => {
+  if (!reached.has(instance)) {
+    reached.set(instance, new Proxy(instance, {
+      get(it, name) {
+        const value = it[name];
+        if (core.isSignal(value)) return value();
+        return typeof value === 'function' ? value.bind(it) : value;
+      },
+    }));
+  }
+  return reached.get(instance);
+};
+
+export function mount(Component, container, { props, listeners, slots, failed, scoped, wrap }) {
+  told = failed;
+  const mirror = mirrorOf(Component);
+  const around = [];
+  let outer = container;
+  let elementInjector;
+  for (const { component, props: given } of wrap) {
+    const holder = document.createElement('div');
+    const ref = core.createComponent(component, { environmentInjector: app.injector, elementInjector, projectableNodes: mirrorOf(component).ngContentSelectors.map((s) => (slotName(s) === 'default' ? [holder] : [])) });
+    for (const [name, value] of Object.entries(given)) ref.setInput(name, value);
+    outer.append(ref.location.nativeElement);
+    app.attachView(ref.hostView);
+    around.push(ref);
+    outer = holder;
+    elementInjector = ref.injector;
+  }
+
+  let current = { props, slots };
+  const filled = () => Object.entries(current.slots).filter(([, content]) => content);
+  const shape = () => `${Object.keys(current.props).join()}|${filled().map(([name]) => name).join()}`;
+  /** The view: the component alone, set by its inputs; within a parent where content is passed. */
+  let view;
+  const alone = () => {
+    const ref = core.createComponent(Component, { environmentInjector: app.injector, elementInjector });
+    const initial = new Map();
+    const read = (name) => {
+      const { propName } = mirror.inputs.find((i) => i.templateName === name) ?? {};
+      const value = propName === undefined ? undefined : ref.instance[propName];
+      // A required one has no value yet.
+      try { return core.isSignal(value) ? value() : value; } catch { return undefined; }
+    };
+    let last = {};
+    const set = (next) => {
+      for (const [name, value] of Object.entries(next)) {
+        if (name in last && Object.is(last[name], value)) continue;
+        if (!initial.has(name)) initial.set(name, read(name));
+        ref.setInput(name, value);
+      }
+      for (const name of Object.keys(last)) if (!(name in next)) ref.setInput(name, initial.get(name));
+      last = next;
+    };
+    set(current.props);
+    for (const [written, listener] of Object.entries(listeners)) {
+      const output = mirror.outputs.find((o) => o.templateName === written);
+      if (output) ref.instance[output.propName].subscribe(listener);
+    }
+    return { ref, host: ref.location.nativeElement, top: ref.location.nativeElement, set, instance: () => ref.instance, shape: '' };
+  };
+  const within = () => {
+    const Parent = parentOf(Component, mirror, Object.keys(current.props), Object.keys(listeners), filled(), scoped);
+    const ref = core.createComponent(Parent, { environmentInjector: app.injector, elementInjector });
+    ref.instance.hear = (written, payload) => listeners[written](payload);
+    ref.instance.props.set(current.props);
+    return { ref, get host() { return ref.instance.host?.nativeElement; }, top: ref.location.nativeElement, set: (next) => ref.instance.props.set(next), instance: () => ref.instance.it, shape: shape(), contents: filled().map(([, c]) => c) };
+  };
+  const show = () => {
+    view = filled().length ? within() : alone();
+    outer.append(view.top);
+    app.attachView(view.ref.hostView);
+    app.tick();
+    // Events of the page, which the component does not declare, are heard at its element.
+    for (const [written, listener] of Object.entries(listeners)) {
+      if (!mirror.outputs.some((o) => o.templateName === written)) view.host?.addEventListener(written, listener);
+    }
+  };
+  const hide = () => { view.ref.destroy(); view.top.remove(); };
+  const follow = () => inZone(() => {
+    const contents = filled().map(([, c]) => c);
+    const others = view.contents && (view.shape !== shape() || contents.some((c, i) => c !== view.contents[i]));
+    if (others || !view.contents !== !contents.length) { hide(); show(); } else view.set(current.props);
+  });
+  inZone(show);
+  return {
+    update(next) { current = { ...current, props: next }; follow(); },
+    fill(next) { current = { ...current, slots: next }; follow(); },
+    reach: () => { const it = view?.instance(); return it ? reach(it) : null; },
+    own: (name) => !name.startsWith('ng') && !name.startsWith('__'),
+    remove() { const last = view; view = null; last.ref.destroy(); last.top.remove(); around.reverse().forEach((ref) => ref.destroy()); },
+  };
+}

@@ -1,0 +1,97 @@
+// Svelte 5 on a stage, in its public API only. Same contract as the other adapters: see vue.js. Components in the form of Svelte 4
+// go the same way.
+import { mount as put, unmount } from 'svelte';
+import { SvelteMap } from 'svelte/reactivity';
+import Pieces from 'stage:pieces.svelte';
+
+const BOUND = 'bind:';
+const HEARD = 'on:';
+
+/**
+ * What a parent passes, as the compiler writes it: an object whose members are read when they are needed, and written to where the
+ * parent binds them. A prop that it does not pass is not bound either.
+ */
+const passed = (values, bound, asked) => new Proxy({}, {
+  get: (_, name) => { asked(name); return values.get(name); },
+  has: (_, name) => typeof name === 'string' && values.has(name),
+  ownKeys: () => [...values.keys()],
+  // `mount` itself keeps what it passes there.
+  set(_, name, value) { if (name in bound) bound[name](value); else values.set(name, value); return true; },
+  getOwnPropertyDescriptor(_, name) {
+    if (typeof name !== 'string' || !values.has(name)) return undefined;
+    return { enumerable: true, configurable: true, get: () => values.get(name), set: bound[name] };
+  },
+});
+
+/**
+ * A snippet takes the place where it stands and what it is handed, each as a function. It stays the same while a slot is filled: slots in
+ * the form of Svelte 4 look at it once.
+ */
+const snippet = (content) => (anchor, ...handed) => Pieces(anchor, {
+  get nodes() { return content().nodes; },
+  get scope() {
+    const given = handed.map((read) => read());
+    const [first] = given;
+    const scope = given.length === 1 && typeof first === 'object' && first !== null && !Array.isArray(first) ? first : Object.fromEntries(given.map((value, i) => [i ? `value${i + 1}` : 'value', value]));
+    if (given.length) content().receive(scope);
+    return scope;
+  },
+});
+
+export function mount(Component, container, { props, listeners, slots, wrap }) {
+  const values = new SvelteMap();
+  const bound = {};
+  const events = {};
+  const handlers = {};
+  for (const [written, listener] of Object.entries(listeners)) {
+    if (written.startsWith(BOUND)) bound[written.slice(BOUND.length)] = listener;
+    else if (written.startsWith(HEARD)) events[written.slice(HEARD.length)] = (event) => (event instanceof CustomEvent ? (event.detail === null ? listener() : listener(event.detail)) : listener(event));
+    else handlers[written] = listener;
+  }
+  let current = { props, slots };
+  const contents = new SvelteMap();
+  const snippets = new Map();
+  const given = () => {
+    const filled = Object.entries(current.slots).filter(([, content]) => content);
+    const passed = filled.map(([name, content]) => {
+      contents.set(name, content);
+      if (!snippets.has(name)) snippets.set(name, snippet(() => contents.get(name)));
+      return [name === 'default' ? 'children' : name, snippets.get(name)];
+    });
+    const names = filled.map(([name]) => [name, true]);
+    // Components in the form of Svelte 4 know by `$$slots` which slots are filled.
+    return { ...handlers, ...current.props, ...Object.fromEntries(passed), ...(names.length && { $$slots: Object.fromEntries(names) }) };
+  };
+  const pass = () => {
+    const next = given();
+    for (const name of [...values.keys()]) if (!(name in next) && name !== '$$events') values.delete(name);
+    for (const [name, value] of Object.entries(next)) {
+      if (name !== '$$slots' || JSON.stringify(values.get(name)) !== JSON.stringify(value)) values.set(name, value);
+    }
+  };
+  pass();
+  let instance = null;
+  /** Whether it has looked at which slots are filled: it does that once. */
+  let hasAsked = false;
+  const props$ = passed(values, bound, (name) => { hasAsked ||= name === '$$slots'; });
+  const itself = (anchor) => { instance = Component(anchor, props$); };
+  const [outermost, ...inner] = wrap;
+  const start = () => (outermost
+    ? put(outermost.component, { target: container, props: { ...outermost.props, children: inner.reduceRight((within, { component, props: around }) => (anchor) => component(anchor, { ...around, children: within }), itself) } })
+    : (instance = put(Component, { target: container, props: props$, events })));
+  let root = start();
+  const filled = () => Object.keys(current.slots).filter((name) => current.slots[name]).join();
+  return {
+    update(next) { current = { ...current, props: next }; pass(); },
+    fill(next) {
+      const before = filled();
+      current = { ...current, slots: next };
+      pass();
+      // A parent in the form of Svelte 4 fills the same slots for ever: another one takes its place.
+      if (hasAsked && filled() !== before) { unmount(root); root = start(); }
+    },
+    reach: () => (instance && typeof instance === 'object' ? instance : null),
+    own: (name) => !name.startsWith('$'),
+    remove() { instance = null; unmount(root); },
+  };
+}

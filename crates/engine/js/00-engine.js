@@ -1,0 +1,37 @@
+// What the engine itself has wrong, set right before anything else runs.
+
+// An accessor that a proxy's trap describes comes out as a value that is undefined (ECMA-262 §10.5.5 demands the accessor).
+{
+  const Native = Proxy;
+  const { getOwnPropertyDescriptor } = Object;
+  const reflected = Reflect.getOwnPropertyDescriptor;
+  const traps = new WeakMap();
+  const known = (proxy, target, handler) => {
+    if (typeof handler?.getOwnPropertyDescriptor === 'function') traps.set(proxy, [target, handler]);
+    return proxy;
+  };
+  const Wrapped = function Proxy(target, handler) {
+    if (!new.target) throw new TypeError("Constructor Proxy requires 'new'");
+    return known(new Native(target, handler), target, handler);
+  };
+  Object.defineProperty(Wrapped, 'length', { value: 2, configurable: true });
+  Object.defineProperty(Wrapped, 'revocable', { writable: true, configurable: true, value: function revocable(target, handler) {
+    const made = Native.revocable(target, handler);
+    known(made.proxy, target, handler);
+    return made;
+  } });
+  Wrapped.prototype = undefined;
+  /** The answer, unless it may be one of those that came out wrong: then the trap is asked again. */
+  const right = (found, of, name) => {
+    if (!found || found.value !== undefined || found.writable || 'get' in found || !traps.has(of)) return found;
+    const [target, handler] = traps.get(of);
+    const told = handler.getOwnPropertyDescriptor(target, typeof name === 'symbol' ? name : String(name));
+    if (!told || !('get' in told || 'set' in told)) return found;
+    return { get: told.get, set: told.set, enumerable: !!told.enumerable, configurable: !!told.configurable };
+  };
+  const define = (on, name, value) => Object.defineProperty(on, name, { value, writable: true, configurable: true });
+  define(globalThis, 'Proxy', Wrapped);
+  define(Object, 'getOwnPropertyDescriptor', function (of, name) { return right(getOwnPropertyDescriptor(of, name), of, name); });
+  define(Reflect, 'getOwnPropertyDescriptor', function (of, name) { return right(reflected(of, name), of, name); });
+  for (const f of [Object.getOwnPropertyDescriptor, Reflect.getOwnPropertyDescriptor]) Object.defineProperty(f, 'name', { value: 'getOwnPropertyDescriptor', configurable: true });
+}

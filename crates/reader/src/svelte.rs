@@ -1,0 +1,385 @@
+//! Svelte: `$props()` with its types, snippets and bindable props; and the form of Svelte 4, `export let`, slots and dispatched events.
+
+use std::path::Path;
+
+use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type, event_name};
+use oxc::ast::ast::{
+    AssignmentExpression, AssignmentTarget, BindingPattern, CallExpression, Declaration, Expression, ObjectPattern, SimpleAssignmentTarget,
+    Statement, UpdateExpression, VariableDeclarator,
+};
+use oxc::ast_visit::{Visit, walk};
+use oxc::span::{GetSpan, SourceType};
+
+use crate::program::{Script, Sources, key_name, with_script};
+use crate::sfc;
+use crate::types::{self, Member, bare};
+
+/// The surface of a component.
+pub fn surface(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> Surface {
+    let name = path.file_stem().and_then(|s| s.to_str()).unwrap_or("Component");
+    let mut out = Surface::new(name, shown, "default", Framework::Svelte);
+    let parts = parts(source);
+    let kind = if parts.typed { SourceType::ts() } else { SourceType::mjs() };
+    let read = with_script(sources, path, &parts.script, kind, |script| {
+        let mut said = Said::default();
+        said.visit_program(script.program);
+        if !read_props(script, &parts.template, &mut out) {
+            read_exports(script, &parts.template, &said, &mut out);
+        }
+        for statement in &script.program.body {
+            exposed(script, statement, &mut out);
+        }
+        dispatched(script, &said, &mut out);
+    });
+    if read.is_none() {
+        out.open = true;
+    }
+    for slot in sfc::slots_within(&parts.template, sfc::SVELTE) {
+        if !out.slots.iter().any(|s| s.name == slot.name) {
+            out.slots.push(slot);
+        }
+    }
+    passed_on(&parts.template, &mut out);
+    let reported: Vec<String> = out.events.iter().filter_map(|e| e.reports.clone()).collect();
+    for prop in &mut out.props {
+        prop.two_way |= reported.contains(&prop.name);
+    }
+    out
+}
+
+/// A component's scripts, joined, and its template.
+struct Parts {
+    script: String,
+    typed: bool,
+    template: String,
+}
+
+fn parts(source: &str) -> Parts {
+    let mut out = Parts { script: String::new(), typed: false, template: String::new() };
+    let mut rest = source;
+    loop {
+        let next = ["script", "style"].into_iter().filter_map(|name| Some((rest.find(&format!("<{name}"))?, name))).min();
+        let Some((start, name)) = next else { break };
+        out.template.push_str(&rest[..start]);
+        let Some(open) = rest[start..].find('>').map(|i| start + i) else { break };
+        let end = format!("</{name}");
+        let close = rest[open..].find(&end).map_or(rest.len(), |i| open + i);
+        if name == "script" {
+            let attributes = &rest[start..open];
+            out.typed |= attributes.contains("lang=\"ts\"") || attributes.contains("lang='ts'") || attributes.contains("typescript");
+            out.script.push_str(&rest[open + 1..close.max(open + 1)]);
+            out.script.push('\n');
+        }
+        rest = rest[close..].find('>').map_or("", |i| &rest[close + i + 1..]);
+    }
+    out.template.push_str(rest);
+    out
+}
+
+/// `let { label, target = $bindable() }: Props = $props()`. False where there is none.
+fn read_props(script: &Script<'_>, template: &str, out: &mut Surface) -> bool {
+    let mut found = None;
+    for statement in &script.program.body {
+        let Statement::VariableDeclaration(variable) = statement else { continue };
+        found = found.or_else(|| variable.declarations.iter().find_map(|d| props_call(d).map(|call| (d, call))));
+    }
+    let Some((declarator, call)) = found else { return false };
+    let pattern = match &declarator.id {
+        BindingPattern::ObjectPattern(pattern) => Some(pattern),
+        _ => None,
+    };
+    let named = pattern.map(|p| passed(script, p)).unwrap_or_default();
+    let annotation = declarator.type_annotation.as_ref().map(|a| &a.type_annotation);
+    let members = match annotation.or_else(|| call.type_arguments.as_ref()?.params.first()) {
+        Some(ty) => {
+            let members = types::members(script, ty);
+            out.open = members.open;
+            let mut list = members.list;
+            // What is taken is there, also where its type could not be followed.
+            for given in named.iter().filter(|_| members.open) {
+                if !list.iter().any(|m| m.name == given.name) {
+                    list.push(untyped(&given.name, template));
+                }
+            }
+            list
+        }
+        None => {
+            out.open = pattern.is_none_or(|p| p.rest.is_some());
+            named.iter().map(|given| untyped(&given.name, template)).collect()
+        }
+    };
+    let typed = annotation.is_some();
+    for member in members {
+        let given = named.iter().find(|g| g.name == member.name);
+        sort(member, given, typed, out);
+    }
+    true
+}
+
+fn props_call<'e, 'a>(declarator: &'e VariableDeclarator<'a>) -> Option<&'e CallExpression<'a>> {
+    let Expression::CallExpression(call) = bare(declarator.init.as_ref()?) else { return None };
+    is_named(&call.callee, "$props").then_some(call)
+}
+
+fn is_named(expression: &Expression<'_>, name: &str) -> bool {
+    matches!(expression, Expression::Identifier(id) if id.name == name)
+}
+
+/// A prop as the pattern takes it.
+struct Given {
+    name: String,
+    default: Option<String>,
+    bindable: bool,
+}
+
+fn passed(script: &Script<'_>, pattern: &ObjectPattern<'_>) -> Vec<Given> {
+    let given = |property: &oxc::ast::ast::BindingProperty<'_>| {
+        let name = key_name(&property.key)?;
+        let BindingPattern::AssignmentPattern(assignment) = &property.value else {
+            return Some(Given { name, default: None, bindable: false });
+        };
+        Some(match bare(&assignment.right) {
+            Expression::CallExpression(call) if is_named(&call.callee, "$bindable") => {
+                let default = call.arguments.first().map(|a| script.text(a.span()).to_owned());
+                Given { name, default, bindable: true }
+            }
+            value => Given { name, default: Some(script.text(value.span()).to_owned()), bindable: false },
+        })
+    };
+    pattern.properties.iter().filter_map(given).collect()
+}
+
+/// What a name alone tells.
+fn untyped(name: &str, template: &str) -> Member {
+    let rendered = ["{@render ", "{@render\n"].iter().any(|at| {
+        template.match_indices(at).any(|(i, at)| {
+            let rest = template[i + at.len()..].trim_start();
+            rest.strip_prefix(name).is_some_and(|r| r.starts_with(['(', '?', ' ', '}']))
+        })
+    });
+    let takes = template.contains(&format!("{name}(")) && !template.contains(&format!("{name}()"))
+        || template.contains(&format!("{name}?.(")) && !template.contains(&format!("{name}?.()"));
+    let ty = match name {
+        "children" => Type::Node,
+        _ if rendered => Type::Node,
+        _ if is_handler(name) => Type::Function,
+        _ => Type::Unresolved { text: "any".into() },
+    };
+    let renders = ty == Type::Node;
+    Member { name: name.into(), ty, optional: true, about: None, renders, takes: renders && takes, arguments: None }
+}
+
+fn is_handler(name: &str) -> bool {
+    name.len() > 2 && name.starts_with("on") && name[2..].starts_with(char::is_alphabetic)
+}
+
+fn sort(member: Member, given: Option<&Given>, typed: bool, out: &mut Surface) {
+    let name = member.name;
+    if member.renders || member.ty == Type::Node {
+        let slot = if name == "children" { "default".to_owned() } else { name };
+        out.slots.push(Slot { exposes: member.takes, required: typed && !member.optional, ..Slot::new(slot) });
+    } else if member.ty == Type::Function && is_handler(&name) {
+        let event = if name[2..].starts_with(char::is_uppercase) { event_name(&name) } else { name[2..].to_owned() };
+        out.events.push(Event { payload: member.arguments, ..Event::new(event, name) });
+    } else {
+        let bindable = given.is_some_and(|g| g.bindable);
+        if bindable {
+            let payload = Some(vec![member.ty.clone()]);
+            out.events.push(Event { reports: Some(name.clone()), payload, ..Event::new(name.clone(), format!("bind:{name}")) });
+        }
+        let default = given.and_then(|g| g.default.clone());
+        out.props.push(Prop {
+            required: !member.optional && default.is_none(),
+            name,
+            ty: member.ty,
+            default,
+            two_way: bindable,
+            about: member.about,
+        });
+    }
+}
+
+/// `export let label: string = 'Bisque'`, the form of Svelte 4. A parent can bind each; one that the component never writes to has
+/// nothing to report.
+fn read_exports(script: &Script<'_>, template: &str, said: &Said, out: &mut Surface) {
+    let mut add = |declarator: &VariableDeclarator<'_>, start: u32, shown: Option<&str>| {
+        let Some(local) = declarator.id.get_identifier_name() else { return };
+        let name = shown.unwrap_or(local.as_str()).to_owned();
+        let annotation = declarator.type_annotation.as_ref().map(|a| &a.type_annotation);
+        let ty = annotation.map_or_else(|| guessed(declarator.init.as_ref()), |t| types::declared(script, t));
+        let default = declarator.init.as_ref().filter(|i| !is_named(i, "undefined")).map(|i| script.text(i.span()).to_owned());
+        let optional = annotation.is_some_and(|t| script.text(t.span()).contains("undefined"));
+        let two_way = said.written.iter().any(|w| w == local.as_str()) || is_written(template, local.as_str());
+        if two_way {
+            let payload = Some(vec![ty.clone()]);
+            out.events.push(Event { reports: Some(name.clone()), payload, ..Event::new(name.clone(), format!("bind:{name}")) });
+        }
+        let required = declarator.init.is_none() && !optional;
+        out.props.push(Prop { name, ty, required, default, two_way, about: script.about(start) });
+    };
+    for statement in &script.program.body {
+        match statement {
+            Statement::ExportDeclaration(export) => {
+                if let Declaration::VariableDeclaration(variable) = &export.declaration
+                    && !variable.kind.is_const()
+                {
+                    variable.declarations.iter().for_each(|d| add(d, export.span.start, None));
+                }
+            }
+            // `let klass; export { klass as class }`
+            Statement::ExportNamedDeclaration(export) => {
+                for specifier in &export.specifiers {
+                    let (local, exported) = (specifier.local.name(), specifier.exported.name());
+                    for statement in &script.program.body {
+                        if let Statement::VariableDeclaration(variable) = statement
+                            && !variable.kind.is_const()
+                        {
+                            let declared = variable.declarations.iter().filter(|d| d.id.get_identifier_name().is_some_and(|n| n == *local));
+                            declared.for_each(|d| add(d, variable.span.start, Some(exported.as_str())));
+                        }
+                    }
+                }
+            }
+            _ => {}
+        }
+    }
+    out.open |= ["$$props", "$$restProps"].iter().any(|all| template.contains(all) || script.source.contains(all));
+}
+
+/// A type as a default shows it.
+fn guessed(init: Option<&Expression<'_>>) -> Type {
+    match init.map(bare) {
+        Some(Expression::StringLiteral(_) | Expression::TemplateLiteral(_)) => Type::String,
+        Some(Expression::NumericLiteral(_)) => Type::Number,
+        Some(Expression::BooleanLiteral(_)) => Type::Boolean,
+        _ => Type::Unresolved { text: "any".into() },
+    }
+}
+
+/// Whether markup writes to a name: `bind:value={name}`, `{() => name = 1}`.
+fn is_written(template: &str, name: &str) -> bool {
+    let is_word = |c: char| c.is_alphanumeric() || c == '_' || c == '$';
+    template.match_indices(name).any(|(at, _)| {
+        let (before, after) = (&template[..at], template[at + name.len()..].trim_start());
+        if before.ends_with(|c| is_word(c) || c == '.') || after.starts_with(is_word) && template[at + name.len()..].starts_with(is_word) {
+            return false;
+        }
+        let bound = after.starts_with('}') && before.trim_end().ends_with('{') && {
+            let head = before.trim_end().trim_end_matches('{').trim_end();
+            head.strip_suffix('=').and_then(|h| h.rsplit([' ', '\n', '\t', '<']).next()).is_some_and(|a| a.starts_with("bind:"))
+        };
+        let short = before.ends_with("bind:") && !after.starts_with('=');
+        let assigned =
+            after.starts_with('=') && !after.starts_with("==") && !after.starts_with("=>") && before.rfind('{') > before.rfind('}');
+        bound
+            || short
+            || assigned
+            || after.starts_with("++")
+            || after.starts_with("--")
+            || after.starts_with("+=")
+            || after.starts_with("-=")
+    })
+}
+
+/// Members that a parent reaches: what the instance script exports and is no prop.
+fn exposed(script: &Script<'_>, statement: &Statement<'_>, out: &mut Surface) {
+    match statement {
+        Statement::ExportDeclaration(export) => match &export.declaration {
+            Declaration::FunctionDeclaration(function) => out.exposes.extend(function.id.iter().map(|id| id.name.to_string())),
+            Declaration::VariableDeclaration(variable) if variable.kind.is_const() => {
+                out.exposes.extend(variable.declarations.iter().filter_map(|d| Some(d.id.get_identifier_name()?.to_string())));
+            }
+            _ => {}
+        },
+        Statement::ExportNamedDeclaration(export) => {
+            for specifier in &export.specifiers {
+                let exported = specifier.exported.name().to_string();
+                let is_type = script.types.contains_key(specifier.local.name().as_str());
+                if !is_type && !out.props.iter().any(|p| p.name == exported) {
+                    out.exposes.push(exported);
+                }
+            }
+        }
+        _ => {}
+    }
+}
+
+/// What a script writes to, and what it dispatches.
+#[derive(Default)]
+struct Said {
+    written: Vec<String>,
+    dispatched: Vec<(String, String)>,
+}
+
+impl<'a> Visit<'a> for Said {
+    fn visit_assignment_expression(&mut self, assignment: &AssignmentExpression<'a>) {
+        match &assignment.left {
+            AssignmentTarget::AssignmentTargetIdentifier(id) => self.written.push(id.name.to_string()),
+            // `pieces[0] = …` and `piece.name = …` write to what a parent bound, too.
+            AssignmentTarget::StaticMemberExpression(member) => self.written.extend(root(&member.object)),
+            AssignmentTarget::ComputedMemberExpression(member) => self.written.extend(root(&member.object)),
+            _ => {}
+        }
+        walk::walk_assignment_expression(self, assignment);
+    }
+
+    fn visit_update_expression(&mut self, update: &UpdateExpression<'a>) {
+        if let SimpleAssignmentTarget::AssignmentTargetIdentifier(id) = &update.argument {
+            self.written.push(id.name.to_string());
+        }
+        walk::walk_update_expression(self, update);
+    }
+
+    fn visit_call_expression(&mut self, call: &CallExpression<'a>) {
+        if let Expression::Identifier(callee) = &call.callee
+            && let Some(Expression::StringLiteral(event)) = call.arguments.first().and_then(|a| a.as_expression())
+        {
+            self.dispatched.push((callee.name.to_string(), event.value.to_string()));
+        }
+        walk::walk_call_expression(self, call);
+    }
+}
+
+fn root(expression: &Expression<'_>) -> Option<String> {
+    match bare(expression) {
+        Expression::Identifier(id) => Some(id.name.to_string()),
+        Expression::StaticMemberExpression(member) => root(&member.object),
+        Expression::ComputedMemberExpression(member) => root(&member.object),
+        _ => None,
+    }
+}
+
+/// `const dispatch = createEventDispatcher<{ fire: Firing }>()`.
+fn dispatched(script: &Script<'_>, said: &Said, out: &mut Surface) {
+    for (name, value) in &script.constants {
+        let Expression::CallExpression(call) = bare(value) else { continue };
+        if !is_named(&call.callee, "createEventDispatcher") {
+            continue;
+        }
+        let typed = call.type_arguments.as_ref().and_then(|a| a.params.first()).map(|ty| types::members(script, ty).list);
+        for member in typed.into_iter().flatten() {
+            add_event(out, &member.name, Some(vec![member.ty]));
+        }
+        for (_, event) in said.dispatched.iter().filter(|(by, _)| by == name) {
+            add_event(out, event, None);
+        }
+    }
+}
+
+fn add_event(out: &mut Surface, event: &str, payload: Option<Vec<Type>>) {
+    let written = format!("on:{event}");
+    if !out.events.iter().any(|e| e.written == written) {
+        out.events.push(Event { payload, ..Event::new(event_name(event), written) });
+    }
+}
+
+/// `on:click` without a handler passes the event on to the parent.
+fn passed_on(template: &str, out: &mut Surface) {
+    for (at, _) in template.match_indices(" on:").chain(template.match_indices("\ton:")) {
+        let rest = &template[at + " on:".len()..];
+        let end = rest.find(|c: char| !(c.is_alphanumeric() || c == '-' || c == '_')).unwrap_or(rest.len());
+        if end > 0 && rest[end..].starts_with(|c: char| c.is_whitespace() || c == '>' || c == '/') {
+            add_event(out, &rest[..end], None);
+        }
+    }
+}

@@ -1,0 +1,84 @@
+//! What Angular components declare: signals, decorators, projected content, templates, and what they inherit.
+
+mod told;
+
+use fidelon_source::MemoryFiles;
+use told::{Shelves, assert_told, told, told_among};
+
+#[test]
+fn signals() {
+    let source = r#"
+import { Component, booleanAttribute, computed, contentChild, input, model, output, type TemplateRef } from '@angular/core'
+@Component({
+  selector: 'kiln-dial',
+  template: `<ng-content select="[heading]">No heading</ng-content><ng-content />{{ a < b }}`,
+})
+export class KilnDial {
+  /** What the firing is called. */
+  readonly label = input.required<string>()
+  readonly target = model.required<number>()
+  readonly unit = input<'C' | 'F'>('C')
+  readonly locked = input(false, { transform: booleanAttribute, alias: 'shut' })
+  readonly fire = output<{ target: number }>()
+  readonly cooled = output<void>({ alias: 'cold' })
+  readonly footer = contentChild<TemplateRef<{ room: number }>>('footer')
+  readonly reading = computed(() => `${this.target()}`)
+  protected readonly hot = computed(() => this.target() > 900)
+  #hidden = 1
+  nudge(degrees: number) {}
+  private turn() {}
+  ngOnInit() {}
+}
+class Unexported {}
+"#;
+    assert_told(
+        &told("kiln-dial.ts", source),
+        r#"
+        KilnDial (KilnDial)
+          label: text // What the firing is called.
+          target: number two-way
+          unit?: "C" | "F" = 'C'
+          shut?: boolean = false
+          on target (targetChange) reports target
+          on fire (fire)
+          on cold (cold)
+          slot footer exposes
+          slot heading
+          slot default
+          member reading
+          member nudge
+        "#,
+    );
+}
+
+#[test]
+fn decorators_and_a_base_class_of_another_file() {
+    let files = MemoryFiles::default()
+        .with(
+            "vent.component.ts",
+            "import { Component, EventEmitter, Input, Output, TemplateRef, ContentChild } from '@angular/core'\nimport { Named } from './named'\n@Component({ selector: 'kiln-vent', templateUrl: './vent.component.html' })\nexport class VentComponent extends Named {\n  /** How it stands. */\n  @Input() open = false\n  @Output() openChange = new EventEmitter<boolean>()\n  @Input({ required: true, alias: 'kiln' }) of!: string\n  @Input() set size(size: 1 | 2) {}\n  @Input() row: TemplateRef<unknown>\n  @ContentChild('note') note: TemplateRef<unknown>\n  @Output('shut') closed = new EventEmitter<void>()\n}",
+        )
+        .with("vent.component.html", "<ng-content select='kiln-note, .note'></ng-content>")
+        .with("named.ts", "import { Directive, Input } from '@angular/core'\n@Directive()\nexport class Named {\n  @Input() label = ''\n}");
+    assert_told(
+        &told_among("vent.component.ts", files, &Shelves::default()),
+        "
+        VentComponent (VentComponent)
+          label?: text = ''
+          open?: boolean = false two-way // How it stands.
+          kiln: text
+          size?: 1 | 2
+          on open (openChange) reports open
+          on shut (shut)
+          slot row exposes
+          slot note exposes
+          slot kiln-note
+        ",
+    );
+}
+
+#[test]
+fn what_a_package_declares_is_not_known() {
+    let source = "import { Component } from '@angular/core'\nimport { Base } from 'studio'\n@Component({ selector: 'a-b', template: '' })\nexport class A extends Base {}";
+    assert_told(&told("a.ts", source), "A (A)\n  and more");
+}

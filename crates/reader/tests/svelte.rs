@@ -1,0 +1,133 @@
+//! What Svelte components declare: runes with their types, snippets, bindable props; and the form of Svelte 4.
+
+mod told;
+
+use fidelon_source::MemoryFiles;
+use told::{Shelves, assert_told, told, told_among};
+
+#[test]
+fn typed_props_are_sorted_into_props_events_and_slots() {
+    let source = r#"
+<script lang="ts" module>
+  export type Unit = 'C' | 'F'
+</script>
+<script lang="ts">
+  import type { Snippet } from 'svelte'
+  interface Props {
+    /** What the firing is called. */
+    label: string
+    target: number
+    unit?: Unit
+    onfire?: (firing: { target: number }) => void
+    onTargetSettled?: () => void
+    children?: Snippet
+    heading: Snippet
+    row?: Snippet<[piece: string]>
+  }
+  let { label, target = $bindable(600), unit = 'C', onfire, onTargetSettled, children, heading, row }: Props = $props()
+  const reading = $derived(`${target}`)
+  export function nudge(degrees: number) { target += degrees }
+  export { reading }
+</script>
+{#if target < 3 && label}<p>{label}</p>{/if}
+{@render children?.()}
+<style>p { color: red }</style>
+"#;
+    assert_told(
+        &told("KilnDial.svelte", source),
+        r#"
+        KilnDial (default)
+          label: text // What the firing is called.
+          target?: number = 600 two-way
+          unit?: "C" | "F" = 'C'
+          on target (bind:target) reports target
+          on fire (onfire)
+          on targetSettled (onTargetSettled)
+          slot default
+          slot heading
+          slot row exposes
+          member nudge
+          member reading
+        "#,
+    );
+}
+
+#[test]
+fn types_come_from_other_files_and_rest_props_leave_it_open() {
+    let files = MemoryFiles::default()
+        .with("ShelfCard.svelte", "<script lang='ts'>\nimport type { ShelfProps } from './shelf'\nlet { title, ...rest }: ShelfProps = $props()\n</script>\n<p {...rest}>{title}</p>")
+        .with("shelf.ts", "import type { HTMLAttributes } from 'svelte/elements'\nexport interface ShelfProps extends HTMLAttributes<HTMLElement> { title?: string; capacity?: 2 | 4 }");
+    assert_told(
+        &told_among("ShelfCard.svelte", files, &Shelves::default()),
+        "
+        ShelfCard (default)
+          title?: text
+          capacity?: 2 | 4
+          and more
+        ",
+    );
+}
+
+#[test]
+fn without_types_the_pattern_and_the_markup_tell() {
+    let source = "<script>\n  let { title = 'Shelf', onpick, children, footer, klass: inner } = $props()\n</script>\n<h2>{title}</h2>{@render children()}{@render footer?.(title)}";
+    assert_told(
+        &told("ShelfCard.svelte", source),
+        "
+        ShelfCard (default)
+          title?: ?any? = 'Shelf'
+          klass?: ?any?
+          on pick (onpick)
+          slot default
+          slot footer exposes
+        ",
+    );
+}
+
+#[test]
+fn the_form_of_svelte_4() {
+    let source = r#"
+<script lang="ts">
+  import { createEventDispatcher } from 'svelte'
+  /** What the vent is called. */
+  export let label: string
+  export let open = false
+  export let query = ''
+  export let limit: number | undefined = undefined
+  export const size = 4
+  let klass = ''
+  export { klass as class }
+  const dispatch = createEventDispatcher<{ turned: { on: boolean } }>()
+  export function reset() { open = false }
+  const say = () => dispatch('told')
+</script>
+<button class={klass} on:click on:focus={say}><slot>{label}</slot></button>
+<input bind:value={query}>
+{#if limit === 1}<slot name="note" {open}>No note</slot>{/if}
+"#;
+    assert_told(
+        &told("Vent.svelte", source),
+        "
+        Vent (default)
+          label: text // What the vent is called.
+          open?: boolean = false two-way
+          query?: text = '' two-way
+          limit?: number
+          class?: text = ''
+          on open (bind:open) reports open
+          on query (bind:query) reports query
+          on turned (on:turned)
+          on told (on:told)
+          on click (on:click)
+          slot default
+          slot note exposes
+          member size
+          member reset
+        ",
+    );
+}
+
+#[test]
+fn a_script_with_a_syntax_error_leaves_it_open() {
+    assert_told(&told("A.svelte", "<script>let { = $props()</script><p/>"), "A (default)\n  and more");
+}
