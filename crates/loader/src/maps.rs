@@ -23,7 +23,7 @@ mod tests {
     #[test]
     fn a_place_is_followed_through_a_transform() {
         let source = "type A = 1;\n\nexport const kiln: string =\n  broken();\n";
-        let script = crate::script::transform("a.ts", source, None).expect("parses");
+        let script = crate::script::transform("a.ts", source, &crate::script::Wanted::default()).expect("parses");
         let code = script.code.expect("changed");
         let at = code.find("broken").expect("kept");
         let (line, column) = fidelon_source::place_of(&code, at);
