@@ -1,7 +1,11 @@
 // Solid on a stage, in its public API only. Same contract as the other adapters: see vue.js. A Solid parent renders once: what it
 // passes are members that are read where they are needed, and content is made where it is read.
 import { createComponent, createSignal, mergeProps, untrack } from 'solid-js';
-import { insert, render } from 'solid-js/web';
+import { DelegatedEvents, delegateEvents, insert, render } from 'solid-js/web';
+
+// Handlers are found by one listener for each kind of event, and Solid remembers for which kinds there is one. Between cases that is not to
+// change.
+delegateEvents([...DelegatedEvents]);
 
 /** A content tree as what JSX makes of it. */
 const piece = (node, scope) => {

@@ -69,6 +69,10 @@ impl Component {
         let framework = match self.framework.as_str() {
             "vue" => Framework::Vue,
             "react" => Framework::React,
+            "preact" => Framework::Preact,
+            "svelte" => Framework::Svelte,
+            "angular" => Framework::Angular,
+            "solid" => Framework::Solid,
             "element" | "elements" | "custom-element" | "custom-elements" | "web-component" | "web-components" | "lit" => {
                 Framework::Element
             }

@@ -421,6 +421,7 @@ const keep = () => {
     head: [...document.head.childNodes],
     attributes: [document.documentElement, document.body].map((e) => [e, attributesOf(e)]),
     sheets: [...document.adoptedStyleSheets],
+    hung: lasting.filter((object) => object !== window).map((object) => [object, new Map(Reflect.ownKeys(object).map((key) => [key, object[key]]))]),
   };
 };
 const KEPT = Symbol('kept');
@@ -438,6 +439,11 @@ const reset = (newSeed, starts) => {
   }
   for (const { object, type, listener, capture } of listened.splice(kept.listeners)) native.removeEventListener.call(object, type, listener, capture);
   for (const [object, handlers] of kept.handlers) for (const [name, value] of handlers) if (object[name] !== value) object[name] = value;
+  // What code hangs on the document and its lasting elements goes with the case that hung it there.
+  for (const [object, own] of kept.hung) {
+    for (const key of Reflect.ownKeys(object)) if (!own.has(key)) { try { delete object[key]; } catch { /* not configurable: it stays */ } }
+    for (const [key, value] of own) if (object[key] !== value) { try { object[key] = value; } catch { /* likewise */ } }
+  }
   for (const key of Reflect.ownKeys(window)) if (!kept.own.has(key)) { try { delete window[key]; } catch { /* not configurable: it stays */ } }
   for (const [key, value] of kept.own) if (value !== KEPT && window[key] !== value) { try { window[key] = value; } catch { /* likewise */ } }
   document.adoptedStyleSheets = kept.sheets;

@@ -2,14 +2,17 @@
 
 const LOCALE = 'en-US';
 const cldr = (what, locale, request) => JSON.parse(native.intl(JSON.stringify({ what, locale, ...request })));
+const UNKNOWN = /^[a-z]{5,8}(-[a-z\d]{2,8})*$/i;
 const tagOf = (tag) => {
   if (typeof tag !== 'string' && typeof tag !== 'object') throw new TypeError(`Incorrect locale information provided: ${String(tag)}`);
+  // Well-formed languages of five letters and more (UTS 35 §3.2) that nobody has data of; many write `default`.
+  if (UNKNOWN.test(String(tag))) return String(tag).toLowerCase();
   const found = cldr('tag', String(tag));
   if (found === null) throw new RangeError(`Incorrect locale information provided: ${tag}`);
   return found;
 };
 const tagsOf = (locales) => (locales === undefined ? [] : [...new Set((typeof locales === 'string' || locales instanceof Locale ? [locales] : [...locales]).map(tagOf))]);
-const resolved = (locales) => tagsOf(locales)[0] ?? LOCALE;
+const resolved = (locales) => tagsOf(locales).find((tag) => !UNKNOWN.test(tag)) ?? LOCALE;
 const option = (options, name, allowed, otherwise) => {
   const value = options?.[name];
   if (value === undefined) return otherwise;
