@@ -29,6 +29,10 @@ pub enum Command {
     Check(Check),
     /// Render one component in one combination of props and print it.
     Render(Render),
+    /// List components and what they declare: props, events, slots, members.
+    Survey(Survey),
+    /// Write a first contract of a component from what it declares and what was observed of it.
+    Draft(Draft),
     /// Record what components render now as accepted: `check` compares with it.
     Accept(Accept),
     /// Play one case again, step by step.
@@ -106,6 +110,54 @@ pub enum Color {
     Always,
     /// Never.
     Never,
+}
+
+/// `fidelon survey`
+#[derive(Debug, ClapArgs)]
+#[command(
+    after_help = "What a component declares is read from its source alone: nothing is run. `?` marks what a parent may leave out, `↔` what\n\
+    the component reports back. Where the source does not tell a type it says so, and never guesses.\n\n\
+    Examples:\n  fidelon survey                          every component below this folder, in short\n  \
+    fidelon survey src/KilnDial.vue         one, with types, defaults and comments\n  \
+    fidelon survey --json surfaces.json     for machines (`-` for standard output)\n  \
+    fidelon survey --manifest custom-elements.json   custom elements, as the Custom Elements Manifest"
+)]
+pub struct Survey {
+    /// Folders and components [default: this folder].
+    pub paths: Vec<PathBuf>,
+    /// Tell all that is known of each: types, defaults, comments. So does naming a single file.
+    #[arg(long)]
+    pub full: bool,
+    /// Write what was found as JSON to a file; `-` writes it to standard output in place of the list.
+    #[arg(long, value_name = "FILE")]
+    pub json: Option<PathBuf>,
+    /// Write the custom elements among them as an open Custom Elements Manifest; `-` writes it to standard output in place of the list.
+    #[arg(long, value_name = "FILE", conflicts_with = "json")]
+    pub manifest: Option<PathBuf>,
+}
+
+/// `fidelon draft`
+#[derive(Debug, ClapArgs)]
+#[command(
+    after_help = "The component is rendered in the combinations of its declared props, and each of its controls is used once. What was always so, or so\n\
+    under a condition on the props, becomes a clause: which text follows which prop, which press emits what, what stands in which slot.\n\
+    The contract holds as it stands. It says what is, not what ought to be: that is for you to confirm or to correct.\n\n\
+    Examples:\n  fidelon draft src/KilnDial.vue                        writes src/KilnDial.contract.yaml\n  \
+    fidelon draft src/PieceTable.tsx --with 'rows=[{\"id\":1}]'   for a prop whose type the source does not tell\n  \
+    fidelon draft src/KilnDial.vue --to -                 prints it"
+)]
+pub struct Draft {
+    /// The component: a file, or `file#export`.
+    pub component: String,
+    /// A value for a prop, as `render` takes it; several make a list. Needed for required props whose type the source does not tell.
+    #[arg(long, value_name = "PROP=VALUE", value_parser = pair)]
+    pub with: Vec<(String, String)>,
+    /// Where to write it; `-` prints it [default: beside the component]. A file that is there is never overwritten.
+    #[arg(long, value_name = "FILE")]
+    pub to: Option<PathBuf>,
+    /// Where components are played.
+    #[command(flatten)]
+    pub stages: Stages,
 }
 
 /// `fidelon check`

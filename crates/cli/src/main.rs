@@ -4,11 +4,13 @@ mod accept;
 mod args;
 mod check;
 mod demo;
+mod draft;
 mod exit;
 mod explain;
 mod render;
 mod replay;
 mod setting;
+mod survey;
 
 use std::process::ExitCode;
 
@@ -35,6 +37,8 @@ fn main() -> ExitCode {
         args::Command::Accept(accept) => accept::run(accept, &args.common),
         args::Command::Replay(replay) => replay::run(replay, &args.common),
         args::Command::Explain(explain) => explain::run(explain, &args.common),
+        args::Command::Survey(survey) => survey::run(survey, &args.common),
+        args::Command::Draft(draft) => draft::run(draft, &args.common),
         args::Command::Demo(demo) => demo::run(demo, &args.common),
         args::Command::Schema(schema) => {
             setting::print(match schema.of {

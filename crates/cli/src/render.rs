@@ -19,16 +19,7 @@ pub fn run(args: &Render, common: &Common) -> anyhow::Result<i32> {
     };
     let made = match render(&root, &args.component, &args.with, &args.fill, &setting::stage(&root, &args.stages, common)) {
         Ok(made) => made,
-        Err(RenderError::Stage(StageError::File { message, place })) => {
-            let place = place.map(|p| format!("{p}: ")).unwrap_or_default();
-            setting::note(&format!("fidelon: {place}{message}"));
-            return Ok(exit::WRONG);
-        }
-        Err(RenderError::Stage(StageError::Unjudged { reason })) => {
-            setting::note(&format!("fidelon: {}: {reason}", args.component));
-            return Ok(exit::UNJUDGED);
-        }
-        Err(error) => return Err(error.into()),
+        Err(error) => return cannot(error, &args.component),
     };
     for name in &made.made_up {
         match made.combination.props.get(name) {
@@ -44,4 +35,20 @@ pub fn run(args: &Render, common: &Common) -> anyhow::Result<i32> {
     }
     let threw = made.seen.notes.iter().any(|n| n.tone == Tone::Failed);
     Ok(if threw { exit::BROKEN } else { exit::HOLDS })
+}
+
+/// Tells why a component could not be played; gives the exit code, or the error that is the request's.
+pub fn cannot(error: RenderError, component: &str) -> anyhow::Result<i32> {
+    match error {
+        RenderError::Stage(StageError::File { message, place }) => {
+            let place = place.map(|p| format!("{p}: ")).unwrap_or_default();
+            setting::note(&format!("fidelon: {place}{message}"));
+            Ok(exit::WRONG)
+        }
+        RenderError::Stage(StageError::Unjudged { reason }) => {
+            setting::note(&format!("fidelon: {component}: {reason}"));
+            Ok(exit::UNJUDGED)
+        }
+        error => Err(error.into()),
+    }
 }

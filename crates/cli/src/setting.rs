@@ -6,7 +6,7 @@ use std::time::Duration;
 
 use anyhow::Context as _;
 use fidelon_report::Style;
-use fidelon_run::{Driver, On, StageOptions};
+use fidelon_run::{Cache, Driver, On, StageOptions};
 
 use crate::args::{Color, Common, InputKind, StageKind, Stages};
 
@@ -19,7 +19,7 @@ pub fn root() -> anyhow::Result<PathBuf> {
 
 /// How stages are set up for a project.
 pub fn stage(root: &Path, stages: &Stages, common: &Common) -> StageOptions {
-    let folder = if common.no_cache { None } else { common.cache.clone().or_else(default_cache) };
+    let folder = cache_folder(common);
     let memory = usize::try_from(common.memory).unwrap_or(512);
     let real = stages.input == InputKind::Real;
     let on = match (stages.stage, &stages.driver) {
@@ -28,6 +28,15 @@ pub fn stage(root: &Path, stages: &Stages, common: &Common) -> StageOptions {
         _ => On::Browser { driver: Driver::Found, real },
     };
     StageOptions::new(root.to_path_buf(), folder, Duration::from_millis(common.deadline), memory, on)
+}
+
+/// What is kept between runs.
+pub fn cache(common: &Common) -> Cache {
+    cache_folder(common).map_or_else(Cache::none, Cache::at)
+}
+
+fn cache_folder(common: &Common) -> Option<PathBuf> {
+    if common.no_cache { None } else { common.cache.clone().or_else(default_cache) }
 }
 
 fn default_cache() -> Option<PathBuf> {
@@ -54,6 +63,17 @@ pub fn print(text: &str) {
 /// Tells something beside what was asked for.
 pub fn note(text: &str) {
     let _ = writeln!(std::io::stderr().lock(), "{text}");
+}
+
+/// Writes a file that is not there yet, whole.
+pub fn write_new(path: &Path, content: &str) -> anyhow::Result<()> {
+    let folder = path.parent().filter(|p| !p.as_os_str().is_empty()).unwrap_or(Path::new("."));
+    let failed = || format!("`{}` cannot be written", path.display());
+    let mut file = tempfile::NamedTempFile::new_in(folder).with_context(failed)?;
+    file.write_all(content.as_bytes()).with_context(failed)?;
+    // Another program may have made it in the meantime.
+    file.persist_noclobber(path).with_context(failed)?;
+    Ok(())
 }
 
 /// Writes a file whole: to a temporary one beside it, then renamed.

@@ -13,6 +13,7 @@
 //! | [`observation`] | what was seen there |
 //! | [`judge`] | one function per check and per law |
 //! | [`cause`] | the condition that makes a promise break |
+//! | [`draft`] | a first contract from what was observed |
 //! | [`fits`] | whether a value is one of a declared type |
 //! | [`finding`] | a promise that broke |
 //! | [`results`] | the results file |
@@ -20,6 +21,7 @@
 pub mod baseline;
 pub mod cause;
 pub mod contract;
+pub mod draft;
 pub mod finding;
 pub mod fits;
 pub mod judge;

@@ -87,6 +87,33 @@ pub enum Type {
     },
 }
 
+/// As TypeScript writes it, but for `content`: what the framework can render.
+impl std::fmt::Display for Type {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        let joined = |types: &[String]| types.join(" | ");
+        match self {
+            Self::String => f.write_str("string"),
+            Self::Number => f.write_str("number"),
+            Self::Boolean => f.write_str("boolean"),
+            Self::Union { of } => f.write_str(&joined(&of.iter().map(Json::to_string).collect::<Vec<_>>())),
+            Self::Array { of } => match **of {
+                Self::Union { .. } | Self::Either { .. } => write!(f, "({of})[]"),
+                _ => write!(f, "{of}[]"),
+            },
+            Self::Object { fields } => {
+                let fields: Vec<String> =
+                    fields.iter().map(|field| format!("{}{}: {}", field.name, if field.required { "" } else { "?" }, field.ty)).collect();
+                if fields.is_empty() { f.write_str("{}") } else { write!(f, "{{ {} }}", fields.join("; ")) }
+            }
+            Self::Function => f.write_str("function"),
+            Self::Node => f.write_str("content"),
+            Self::Date => f.write_str("Date"),
+            Self::Either { of } => f.write_str(&joined(&of.iter().map(ToString::to_string).collect::<Vec<_>>())),
+            Self::Unresolved { text } => f.write_str(&text.split_whitespace().collect::<Vec<_>>().join(" ")),
+        }
+    }
+}
+
 /// A field of an object type.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Field {

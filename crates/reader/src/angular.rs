@@ -334,7 +334,8 @@ const TEMPLATE: Dialect = Dialect { marks: ("{{", "}}"), tag: "ng-content", read
 
 fn projected(attributes: &[(&str, &str)]) -> Option<Slot> {
     let select = attributes.iter().find(|(name, _)| *name == "select").map_or("*", |(_, value)| value);
-    Some(Slot::new(slot_name(select)))
+    // What takes templates out of the way is no place for content.
+    (!select.starts_with("ng-")).then(|| Slot::new(slot_name(select)))
 }
 
 /// `[heading]`, `.heading`, `heading`, `[slot=heading]` → `heading`. The adapter names them the same way.

@@ -238,7 +238,7 @@ fn defaults(script: &Script<'_>, pattern: &BindingPattern<'_>) -> Vec<(String, O
         .iter()
         .filter_map(|p| {
             let default = match &p.value {
-                BindingPattern::AssignmentPattern(a) => Some(script.text(a.right.span()).to_owned()),
+                BindingPattern::AssignmentPattern(a) => Some(script.text(bare(&a.right).span()).to_owned()),
                 _ => None,
             };
             Some((key_name(&p.key)?, default))
@@ -318,7 +318,8 @@ impl<'a> Visit<'a> for Within<'_, '_> {
         if within && called(call).as_deref() == Some("mergeProps") {
             let under = call.arguments.first().and_then(|a| a.as_expression()).and_then(types::object_literal);
             for property in under.iter().flat_map(|o| &o.properties).filter_map(|p| p.as_property()) {
-                self.merged.extend(key_name(&property.key).map(|name| (name, Some(self.script.text(property.value.span()).to_owned()))));
+                self.merged
+                    .extend(key_name(&property.key).map(|name| (name, Some(self.script.text(bare(&property.value).span()).to_owned()))));
             }
         }
         if within && called(call).as_deref() == Some("useImperativeHandle") {

@@ -5,6 +5,7 @@
 //! | [`pipeline`] | the whole line as one function |
 //! | [`stages`] | on which stage components are played |
 //! | [`settings`] | `fidelon.toml` |
+//! | [`surfaces`] | what components declare, many at once |
 //! | [`survey`] | which components and contracts there are |
 //! | `staging` | what a contract names, and what stands on a stage |
 //! | `planning` | what a component's props draw from, and its combinations |
@@ -12,10 +13,12 @@
 //! | [`judging`] | one component: plan, run, judge |
 //! | [`accepting`] | rendered output, to be kept as accepted |
 //! | [`rendering`] | one component in one combination |
+//! | [`drafting`] | a first contract, observed |
 //! | [`replaying`] | one case again, step by step |
 //! | [`events`] | what a run tells while it goes on |
 
 pub mod accepting;
+pub mod drafting;
 pub mod events;
 pub mod judging;
 pub mod pipeline;
@@ -26,12 +29,14 @@ pub mod replaying;
 pub mod settings;
 pub mod stages;
 mod staging;
+pub mod surfaces;
 pub mod survey;
 
 pub use accepting::{Record, accept};
 pub use events::RunEvent;
 pub use fidelon_browser::{Wanted as Driver, end_all};
 pub use fidelon_core::judge::laws::Effort;
+pub use fidelon_loader::Cache;
 pub use judging::How;
 pub use pipeline::{Request, check};
 pub use remembering::Realms;

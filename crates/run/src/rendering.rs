@@ -14,7 +14,8 @@ use fidelon_source::{DiskFiles, Files};
 
 use crate::planning::domains_of;
 use crate::staging::Staging;
-use crate::survey::{CONTRACT, shown, surfaces_of, tidy};
+use crate::surfaces::surfaces_of;
+use crate::survey::{CONTRACT, shown, tidy};
 
 /// What was rendered.
 #[derive(Debug, Clone)]
@@ -103,12 +104,12 @@ fn unknown(what: &str, name: &str, component: &str, known: &[&str]) -> String {
     format!("`{name}` is no {what} of {component} ({hint})")
 }
 
-fn surface_of(path: &Path, root: &Path, export: Option<&str>) -> Result<Surface, RenderError> {
+pub(crate) fn surface_of(path: &Path, root: &Path, export: Option<&str>) -> Result<Surface, RenderError> {
     let wrong = |m: String| RenderError::Request(m);
     let file = shown(path, root);
     if !crate::survey::holds_components(path) {
         let there = if DiskFiles.is_file(path) {
-            "is no component (.vue, .tsx, .jsx, or a script that registers a custom element)"
+            "is no component (.vue, .svelte, .tsx, .jsx, or a script that declares an Angular component or registers a custom element)"
         } else {
             "does not exist"
         };
@@ -156,7 +157,7 @@ fn plain(contract: Option<&Contract>, surface: &Surface) -> (Combination, Vec<St
 }
 
 /// A value from the command line: text where the prop takes text, else what JSON makes of it. `absent` passes nothing.
-fn value_of(text: &str, ty: Option<&Type>) -> Value {
+pub(crate) fn value_of(text: &str, ty: Option<&Type>) -> Value {
     if text == "absent" {
         return Value::Absent;
     }

@@ -9,7 +9,8 @@ use fidelon_core::surface::{Framework, Prop, Surface, Type};
 use fidelon_loader::{Importing, Resolvers};
 use fidelon_source::Span;
 
-use crate::survey::{CONTRACT, chosen, shown, surfaces_of, tidy};
+use crate::surfaces::surfaces_of;
+use crate::survey::{CONTRACT, chosen, shown, tidy};
 
 /// Reads the names of one contract.
 pub(crate) struct Staging<'a> {

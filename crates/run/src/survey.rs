@@ -1,6 +1,6 @@
 //! Which components there are, and which contract each is held to.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::path::{Component as Part, Path, PathBuf};
 use std::sync::Arc;
 
@@ -9,12 +9,11 @@ use fidelon_core::baseline::Baseline;
 use fidelon_core::contract::{Contract, Fault};
 use fidelon_core::results::FileFault;
 use fidelon_core::scene::Scene;
-use fidelon_loader::Resolvers;
-use fidelon_reader::Imports;
 use fidelon_source::{DiskFiles, Files, Place, Span, place_of};
 
 use crate::settings::{self, FolderExemption};
 use crate::staging::Staging;
+use crate::surfaces::{Read, surfaces_of, surfaces_of_all};
 
 /// A component to be judged, or a scene.
 #[derive(Debug, Clone)]
@@ -119,29 +118,8 @@ pub fn tidy(path: &Path) -> PathBuf {
 /// # Errors
 /// [`SurveyError`] when a path cannot be used.
 pub fn survey(root: &Path, paths: &[PathBuf]) -> Result<Survey, SurveyError> {
-    let mut components: BTreeSet<PathBuf> = BTreeSet::new();
-    let mut contracts: BTreeMap<PathBuf, Found> = BTreeMap::new();
-    for given in paths {
-        let path = tidy(&root.join(given));
-        if path.is_dir() {
-            let found = fidelon_reader::components_in(&path, |p| holds_components(p) || is_contract(p));
-            for file in found {
-                if is_contract(&file) {
-                    contracts.insert(file, Found::Given);
-                } else {
-                    components.insert(file);
-                }
-            }
-        } else if !path.is_file() {
-            return Err(SurveyError::Missing(given.to_string_lossy().into_owned()));
-        } else if is_contract(&path) {
-            contracts.insert(path, Found::Given);
-        } else if holds_components(&path) {
-            components.insert(path);
-        } else {
-            return Err(SurveyError::NotOurs(given.to_string_lossy().into_owned()));
-        }
-    }
+    let (components, given) = components_below(root, paths)?;
+    let mut contracts: BTreeMap<PathBuf, Found> = given.into_iter().map(|file| (file, Found::Given)).collect();
     if !components.is_empty() && !paths.iter().any(|p| tidy(&root.join(p)) == root) {
         for file in fidelon_reader::components_in(root, is_contract) {
             contracts.entry(file).or_insert(Found::Elsewhere);
@@ -156,6 +134,37 @@ pub fn survey(root: &Path, paths: &[PathBuf]) -> Result<Survey, SurveyError> {
     out.exemptions = settings.exemptions;
     out.faults.extend(settings.faults);
     Ok(out)
+}
+
+/// The files below `paths` that hold components, and the contracts.
+///
+/// # Errors
+/// [`SurveyError`] when a path cannot be used.
+pub(crate) fn components_below(root: &Path, paths: &[PathBuf]) -> Result<(BTreeSet<PathBuf>, BTreeSet<PathBuf>), SurveyError> {
+    let mut components: BTreeSet<PathBuf> = BTreeSet::new();
+    let mut contracts: BTreeSet<PathBuf> = BTreeSet::new();
+    for given in paths {
+        let path = tidy(&root.join(given));
+        if path.is_dir() {
+            let found = fidelon_reader::components_in(&path, |p| holds_components(p) || is_contract(p));
+            for file in found {
+                if is_contract(&file) {
+                    contracts.insert(file);
+                } else {
+                    components.insert(file);
+                }
+            }
+        } else if !path.is_file() {
+            return Err(SurveyError::Missing(given.to_string_lossy().into_owned()));
+        } else if is_contract(&path) {
+            contracts.insert(path);
+        } else if holds_components(&path) {
+            components.insert(path);
+        } else {
+            return Err(SurveyError::NotOurs(given.to_string_lossy().into_owned()));
+        }
+    }
+    Ok((components, contracts))
 }
 
 /// How a contract came to be looked at.
@@ -180,7 +189,8 @@ fn names_one_of(file: &Path, text: &str, components: &BTreeSet<PathBuf>) -> bool
 }
 
 fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeMap<PathBuf, Found>) -> Survey {
-    let mut assembling = Assembling { root, components, out: Survey::default(), held: BTreeSet::new() };
+    let known = surfaces_of_all(&components.iter().cloned().collect::<Vec<_>>(), root);
+    let mut assembling = Assembling { root, components, known, out: Survey::default(), held: BTreeSet::new() };
     for (path, found) in contracts {
         assembling.contract(&path, found);
     }
@@ -194,12 +204,18 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeMap<Path
 struct Assembling<'a> {
     root: &'a Path,
     components: BTreeSet<PathBuf>,
+    /// What the components declare that were given.
+    known: HashMap<PathBuf, Read>,
     out: Survey,
     /// Components that a sound contract names.
     held: BTreeSet<PathBuf>,
 }
 
 impl Assembling<'_> {
+    fn surfaces(&self, path: &Path) -> Read {
+        self.known.get(path).cloned().unwrap_or_else(|| surfaces_of(path, self.root))
+    }
+
     /// The jobs of a contract: its components, or its scenes.
     fn contract(&mut self, path: &Path, found: Found) {
         let file = shown(path, self.root);
@@ -247,7 +263,7 @@ impl Assembling<'_> {
             if found == Found::Elsewhere && !self.components.contains(&target) {
                 continue;
             }
-            let surfaces = match surfaces_of(&target, self.root) {
+            let surfaces = match self.surfaces(&target) {
                 Ok(surfaces) => surfaces,
                 Err(message) => {
                     faults.push(self.unreadable(&target, wanted, &message, *span));
@@ -301,7 +317,7 @@ impl Assembling<'_> {
                     |name: &String| tidy(&file.parent().unwrap_or(self.root).join(name.split('#').next().unwrap_or(name))) == **path;
                 c.contract.is_none() && (file == beside || fidelon_core::contract::named_components(&c.text).iter().any(means))
             });
-            match surfaces_of(path, self.root) {
+            match self.surfaces(path) {
                 Ok(found) => self.out.jobs.extend(found.into_iter().map(|surface| Job { contract: faulty, ..Job::new(surface) })),
                 Err(message) => self.out.faults.push(whole_file(&file, &message)),
             }
@@ -325,28 +341,6 @@ impl Assembling<'_> {
     }
 }
 
-/// What the packages and aliases of a project declare.
-#[derive(Default)]
-struct ProjectTypes(Resolvers);
-
-impl Imports for ProjectTypes {
-    fn types(&self, from: &Path, specifier: &str) -> Option<PathBuf> {
-        self.0.types(&from.to_string_lossy(), specifier).map(PathBuf::from)
-    }
-
-    fn jsx(&self, path: &Path, source: &str) -> String {
-        fidelon_loader::jsx::import_source(path, source, &self.0)
-    }
-}
-
-/// The surfaces of the components in a file.
-///
-/// # Errors
-/// Why the file cannot be read.
-pub fn surfaces_of(path: &Path, root: &Path) -> Result<Vec<Surface>, String> {
-    fidelon_reader::surfaces(&DiskFiles, &ProjectTypes::default(), path, &shown(path, root))
-}
-
 /// Of the components of a file the one that is meant: by its export, else the default one, the one named as the file, the first.
 pub(crate) fn chosen<'a>(found: &'a [Surface], export: Option<&str>, file: &Path) -> Option<&'a Surface> {
     let stem = file.file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
@@ -356,7 +350,7 @@ pub(crate) fn chosen<'a>(found: &'a [Surface], export: Option<&str>, file: &Path
     }
 }
 
-fn whole_file(file: &str, message: &str) -> FileFault {
+pub(crate) fn whole_file(file: &str, message: &str) -> FileFault {
     FileFault { place: Place { file: file.into(), line: 1, column: 1 }, fault: Fault::new(Span::default(), message) }
 }
 

@@ -31,13 +31,13 @@ const WIDGETS: [&str; 16] = [
 const MOST: usize = 8;
 
 /// The elements that a person can act on, in the order of the page.
-pub(super) fn controls(doc: &Document) -> Vec<NodeId> {
+pub(crate) fn controls(doc: &Document) -> Vec<NodeId> {
     let Some(body) = doc.body() else { return Vec::new() };
     doc.composed_descendants(body).filter(|n| is_control(doc, *n)).collect()
 }
 
 /// Whether a person can act on an element: it has the role of a control, or takes the focus.
-pub(super) fn is_control(doc: &Document, node: NodeId) -> bool {
+pub(crate) fn is_control(doc: &Document, node: NodeId) -> bool {
     doc.element(node).is_some()
         && form::is_rendered(doc, node)
         && !form::is_hidden(doc, node)
@@ -45,13 +45,13 @@ pub(super) fn is_control(doc: &Document, node: NodeId) -> bool {
 }
 
 /// The controls of a page, each with what a person does there.
-pub(super) fn acts(seen: &Seen) -> Vec<Vec<Step>> {
+pub(crate) fn acts(seen: &Seen) -> Vec<Vec<Step>> {
     let doc = &seen.tree;
     controls(doc).into_iter().filter(|n| !doc.is_html(*n, "option")).take(MOST).filter_map(|n| act(doc, n)).collect()
 }
 
 /// What a person does with a control; none where that needs more than a page, a list of files for one.
-pub(super) fn act(doc: &Document, node: NodeId) -> Option<Vec<Step>> {
+pub(crate) fn act(doc: &Document, node: NodeId) -> Option<Vec<Step>> {
     let at = Locator::at(doc, node);
     let element = doc.element(node)?;
     let key = |key: &str| Step::Key { key: key.into(), at: Some(at.clone()) };
@@ -79,7 +79,7 @@ pub(super) fn act(doc: &Document, node: NodeId) -> Option<Vec<Step>> {
 }
 
 /// A control in words: `button "Raise"`, `textbox`.
-pub(super) fn in_words(doc: &Document, node: NodeId) -> String {
+pub(crate) fn in_words(doc: &Document, node: NodeId) -> String {
     let name = accessible_name(doc, node);
     let role = role_of(doc, node).or(doc.local_name(node)).unwrap_or_default();
     if name.is_empty() { role.to_owned() } else { format!("{role} {name:?}") }

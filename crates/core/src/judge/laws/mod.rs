@@ -4,7 +4,7 @@
 //! A law is one function over [`Runs`]. It asks for the runs it needs; who plays them is not its business.
 
 mod access;
-mod acting;
+pub(crate) mod acting;
 mod binding;
 mod event;
 mod list;
