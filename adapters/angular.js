@@ -74,7 +74,7 @@ const componentsIn = (nodes) => nodes.flatMap((n) => [...(n.component ? [n.compo
 const handedIn = (content) => content.names.filter((name) => /^[A-Za-z_$][\w$]*$/.test(name));
 
 /** A parent whose template fills the slots. What a component's template can hold is decided when it is compiled. */
-const parentOf = (Component, mirror, names, events, slots, scoped) => {
+const parentOf = (Component, mirror, names, events, slots, scoped, module) => {
   const values = [];
   const contents = [];
   let inside = '';
@@ -112,7 +112,7 @@ const parentOf = (Component, mirror, names, events, slots, scoped) => {
   core.ViewChild('it', { read: Component })(Parent.prototype, 'it');
   core.ViewChild('it', { read: core.ElementRef })(Parent.prototype, 'host');
   core.Component({
-    selector: 'stage-parent', standalone: true, template, imports: [Component, Seen, ...new Set(contents.flatMap((c) => componentsIn(c.nodes)))],
+    selector: 'stage-parent', standalone: true, template, imports: [...(mirror.isStandalone ? [Component] : module ? [module] : []), Seen, ...new Set(contents.flatMap((c) => componentsIn(c.nodes)))],
   })(Parent);
   return Parent;
 };
@@ -132,8 +132,17 @@ const reach = (instance) => {
   return reached.get(instance);
 };
 
-export function mount(Component, container, { props, listeners, slots, failed, scoped, wrap }) {
+/** The surroundings that a module provides for the components that it declares. */
+const provided = new Map();
+const injectorOf = (module) => {
+  if (!module) return app.injector;
+  if (!provided.has(module)) provided.set(module, core.createNgModule(module, app.injector).injector);
+  return provided.get(module);
+};
+
+export function mount(Component, container, { props, listeners, slots, failed, scoped, wrap, module }) {
   told = failed;
+  const environmentInjector = injectorOf(module);
   const mirror = mirrorOf(Component);
   const around = [];
   let outer = container;
@@ -155,7 +164,7 @@ export function mount(Component, container, { props, listeners, slots, failed, s
   /** The view: the component alone, set by its inputs; within a parent where content is passed. */
   let view;
   const alone = () => {
-    const ref = core.createComponent(Component, { environmentInjector: app.injector, elementInjector });
+    const ref = core.createComponent(Component, { environmentInjector, elementInjector });
     const initial = new Map();
     const read = (name) => {
       const { propName } = mirror.inputs.find((i) => i.templateName === name) ?? {};
@@ -181,8 +190,8 @@ export function mount(Component, container, { props, listeners, slots, failed, s
     return { ref, host: ref.location.nativeElement, top: ref.location.nativeElement, set, instance: () => ref.instance, shape: '' };
   };
   const within = () => {
-    const Parent = parentOf(Component, mirror, Object.keys(current.props), Object.keys(listeners), filled(), scoped);
-    const ref = core.createComponent(Parent, { environmentInjector: app.injector, elementInjector });
+    const Parent = parentOf(Component, mirror, Object.keys(current.props), Object.keys(listeners), filled(), scoped, module);
+    const ref = core.createComponent(Parent, { environmentInjector, elementInjector });
     ref.instance.hear = (written, payload) => listeners[written](payload);
     ref.instance.props.set(current.props);
     return { ref, get host() { return ref.instance.host?.nativeElement; }, top: ref.location.nativeElement, set: (next) => ref.instance.props.set(next), instance: () => ref.instance.it, shape: shape(), contents: filled().map(([, c]) => c) };

@@ -139,6 +139,9 @@ pub struct Seen {
     pub requests: Vec<Requested>,
     /// What of the page outlives a component.
     pub left: Left,
+    /// Computed styles that were asked for: by property, of each element.
+    #[serde(default, skip_serializing_if = "IndexMap::is_empty")]
+    pub styles: IndexMap<String, Vec<(NodeId, String)>>,
 }
 
 impl Seen {
@@ -183,14 +186,19 @@ pub struct Told {
     held: IndexMap<String, Held>,
     requests: Vec<Requested>,
     left: Left,
+    #[serde(default)]
+    styles: IndexMap<String, Vec<(NodeId, String)>>,
 }
 
 impl Told {
     /// With the page, and the number that each of its nodes has on the stage.
     pub fn seen(self, tree: Document, numbers: Vec<NodeId>) -> Seen {
         let held = self.held.into_iter().map(|(part, held)| (part, held.in_snapshot(&numbers))).collect();
+        let at = |node: NodeId| numbers.iter().position(|n| *n == node).map(|at| NodeId(at as u32));
+        let of = |list: Vec<(NodeId, String)>| list.into_iter().filter_map(|(node, value)| Some((at(node)?, value))).collect();
+        let styles = self.styles.into_iter().map(|(property, list)| (property, of(list))).collect();
         let Self { events, strays, requests, left, .. } = self;
-        Seen { tree, numbers, events, strays, held, requests, left, ..Seen::default() }
+        Seen { tree, numbers, events, strays, held, requests, left, styles, ..Seen::default() }
     }
 }
 

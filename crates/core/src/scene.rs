@@ -99,6 +99,8 @@ pub struct Scene {
     pub styles: Vec<String>,
     /// Values that modules export: as a contract names them, and the module.
     pub values: IndexMap<String, Module>,
+    /// Properties whose computed value is asked for.
+    pub computed: Vec<String>,
 }
 
 impl Scene {
@@ -112,6 +114,7 @@ impl Scene {
             uses: Vec::new(),
             styles: Vec::new(),
             values: IndexMap::new(),
+            computed: Vec::new(),
         }
     }
 

@@ -1,7 +1,7 @@
 //! Angular's classes as its own compiler, which runs beside them in the page, takes them: templates and styles of their own files written in,
 //! and members that are signals declared by decorators, as the framework's build tools do.
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use oxc::allocator::Allocator;
 use oxc::ast::ast::{CallExpression, Class, ClassElement, Decorator, Expression, ObjectExpression, ObjectPropertyKind, PropertyDefinition};
@@ -26,6 +26,37 @@ pub struct Prepared {
 pub fn declares(source: &str) -> bool {
     source.contains("@angular/core")
         && ["@Component(", "@Directive(", "@Injectable(", "@NgModule(", "@Pipe("].iter().any(|d| source.contains(d))
+}
+
+/// The module that declares a class which stands in none by itself (`standalone: false`): its file, among those in the class' folder and in
+/// the folders above it up to the package, and its name.
+pub fn declaring(path: &str, class: &str) -> Option<(PathBuf, String)> {
+    let source = std::fs::read_to_string(path).ok()?;
+    if !source.replace(' ', "").contains("standalone:false") {
+        return None;
+    }
+    for folder in Path::new(path).ancestors().skip(1) {
+        let mut files: Vec<PathBuf> =
+            folder.read_dir().ok()?.flatten().map(|e| e.path()).filter(|p| p.extension().is_some_and(|e| e == "ts")).collect();
+        files.sort();
+        for file in files {
+            let Ok(text) = std::fs::read_to_string(&file) else { continue };
+            let Some(metadata) = text.split_once("@NgModule(").map(|(_, rest)| rest) else { continue };
+            let listed = metadata.split_once("declarations").and_then(|(_, rest)| rest.split_once(']')).map(|(list, _)| list);
+            let declares =
+                listed.is_some_and(|list| list.split(|c: char| !(c.is_alphanumeric() || c == '_' || c == '$')).any(|word| word == class));
+            let name = metadata
+                .split_once("export class ")
+                .map(|(_, rest)| rest.split(|c: char| !c.is_alphanumeric() && c != '_').next().unwrap_or_default());
+            if let Some(name) = name.filter(|_| declares) {
+                return Some((file, name.to_owned()));
+            }
+        }
+        if folder.join("package.json").is_file() {
+            break;
+        }
+    }
+    None
 }
 
 /// Prepares a script. `read` gives the text of a template or the rules of a stylesheet by its path.

@@ -1,6 +1,6 @@
 //! Files that are no scripts: JSON, stylesheets, pictures.
 
-use crate::error::LoadError;
+use serde_json::{Map, Value as Json};
 
 /// JSON as a CommonJS file: its members come as named exports too, as bundlers give them.
 pub fn json(text: &str) -> String {
@@ -8,32 +8,27 @@ pub fn json(text: &str) -> String {
     format!("module.exports = JSON.parse({});", serde_json::Value::from(text))
 }
 
-/// The rules of a file: a stylesheet as CSS, any other text as it stands.
-///
-/// # Errors
-/// [`LoadError`] where a stylesheet of Sass does not compile.
-pub fn rules(_path: &str, text: &str) -> Result<String, LoadError> {
-    Ok(text.to_owned())
+/// A stylesheet: handed to the page when the module runs, and its text.
+pub fn css(path: &str, rules: &str) -> String {
+    let (path, rules) = (Json::from(path), Json::from(rules));
+    format!("globalThis.__styles?.({path}, {rules});\nexport default {rules};\n")
 }
 
-/// A stylesheet: handed to the page when the module runs. A CSS module exports its class names as they are written.
-pub fn css(path: &str, text: &str) -> String {
-    let (path_text, css_text) = (serde_json::Value::from(path), serde_json::Value::from(text));
-    let register = format!("globalThis.__styles?.({path_text}, {css_text});\n");
-    if !path.contains(".module.") {
-        return format!("{register}export default {css_text};\n");
+/// A CSS module: handed to the page when the module runs, and what each of its names is exported as.
+pub fn css_module(path: &str, rules: &str, names: &Map<String, Json>) -> String {
+    let (path, rules) = (Json::from(path), Json::from(rules));
+    let mut out = format!("globalThis.__styles?.({path}, {rules});\n");
+    for (i, (name, value)) in names.iter().enumerate() {
+        out.push_str(&format!("const name{i} = {value}; export {{ name{i} as {} }};\n", Json::from(name.as_str())));
     }
-    let mut names: Vec<&str> = Vec::new();
-    for (at, _) in text.match_indices('.') {
-        let rest = &text[at + 1..];
-        let end = rest.find(|c: char| !(c.is_alphanumeric() || c == '_' || c == '-')).unwrap_or(rest.len());
-        let name = &rest[..end];
-        if name.starts_with(|c: char| c.is_alphabetic() || c == '_') && !names.contains(&name) {
-            names.push(name);
-        }
-    }
-    let entries: Vec<_> = names.iter().map(|n| format!("{0}: {0}", serde_json::Value::from(*n))).collect();
-    format!("{register}export default {{ {} }};\n", entries.join(", "))
+    let entries: Vec<String> = names.keys().enumerate().map(|(i, name)| format!("{}: name{i}", Json::from(name.as_str()))).collect();
+    out.push_str(&format!("export default {{ {} }};\n", entries.join(", ")));
+    out
+}
+
+/// A text, as `?raw` and `?inline` ask for it.
+pub fn text(text: &str) -> String {
+    format!("export default {};\n", Json::from(text))
 }
 
 /// A picture, font or other file: its address.

@@ -10,6 +10,7 @@
 //! | [`jsx`] | whose JSX a file holds |
 //! | [`link`] | modules as a real browser loads them |
 //! | [`asset`] | JSON, CSS, pictures |
+//! | [`styles`] | Sass and CSS modules |
 //! | [`cache`] | transforms and bytecode on disk |
 //! | [`maps`] | from a place in what runs to the place a person wrote |
 //! | [`error`] | what is wrong with a file, and where |
@@ -25,6 +26,7 @@ pub mod loader;
 pub mod maps;
 pub mod resolve;
 pub mod script;
+pub mod styles;
 
 pub use cache::Cache;
 pub use error::LoadError;

@@ -12,7 +12,7 @@ use crate::cache::Cache;
 use crate::compile::{self, Compiler};
 use crate::error::LoadError;
 use crate::resolve::{EMPTY, Importing, Resolvers};
-use crate::{angular, asset, jsx, maps, script};
+use crate::{angular, asset, jsx, maps, script, styles};
 
 /// Runs a framework's compiler, which is JavaScript, for the loader, which knows none.
 pub trait Compilers {
@@ -196,7 +196,8 @@ impl Loader {
         }
         let path = name.split('?').next().unwrap_or(name);
         let extension = Path::new(path).extension().and_then(|e| e.to_str()).unwrap_or("").to_ascii_lowercase();
-        if asset::is_addressed(&extension) {
+        let query = name.split_once('?').map(|(_, query)| query.split('&').next().unwrap_or_default());
+        if asset::is_addressed(&extension) && query != Some("raw") || query == Some("url") {
             let code = asset::address(path);
             return Ok(Module {
                 kind: Kind::Module,
@@ -210,7 +211,7 @@ impl Loader {
         let entry = match self.cached(&key) {
             Some(entry) => entry,
             None => {
-                let entry = self.transform(path, &extension, &source)?;
+                let entry = self.transform_as(query, path, &extension, &source)?;
                 if let Ok(json) = serde_json::to_vec(&entry) {
                     self.cache.put(&key, &json);
                 }
@@ -229,6 +230,65 @@ impl Loader {
         unchanged.then_some(entry)
     }
 
+    /// What an import asks for by its query: the text of a file, or the rules of a stylesheet, which the page does not get.
+    fn transform_as(&mut self, query: Option<&str>, path: &str, extension: &str, source: &str) -> Result<Entry, LoadError> {
+        let is_style = matches!(extension, "css" | "pcss") || styles::is_sass(extension);
+        match query {
+            Some("raw") => Ok(Entry { kind: Kind::Module, code: Some(asset::text(source)), maps: Vec::new(), reads: Vec::new() }),
+            Some("inline") if is_style => {
+                let (rules, reads) = self.rules(path, extension, source)?;
+                Ok(Entry { kind: Kind::Module, code: Some(asset::text(&rules)), maps: Vec::new(), reads })
+            }
+            _ => self.transform(path, extension, source),
+        }
+    }
+
+    /// The rules of a stylesheet as CSS.
+    fn rules<'s>(&self, path: &str, extension: &str, source: &'s str) -> Result<(Cow<'s, str>, Reads), LoadError> {
+        if !styles::is_sass(extension) {
+            return Ok((source.into(), Vec::new()));
+        }
+        let (css, read) = styles::sass(path, source, extension, &|file| self.is_within(file))?;
+        Ok((css.into(), hashed(read)))
+    }
+
+    /// A stylesheet that is imported for the page, or by the names of its classes.
+    fn sheet(&mut self, path: &str, extension: &str, source: &str) -> Result<Entry, LoadError> {
+        let (rules, mut reads) = self.rules(path, extension, source)?;
+        let code = if path.contains(".module.") {
+            let mut composed = Vec::new();
+            let (rules, names) = self.css_module(path, &rules, &mut composed, 0)?;
+            reads.extend(hashed(composed.iter().map(|(_, file)| file.clone()).collect()));
+            // The rules that names are composed of come before.
+            let own = composed.iter().filter(|(specifier, _)| !specifier.is_empty());
+            let imports: String = own.map(|(specifier, _)| format!("import {};\n", serde_json::Value::from(specifier.as_str()))).collect();
+            imports + &asset::css_module(path, &rules, &names)
+        } else {
+            asset::css(path, &rules)
+        };
+        Ok(Entry { kind: Kind::Module, code: Some(code), maps: Vec::new(), reads })
+    }
+
+    /// A CSS module's rules and names. `composed` takes the modules that it names, by specifier, and those that they name in turn, by none.
+    fn css_module(
+        &self,
+        path: &str,
+        rules: &str,
+        composed: &mut Vec<(String, String)>,
+        depth: usize,
+    ) -> Result<(String, Names), LoadError> {
+        let mut other = |specifier: &str| {
+            let file = self.resolve(path, specifier, Importing::Module).ok().filter(|_| depth < 8)?;
+            let source = DiskFiles.read(Path::new(&file)).ok()?;
+            composed.push((if depth == 0 { specifier.to_owned() } else { String::new() }, file.clone()));
+            let extension = file.rsplit('.').next().unwrap_or_default().to_owned();
+            let (rules, more) = self.rules(&file, &extension, &source).ok()?;
+            composed.extend(more.into_iter().map(|(file, _)| (String::new(), file)));
+            Some(self.css_module(&file, &rules, composed, depth + 1).ok()?.1)
+        };
+        styles::module(path, rules, &mut other)
+    }
+
     fn transform(&mut self, path: &str, extension: &str, source: &str) -> Result<Entry, LoadError> {
         let plain = |kind, code| Entry { kind, code: Some(code), maps: Vec::new(), reads: Vec::new() };
         match extension {
@@ -243,14 +303,25 @@ impl Loader {
                 })?;
                 Ok(plain(Kind::CommonJs, asset::json(source)))
             }
-            "css" | "pcss" => Ok(plain(Kind::Module, asset::css(path, source))),
-            "scss" | "sass" | "less" | "styl" => Ok(plain(Kind::Module, format!("export default {};\n", serde_json::Value::from("")))),
+            "css" | "pcss" | "scss" | "sass" => self.sheet(path, extension, source),
+            // No crate compiles these: the page goes without them.
+            "less" | "styl" => Ok(plain(Kind::Module, asset::text(""))),
             "vue" => {
                 // The path within the project, not the whole: the same component gets the same id on every machine.
                 let id = &Cache::hash(source.as_bytes())[..8];
-                self.compiled(&compile::VUE, path, &serde_json::json!({ "filename": path, "id": id, "source": source }))
+                let mut reads = Vec::new();
+                let plain = styles::in_blocks(path, source, &|file| self.is_within(file), &mut reads)?;
+                let mut entry = self.compiled(&compile::VUE, path, &serde_json::json!({ "filename": path, "id": id, "source": plain }))?;
+                entry.reads.extend(hashed(reads));
+                Ok(entry)
             }
-            "svelte" => self.compiled(&compile::SVELTE, path, &serde_json::json!({ "filename": path, "source": source })),
+            "svelte" => {
+                let mut reads = Vec::new();
+                let plain = styles::in_blocks(path, source, &|file| self.is_within(file), &mut reads)?;
+                let mut entry = self.compiled(&compile::SVELTE, path, &serde_json::json!({ "filename": path, "source": plain }))?;
+                entry.reads.extend(hashed(reads));
+                Ok(entry)
+            }
             "js" | "ts" if path.rsplit('/').next().is_some_and(|name| name.contains(".svelte.")) => {
                 // Runes are no TypeScript: the types go first.
                 let script = script::transform(path, source, &script::Wanted::default())?;
@@ -304,7 +375,10 @@ impl Loader {
             let name = tidy(&file).to_string_lossy().into_owned();
             let text = DiskFiles.read(Path::new(&name)).map_err(|e| format!("`{written}`: {e}"))?;
             reads.extend(hash_of(&name).map(|hash| (name.clone(), hash)));
-            asset::rules(&name, &text).map_err(|e| e.to_line())
+            let extension = name.rsplit('.').next().unwrap_or_default().to_owned();
+            let (rules, read) = self.rules(&name, &extension, &text).map_err(|e| e.to_line())?;
+            reads.extend(read);
+            Ok(rules.into_owned())
         };
         match angular::prepare(path, &source, &mut read) {
             Ok(None) => Ok(source),
@@ -365,6 +439,16 @@ fn whole_project(folder: &Path) -> PathBuf {
     let marks = ["package.json", "pnpm-workspace.yaml", ".git"];
     let found = real.ancestors().filter(|a| marks.iter().any(|m| a.join(m).exists())).last();
     found.map_or_else(|| real.clone(), Path::to_path_buf)
+}
+
+/// What each name of a CSS module is exported as.
+type Names = serde_json::Map<String, serde_json::Value>;
+
+/// Files that something was made from, each with the hash of its content.
+type Reads = Vec<(String, String)>;
+
+fn hashed(files: Vec<String>) -> Reads {
+    files.into_iter().filter_map(|file| hash_of(&file).map(|hash| (file, hash))).collect()
 }
 
 fn hash_of(file: &str) -> Option<String> {

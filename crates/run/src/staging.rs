@@ -3,7 +3,7 @@
 use std::path::Path;
 
 use fidelon_core::contract::model::{Named, PartContract, SceneContract};
-use fidelon_core::contract::{Contract, Fault, adapted, watched};
+use fidelon_core::contract::{Contract, Fault, adapted, styled, watched};
 use fidelon_core::scene::{Module, Part, Scene, Used, Wire, Wrapper};
 use fidelon_core::surface::{Framework, Prop, Surface, Type};
 use fidelon_loader::{Importing, Resolvers};
@@ -128,6 +128,7 @@ impl<'a> Staging<'a> {
                 scene.values.insert(value.clone(), Module { file, export: export.to_owned() });
             }
         }
+        scene.computed = styled(self.contract);
         scene
     }
 

@@ -22,7 +22,7 @@ const sameProps = (a, b) => a && Object.keys(a).length === Object.keys(b).length
  * component alone is one part without a name. `state` is what a scene starts from, `wires` what events do to it, `values` the values
  * of modules by name.
  */
-export const open = ({ parts, state: hasState, wires, values }) => {
+export const open = ({ parts, state: hasState, wires, values, computed = [] }) => {
   let cast, state, events, strays, parentObeys, ran, instances, copies;
   const alone = !hasState;
   const failed = (error) => reportError(error);
@@ -124,7 +124,7 @@ export const open = ({ parts, state: hasState, wires, values }) => {
     const given = { ...live.last };
     try {
       live.handle = live.adapter.mount(live.component, live.container, {
-        props: given, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, prefix,
+        props: given, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, prefix, module: live.module,
         stray: (name, payload) => strays.push({ name, binding: false, part: live.name, payload: payload.map((p) => encode(p)) }),
         wrap: live.wrap.map(({ component, props }) => ({ component, props: Object.fromEntries(Object.entries(props).map(([name, value]) => [name, decode(value, values)])) })),
       });
@@ -188,12 +188,29 @@ export const open = ({ parts, state: hasState, wires, values }) => {
       events = [];
       strays = [];
       for (const live of cast) out.held[live.name] = held(live);
+      if (computed.length) out.styles = styles();
       if (!alone) out.held[''] = { bound: Object.fromEntries(Object.entries(state).map(([name, value]) => [name, encode(value)])) };
       return JSON.stringify(out);
     },
     /** The values of modules as plain data. */
     values: () => JSON.stringify(Object.fromEntries(Object.entries(values).map(([name, value]) => [name, encode(value)]))),
   };
+
+  /** The computed values that are asked for, of each element on the page. */
+  function styles() {
+    const out = Object.fromEntries(computed.map((property) => [property, []]));
+    const walk = (node) => {
+      for (const child of node.children) {
+        const style = getComputedStyle(child);
+        for (const property of computed) out[property].push([host.idOf(child), style.getPropertyValue(property)]);
+        const root = child.shadowRoot;
+        if (root) walk(root);
+        walk(child);
+      }
+    };
+    walk(document.body);
+    return out;
+  }
 
   function remove(live) {
     for (const one of [...live.others.splice(0), live]) {

@@ -111,16 +111,17 @@ fn entry(scene: &Scene, root: &Path) -> String {
     for style in &scene.styles {
         let _ = writeln!(imports.text, "import {};", imports.path(style));
     }
-    let parts: Vec<String> = scene.parts.iter().map(|part| part_of(part, scene, &mut imports)).collect();
+    let parts: Vec<String> = scene.parts.iter().map(|part| part_of(part, scene, root, &mut imports)).collect();
     let values: Vec<String> = scene.values.iter().map(|(name, module)| value_of(name, module, &mut imports)).collect();
     let wires = json!(scene.wires);
     format!(
         "{}const exported = (module, name, of) => {{ if (!(name in module)) throw new Error(`${{of}}: the module exports no \\`${{name}}\\``); return module[name]; }};\n\
-         globalThis.__stage = open({{ parts: [{}], state: {}, wires: {wires}, values: {{ {} }} }});\n",
+         globalThis.__stage = open({{ parts: [{}], state: {}, wires: {wires}, values: {{ {} }}, computed: {} }});\n",
         imports.text,
         parts.join(", "),
         scene.state.is_some(),
         values.join(", "),
+        json!(scene.computed),
     )
 }
 
@@ -131,11 +132,16 @@ fn value_of(name: &str, module: &Module, imports: &mut Imports<'_>) -> String {
     format!("{name}: exported({all}, {export}, {name})")
 }
 
-fn part_of(part: &Part, scene: &Scene, imports: &mut Imports<'_>) -> String {
+fn part_of(part: &Part, scene: &Scene, root: &Path, imports: &mut Imports<'_>) -> String {
     let framework = part.surface.framework;
     let adapter = imports.import("*", &Json::from(adapter(framework).0));
     let surface = &part.surface;
     let component = imports.module(&Module { file: surface.file.clone(), export: surface.export.clone() }, Some(framework));
+    let module = match framework {
+        Framework::Angular => fidelon_loader::angular::declaring(&root.join(&surface.file).to_string_lossy(), &surface.name),
+        _ => None,
+    };
+    let module = module.map_or_else(|| "null".to_owned(), |(file, name)| imports.import(&name, &Json::from(file.to_string_lossy())));
     let wrap: Vec<String> = scene
         .wrap
         .iter()
@@ -168,7 +174,7 @@ fn part_of(part: &Part, scene: &Scene, imports: &mut Imports<'_>) -> String {
     });
     format!(
         "{{ name: {}, adapter: {adapter}, component: {component}, surface: {declared}, props: {}, fills: {}, wrap: [{}], uses: {{ {} }}, \
-         wantsRef: {}, tracked: {} }}",
+         wantsRef: {}, tracked: {}, module: {module} }}",
         Json::from(part.name.as_str()),
         Json::Object(props),
         json!(part.fills),

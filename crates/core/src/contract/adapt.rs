@@ -35,6 +35,29 @@ pub fn watched(contract: &Contract) -> (bool, bool) {
     (reached, says("slot(") || says("fills"))
 }
 
+/// The properties of styles that clauses look at.
+pub fn styled(contract: &Contract) -> Vec<String> {
+    let mut out = Vec::new();
+    contract.clauses.iter().flat_map(|c| &c.phases).flat_map(|p| &p.checks).for_each(|node| properties(node, &mut out));
+    out
+}
+
+fn properties(node: &Node, out: &mut Vec<String>) {
+    match &node.data {
+        Data::List(items) => items.iter().for_each(|i| properties(i, out)),
+        Data::Map(entries) => {
+            let text = |key: &str| entries.iter().find(|(k, _)| k.text() == Some(key)).and_then(|(_, v)| v.text());
+            if let (Some(_), Some(property)) = (text("style"), text("property"))
+                && !out.iter().any(|p| p == property)
+            {
+                out.push(property.to_owned());
+            }
+            entries.iter().for_each(|(_, v)| properties(v, out));
+        }
+        _ => {}
+    }
+}
+
 /// True where a text or a key below a node starts with a word.
 fn mentions(node: &Node, word: &str) -> bool {
     match &node.data {

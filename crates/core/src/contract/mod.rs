@@ -30,7 +30,7 @@ pub mod template;
 mod values;
 pub mod yaml;
 
-pub use adapt::{adapted, watched};
+pub use adapt::{adapted, styled, watched};
 pub use checks::{Check, Predicate, Schema, Subject};
 pub use fault::Fault;
 pub use model::{Clause, Contract, Exemption, Expression, Phase, PropValues, SlotContract};

@@ -61,6 +61,9 @@ fn holds_in(check: &Check, before: &Seen, seen: &Seen, root: Option<NodeId>) -> 
         }
         Subject::Visible(at) => one(place, at, &or_true(p), |n| Value::json(!form::is_hidden(doc, n))),
         Subject::Style(at, property) => one(place, at, p, |n| {
+            if let Some((_, value)) = seen.styles.get(property).and_then(|list| list.iter().find(|(node, _)| *node == n)) {
+                return Value::json(value.as_str());
+            }
             let declared = fidelon_dom::style::parse(doc.attr(n, "style").unwrap_or_default());
             fidelon_dom::style::get(&declared, property).map_or(Value::Absent, |d| Value::json(d.value))
         }),

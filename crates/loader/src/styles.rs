@@ -1,0 +1,161 @@
+//! Stylesheets as projects have them: Sass by `grass`, CSS modules by `lightningcss`.
+
+use std::borrow::Cow;
+use std::cell::RefCell;
+use std::io;
+use std::path::{Path, PathBuf};
+
+use grass_compiler::{Fs, InputSyntax, Options};
+use lightningcss::css_modules::{Config, CssModuleReference, Pattern};
+use lightningcss::printer::PrinterOptions;
+use lightningcss::stylesheet::{ParserOptions, StyleSheet};
+use serde_json::{Map, Value as Json};
+
+use crate::error::LoadError;
+
+/// True for what Sass compiles.
+pub fn is_sass(extension: &str) -> bool {
+    extension == "scss" || extension == "sass"
+}
+
+/// Files that a stylesheet takes over, read within the project alone.
+struct Within<'a> {
+    allowed: &'a dyn Fn(&str) -> bool,
+    read: RefCell<Vec<String>>,
+}
+
+impl std::fmt::Debug for Within<'_> {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str("Within")
+    }
+}
+
+impl Within<'_> {
+    fn allows(&self, path: &Path) -> bool {
+        path.canonicalize().is_ok_and(|real| (self.allowed)(&real.to_string_lossy()))
+    }
+}
+
+impl Fs for Within<'_> {
+    fn is_dir(&self, path: &Path) -> bool {
+        path.is_dir()
+    }
+    fn is_file(&self, path: &Path) -> bool {
+        path.is_file() && self.allows(path)
+    }
+    fn read(&self, path: &Path) -> io::Result<Vec<u8>> {
+        if !self.allows(path) {
+            return Err(io::Error::from(io::ErrorKind::PermissionDenied));
+        }
+        self.read.borrow_mut().push(path.to_string_lossy().into_owned());
+        std::fs::read(path)
+    }
+}
+
+/// The rules of a text in Sass, and the files that it took over. `allowed` tells which may be read.
+///
+/// # Errors
+/// [`LoadError`] at the place that Sass tells.
+pub fn sass(path: &str, text: &str, extension: &str, allowed: &dyn Fn(&str) -> bool) -> Result<(String, Vec<String>), LoadError> {
+    let folder = Path::new(path).parent().unwrap_or(Path::new("/"));
+    let packages: Vec<PathBuf> = folder.ancestors().map(|a| a.join("node_modules")).filter(|m| m.is_dir()).collect();
+    let files = Within { allowed, read: RefCell::default() };
+    let syntax = if extension == "sass" { InputSyntax::Sass } else { InputSyntax::Scss };
+    let options = Options::default().fs(&files).input_syntax(syntax).load_path(folder).load_paths(&packages).quiet(true);
+    // Packages used to be marked by a tilde.
+    let plain = text.replace("'~", "'").replace("\"~", "\"");
+    match grass_compiler::from_string(plain, &options) {
+        Ok(css) => Ok((css, files.read.into_inner())),
+        Err(error) => {
+            let told = error.to_string().lines().next().unwrap_or_default().to_owned();
+            let (message, at) = match error.kind() {
+                grass_compiler::ErrorKind::ParseError { message, loc, .. } => (message, Some((loc.begin.line + 1, loc.begin.column + 1))),
+                _ => (told, None),
+            };
+            let message = format!("Sass: {message}");
+            let number = |n: usize| u32::try_from(n).unwrap_or(1);
+            Err(match at {
+                Some((line, column)) => LoadError::at(path, number(line), number(column), message),
+                None => LoadError::of_file(path, message),
+            })
+        }
+    }
+}
+
+/// A CSS module: its rules with the names of classes as they are written, since each component is alone on its page, and what each name
+/// is exported as, with those that it is composed of. `other` gives the exports of another module.
+///
+/// # Errors
+/// [`LoadError`] where it is no CSS.
+pub fn module(
+    path: &str,
+    css: &str,
+    other: &mut dyn FnMut(&str) -> Option<Map<String, Json>>,
+) -> Result<(String, Map<String, Json>), LoadError> {
+    let wrong = |message: String| LoadError::of_file(path, format!("CSS module: {message}"));
+    let pattern = Pattern::parse("[local]").map_err(|e| wrong(e.to_string()))?;
+    let css_modules = Some(Config { pattern, ..Config::default() });
+    let options = ParserOptions { filename: path.to_owned(), css_modules, error_recovery: true, ..ParserOptions::default() };
+    let sheet = StyleSheet::parse(css, options).map_err(|e| wrong(e.to_string()))?;
+    let printed = sheet.to_css(PrinterOptions::default()).map_err(|e| wrong(e.to_string()))?;
+    let mut names: Vec<(String, Vec<String>)> = Vec::new();
+    for (name, export) in printed.exports.unwrap_or_default() {
+        let mut all = vec![export.name];
+        for composed in &export.composes {
+            match composed {
+                CssModuleReference::Local { name } | CssModuleReference::Global { name } => all.push(name.clone()),
+                CssModuleReference::Dependency { name, specifier } => {
+                    let theirs = other(specifier).and_then(|names| names.get(name).and_then(Json::as_str).map(str::to_owned));
+                    all.push(theirs.unwrap_or_else(|| name.clone()));
+                }
+            }
+        }
+        names.push((name, all));
+    }
+    // The exports come in no order.
+    names.sort();
+    Ok((printed.code, names.into_iter().map(|(name, all)| (name, Json::from(all.join(" ")))).collect()))
+}
+
+/// The source of a component of Vue or Svelte with its styles in plain CSS. Lines stay what they were.
+///
+/// # Errors
+/// See [`sass`].
+pub fn in_blocks<'s>(
+    path: &str,
+    source: &'s str,
+    allowed: &dyn Fn(&str) -> bool,
+    reads: &mut Vec<String>,
+) -> Result<Cow<'s, str>, LoadError> {
+    let mut out = String::new();
+    let mut from = 0;
+    while let Some(start) = source[from..].find("<style").map(|i| from + i) {
+        let Some(open) = source[start..].find('>').map(|i| start + i + 1) else { break };
+        let Some(close) = source[open..].find("</style").map(|i| open + i) else { break };
+        let tag = &source[start..open];
+        let language =
+            ["scss", "sass"].into_iter().find(|l| tag.contains(&format!("lang=\"{l}\"")) || tag.contains(&format!("lang='{l}'")));
+        out.push_str(&source[from..start]);
+        match language {
+            None => out.push_str(&source[start..close]),
+            Some(language) => {
+                let text = &source[open..close];
+                let line = u32::try_from(source[..open].matches('\n').count()).unwrap_or(0);
+                let (css, read) = sass(path, text, language, allowed).map_err(|mut error| {
+                    error.at = error.at.map(|(l, c)| (l + line, c));
+                    error
+                })?;
+                reads.extend(read);
+                out.push_str(&tag.replace(&format!("lang=\"{language}\""), "").replace(&format!("lang='{language}'"), ""));
+                out.push_str(&css.replace('\n', " "));
+                out.extend(text.matches('\n'));
+            }
+        }
+        from = close;
+    }
+    if from == 0 {
+        return Ok(Cow::Borrowed(source));
+    }
+    out.push_str(&source[from..]);
+    Ok(Cow::Owned(out))
+}
