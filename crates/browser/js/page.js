@@ -545,4 +545,4 @@ const work = async () => {
     }
   }
 };
-native.addEventListener.call(window, 'DOMContentLoaded', () => { follow(); work(); });
+native.addEventListener.call(window, 'DOMContentLoaded', () => { follow(); work(); }, { once: true });

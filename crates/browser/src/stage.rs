@@ -204,7 +204,8 @@ impl Browser {
     /// The scene is on a page that can play.
     fn ready(&mut self) -> Result<(), StageError> {
         let Some(open) = &self.open else { return Err(unjudged("no component is on the stage")) };
-        if self.running.is_none() || open.cases >= MOST_CASES {
+        // A page runs its scripts once: each case is a page of its own.
+        if self.running.is_none() || open.cases >= MOST_CASES || open.cases > 0 && open.scene.is_of_pages() {
             let scene = open.scene.clone();
             let values = self.load(&scene)?;
             self.open = Some(Open { scene, values, cases: 0 });
@@ -247,7 +248,8 @@ impl Stage for Browser {
     }
 
     fn play_all(&mut self, scripts: &[Script]) -> Vec<Result<Observation, StageError>> {
-        scripts.chunks(BATCH).flat_map(|batch| self.batch(batch)).collect()
+        let size = if self.open.as_ref().is_some_and(|o| o.scene.is_of_pages()) { 1 } else { BATCH };
+        scripts.chunks(size).flat_map(|batch| self.batch(batch)).collect()
     }
 
     fn is_far(&self) -> bool {

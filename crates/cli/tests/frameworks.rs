@@ -299,3 +299,26 @@ fn a_compiler_that_is_missing_is_named() {
     std::fs::remove_dir_all(solid.path("node_modules/babel-preset-solid")).expect("was there");
     tells(&solid.run(&["render", "Vent.tsx"]), "Vent.tsx", "babel-preset-solid");
 }
+
+#[test]
+fn a_page_runs_its_scripts_anew_for_each_case() {
+    let page = "<!doctype html>\n<html>\n<head><link rel=\"stylesheet\" href=\"/page.css\"><script src=\"https://cdn.example/npm/glaze@2/dist/glaze.js\" defer></script></head>\n<body>\n<section id=\"rack\" data-room=\"3\"><ol></ol><button onclick=\"place('Mug')\">place</button><p class=\"left\"></p></section>\n<script src=\"rack.js\"></script>\n<script>\n  let placed = 0\n  document.addEventListener('DOMContentLoaded', () => { left.textContent = `${room - placed} left, glazed ${typeof glaze}` })\n</script>\n</body>\n</html>\n";
+    let contract = "component: ./rack.html\nprops: { room: [absent, \"5\"] }\nevents: { placed: {} }\nclauses:\n  - clause: it places\n    do:\n      - press: button\n        times: 2\n    expect:\n      - order: li\n        is: [Mug, Mug]\n      - text: .left\n        is: \"${(room ?? 3) - 2} left\"\n      - emitted: placed\n        times: 2\n        last: { piece: Mug }\n  - clause: each case starts from the page\n    expect:\n      - text: .left\n        is: \"${room ?? 3} left, glazed function\"\n      - style: button\n        property: color\n        is: \"rgb(1, 2, 3)\"\n";
+    let studio = Studio::new()
+        .with("rack.html", page)
+        .with("rack.js", "const section = document.getElementById('rack')\nconst left = section.querySelector('.left')\nconst room = Number(section.dataset.room)\nfunction place(piece) {\n  placed++\n  section.querySelector('ol').insertAdjacentHTML('beforeend', `<li>${piece}</li>`)\n  left.textContent = `${room - placed} left`\n  section.dispatchEvent(new CustomEvent('placed', { bubbles: true, detail: { piece } }))\n}\n")
+        .with("public/page.css", "button { color: rgb(1, 2, 3) }")
+        .with("node_modules/glaze/dist/glaze.js", "function glaze() {}")
+        .with("rack.contract.yaml", contract);
+    let run = studio.run(&["check", "rack.contract.yaml"]);
+    assert_eq!(run.code, 0, "{}{}", run.out, run.err);
+    if studio::has_browser() {
+        let run = studio.run(&["check", "--stage", "browser", "rack.contract.yaml"]);
+        assert_eq!(run.code, 0, "{}{}", run.out, run.err);
+    }
+    // A page is a component only where somebody says so.
+    assert!(!studio.run(&["survey"]).out.contains("rack.html"));
+    let studio = studio.with("rack.html", page.replace("glaze@2/dist", "stain@1"));
+    let run = studio.run(&["render", "rack.html"]);
+    assert!(run.code == 2 && run.err.contains("rack.html:3:") && run.err.contains("npm install stain"), "{}", run.err);
+}

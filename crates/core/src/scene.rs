@@ -118,6 +118,11 @@ impl Scene {
         }
     }
 
+    /// True where a part is plain HTML, whose scripts run once on a page.
+    pub fn is_of_pages(&self) -> bool {
+        self.parts.iter().any(|p| p.surface.framework == crate::surface::Framework::Html)
+    }
+
     /// The part of this name.
     pub fn part(&self, name: &str) -> Option<&Part> {
         self.parts.iter().find(|p| p.name == name)

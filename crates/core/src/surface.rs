@@ -19,6 +19,8 @@ pub enum Framework {
     Angular,
     /// Solid.
     Solid,
+    /// Plain HTML with scripts.
+    Html,
     /// Standard custom elements, with or without a library to write them.
     Element,
 }
@@ -39,6 +41,7 @@ impl std::fmt::Display for Framework {
             Self::Svelte => "svelte",
             Self::Angular => "angular",
             Self::Solid => "solid",
+            Self::Html => "html",
             Self::Element => "element",
         })
     }

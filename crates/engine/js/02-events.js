@@ -297,6 +297,7 @@ const dispatch = (event, target) => {
   s.target = target;
   s.steps = shadowed && isNode(target) ? composedSteps(event, target) : null;
   s.path = s.steps ? s.steps.map((step) => step.item) : pathOf(event, target);
+  if (writtenHandlers) for (const on of s.path) awaken(on, s.type);
   const clicked = s.type === 'click' && event instanceof MouseEvent ? activationTarget(s.path, s.bubbles) : null;
   const undo = clicked ? beforeActivation(clicked) : null;
   if (!isHeard(s)) s.stop = true;
@@ -368,11 +369,23 @@ const setHandler = (target, type, value) => {
 };
 const defineHandlers = (proto, names) => {
   for (const type of names) {
-    accessor(proto, 'on' + type, function () { return (this ?? globalThis)[HANDLERS]?.get(type)?.value ?? null; },
+    accessor(proto, 'on' + type, function () { if (writtenHandlers) awaken(this ?? globalThis, type); return (this ?? globalThis)[HANDLERS]?.get(type)?.value ?? null; },
       function (value) { setHandler(this ?? globalThis, type, typeof value === 'function' || (value && typeof value === 'object') ? value : null); });
   }
 };
 const HANDLER_SET = new Set([...HANDLER_NAMES, ...WINDOW_HANDLER_NAMES]);
+/** Whether markup that was parsed so far holds handlers: they are compiled when they are first asked for (HTML §8.1.8.1). */
+let writtenHandlers = false;
+const noteHandlers = (html) => { writtenHandlers ||= / on[a-z]+ *=|[\t\n]on[a-z]+ *=/i.test(html); };
+/** A handler that stands in markup listens before all that was added since. */
+const awaken = (target, type) => {
+  if (!(target instanceof Element) || target[HANDLERS]?.has(type)) return;
+  const text = native.attr(target[ID], 'on' + type);
+  if (text == null) return;
+  setHandlerAttribute(target, 'on' + type, text);
+  const list = target[LISTENERS]?.get(type);
+  if (list?.length > 1) list.unshift(list.pop());
+};
 /** An `on…` content attribute was set: its text becomes the body of a function. */
 const setHandlerAttribute = (element, name, text) => {
   const type = name.slice(2);

@@ -161,7 +161,9 @@ const replaceAll = (parent, work) => {
   if (shadowed) slotsChanged();
 };
 const setInnerHTML = (node, html) => replaceAll(node, () => {
-  native.set_inner_html(node[ID], html == null ? '' : String(html));
+  const text = html == null ? '' : String(html);
+  noteHandlers(text);
+  native.set_inner_html(node[ID], text);
   if (definitions.size > 0 && !inTemplate(node)) for (const child of node.childNodes) upgradeAll(child);
 });
 const upgradeAll = (node) => { for (const element of candidates(node)) enqueueUpgrade(element); };

@@ -271,6 +271,7 @@ const changeAttribute = (element, name, value) => {
   if (watched) notify({ type: 'attributes', target: element, attributeName: name, attributeNamespace: null, oldValue, addedNodes: [], removedNodes: [] });
 };
 const parseFragment = (context, html) => {
+  noteHandlers(String(html));
   const fragment = wrap(native.fragment(context[ID], String(html)));
   if (definitions.size > 0 && !inTemplate(context)) changing(() => upgradeAll(fragment));
   return fragment;

@@ -205,3 +205,33 @@ fn focus_moves() {
         ),
     ]);
 }
+
+#[test]
+fn handlers_that_stand_in_markup() {
+    check(&[
+        (
+            "document.body.innerHTML = '<p onclick=\"window.seen = this.localName + event.type\"></p>'; document.querySelector('p').click(); return seen",
+            "pclick",
+        ),
+        (
+            "document.body.innerHTML = '<p onclick=\"seen.push(1)\"></p>'; window.seen = []; const p = document.querySelector('p'); p.addEventListener('click', () => seen.push(2)); p.click(); return seen.join()",
+            "1,2",
+        ),
+        (
+            "document.body.insertAdjacentHTML('beforeend', '<a onclick=\"return false\">x</a>'); const a = document.querySelector('a'); return typeof a.onclick + a.dispatchEvent(new MouseEvent('click', { cancelable: true }))",
+            "functionfalse",
+        ),
+        (
+            "const t = document.createElement('template'); t.innerHTML = '<b onfocus=\"window.seen = 9\" tabindex=0></b>'; document.body.append(t.content.cloneNode(true)); document.querySelector('b').focus(); return seen",
+            "9",
+        ),
+        (
+            "document.body.innerHTML = '<p onclick=\"throw 1\"></p>'; const p = document.querySelector('p'); p.onclick = () => { window.seen = 'own' }; p.click(); return seen",
+            "own",
+        ),
+        (
+            "document.body.append(...new DOMParser().parseFromString('<i onclick=\"window.seen = 3\"></i>', 'text/html').body.children); document.querySelector('i').click(); return seen",
+            "3",
+        ),
+    ]);
+}

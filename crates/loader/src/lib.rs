@@ -7,6 +7,7 @@
 //! | [`script`] | JavaScript and TypeScript, with or without JSX, ES or CommonJS |
 //! | [`compile`] | what frameworks compile, through the project's own compiler |
 //! | [`angular`] | classes of Angular, prepared for its compiler |
+//! | [`html`] | plain pages with their scripts |
 //! | [`jsx`] | whose JSX a file holds |
 //! | [`link`] | modules as a real browser loads them |
 //! | [`asset`] | JSON, CSS, pictures |
@@ -20,6 +21,7 @@ pub mod asset;
 pub mod cache;
 pub mod compile;
 pub mod error;
+pub mod html;
 pub mod jsx;
 pub mod link;
 pub mod loader;

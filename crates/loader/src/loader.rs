@@ -12,7 +12,7 @@ use crate::cache::Cache;
 use crate::compile::{self, Compiler};
 use crate::error::LoadError;
 use crate::resolve::{EMPTY, Importing, Resolvers};
-use crate::{angular, asset, jsx, maps, script, styles};
+use crate::{angular, asset, html, jsx, maps, script, styles};
 
 /// Runs a framework's compiler, which is JavaScript, for the loader, which knows none.
 pub trait Compilers {
@@ -234,6 +234,10 @@ impl Loader {
     fn transform_as(&mut self, query: Option<&str>, path: &str, extension: &str, source: &str) -> Result<Entry, LoadError> {
         let is_style = matches!(extension, "css" | "pcss") || styles::is_sass(extension);
         match query {
+            Some(query) if query.starts_with("script-") && extension == "html" => {
+                let text = query["script-".len()..].parse().ok().and_then(|number| html::inline_script(source, number)).unwrap_or_default();
+                Ok(Entry { kind: Kind::Module, code: Some(with_meta(&text).into_owned()), maps: Vec::new(), reads: Vec::new() })
+            }
             Some("raw") => Ok(Entry { kind: Kind::Module, code: Some(asset::text(source)), maps: Vec::new(), reads: Vec::new() }),
             Some("inline") if is_style => {
                 let (rules, reads) = self.rules(path, extension, source)?;
@@ -314,6 +318,22 @@ impl Loader {
                 let mut entry = self.compiled(&compile::VUE, path, &serde_json::json!({ "filename": path, "id": id, "source": plain }))?;
                 entry.reads.extend(hashed(reads));
                 Ok(entry)
+            }
+            "html" | "htm" => {
+                let mut reads = Vec::new();
+                let mut read = |file: &Path| {
+                    let name = file.to_string_lossy().into_owned();
+                    if !self.is_within(&name) {
+                        return Err("it lies outside the project".to_owned());
+                    }
+                    reads.extend(hashed(vec![name]));
+                    DiskFiles.read(file).map_err(|e| e.to_string())
+                };
+                let code = html::module(path, source, &mut read).map_err(|(at, message)| {
+                    let (line, column) = fidelon_source::place_of(source, at);
+                    LoadError::at(path, line, column, message)
+                })?;
+                Ok(Entry { reads, ..plain(Kind::Module, code) })
             }
             "svelte" => {
                 let mut reads = Vec::new();

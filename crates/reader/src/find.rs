@@ -15,6 +15,11 @@ pub fn is_component_file(path: &Path) -> bool {
     }
 }
 
+/// True for plain HTML. It is a component where somebody says so: most pages and templates are none.
+pub fn is_page(path: &Path) -> bool {
+    path.extension().is_some_and(|e| e == "html" || e == "htm")
+}
+
 /// True for a script that may register custom elements, or declare components of Angular: its name says nothing, so its text is looked at.
 /// A second dot makes it something about a component, as ever, but for Angular's own `kiln-dial.component.ts`.
 pub fn may_declare_components(path: &Path) -> bool {

@@ -11,10 +11,12 @@
 //! | [`svelte`] | Svelte: `$props()`, snippets, and the form of Svelte 4 |
 //! | [`angular`] | Angular: decorated classes |
 //! | [`element`] | standard custom elements |
+//! | [`html`] | plain HTML |
 
 pub mod angular;
 pub mod element;
 pub mod find;
+pub mod html;
 pub mod program;
 pub mod react;
 pub mod sfc;
@@ -29,7 +31,7 @@ use fidelon_core::Surface;
 use fidelon_core::surface::Framework;
 use fidelon_source::Files;
 
-pub use find::{components_in, is_component_file, may_declare_components};
+pub use find::{components_in, is_component_file, is_page, may_declare_components};
 pub use program::{Imports, NoImports, Sources};
 
 /// The surfaces of all components in a file. `shown` is the path as results name it.
@@ -44,6 +46,7 @@ pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &s
     let extension = path.extension().and_then(|e| e.to_str()).unwrap_or("");
     Ok(match extension {
         "vue" => vec![vue::surface(sources, path, shown, &source)],
+        "html" | "htm" => vec![html::surface(path, shown, &source)],
         "svelte" => vec![svelte::surface(sources, path, shown, &source)],
         "js" | "mjs" | "ts" | "mts" if angular::may_declare(&source) => angular::surfaces(sources, path, shown, &source),
         "js" | "mjs" | "ts" | "mts" => element::surfaces(sources, path, shown, &source),

@@ -107,9 +107,9 @@ fn unknown(what: &str, name: &str, component: &str, known: &[&str]) -> String {
 pub(crate) fn surface_of(path: &Path, root: &Path, export: Option<&str>) -> Result<Surface, RenderError> {
     let wrong = |m: String| RenderError::Request(m);
     let file = shown(path, root);
-    if !crate::survey::holds_components(path) {
+    if !crate::survey::holds_components(path) && !fidelon_reader::is_page(path) {
         let there = if DiskFiles.is_file(path) {
-            "is no component (.vue, .svelte, .tsx, .jsx, or a script that declares an Angular component or registers a custom element)"
+            "is no component (.vue, .svelte, .tsx, .jsx, .html, or a script that declares an Angular component or registers a custom element)"
         } else {
             "does not exist"
         };

@@ -77,7 +77,7 @@ pub enum SurveyError {
     Missing(String),
     /// A file that is neither a component nor a contract.
     #[error(
-        "`{0}` is neither a component (.vue, .svelte, .tsx, .jsx, or a script that declares an Angular component or registers a custom element) nor a contract (.contract.yaml)"
+        "`{0}` is neither a component (.vue, .svelte, .tsx, .jsx, .html, or a script that declares an Angular component or registers a custom element) nor a contract (.contract.yaml)"
     )]
     NotOurs(String),
 }
@@ -158,7 +158,7 @@ pub(crate) fn components_below(root: &Path, paths: &[PathBuf]) -> Result<(BTreeS
             return Err(SurveyError::Missing(given.to_string_lossy().into_owned()));
         } else if is_contract(&path) {
             contracts.insert(path);
-        } else if holds_components(&path) {
+        } else if holds_components(&path) || fidelon_reader::is_page(&path) {
             components.insert(path);
         } else {
             return Err(SurveyError::NotOurs(given.to_string_lossy().into_owned()));

@@ -305,7 +305,9 @@ impl Stage for Embedded {
     fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
         let Some(open) = &self.open else { return Err(StageError::Unjudged { reason: "no component is on the stage".into() }) };
         let (nodes, heap) = open.realm.usage();
-        if open.realm.is_broken() || open.cases >= MOST_CASES || nodes > MOST_NODES || heap > open.heap + MOST_GROWTH {
+        // A page runs its scripts once: each case is a page of its own.
+        let is_page = open.cases > 0 && open.scene.is_of_pages();
+        if is_page || open.realm.is_broken() || open.cases >= MOST_CASES || nodes > MOST_NODES || heap > open.heap + MOST_GROWTH {
             let scene = open.scene.clone();
             self.open = None;
             self.open = Some(self.start(&scene)?);

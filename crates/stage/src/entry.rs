@@ -21,6 +21,7 @@ const SVELTE: &str = include_str!("../../../adapters/svelte.js");
 const PIECES: &str = include_str!("../../../adapters/pieces.svelte");
 const ANGULAR: &str = include_str!("../../../adapters/angular.js");
 const SOLID: &str = include_str!("../../../adapters/solid.js");
+const HTML: &str = include_str!("../../../adapters/html.js");
 const ELEMENT: &str = include_str!("../../../adapters/element.js");
 
 /// The name of the module that opens the session.
@@ -34,6 +35,7 @@ fn adapter(framework: Framework) -> (&'static str, &'static str) {
         Framework::Svelte => ("stage:svelte", SVELTE),
         Framework::Angular => ("stage:angular", ANGULAR),
         Framework::Solid => ("stage:solid", SOLID),
+        Framework::Html => ("stage:html", HTML),
         Framework::Element => ("stage:element", ELEMENT),
     }
 }

@@ -73,7 +73,7 @@ fn event<'a>(surface: &'a mut Surface, name: &str) -> &'a mut Event {
     let at = surface.events.iter().position(|e| e.name == name).unwrap_or_else(|| {
         let written = match surface.framework {
             Framework::Vue | Framework::Angular => name.to_owned(),
-            Framework::Element => kebab(name),
+            Framework::Element | Framework::Html => kebab(name),
             // Handlers are props; by the custom of the framework they are written like those of the page.
             Framework::Svelte => format!("on{}", name.to_lowercase()),
             Framework::React | Framework::Preact | Framework::Solid => {

@@ -23,11 +23,15 @@ impl Judging<'_> {
     pub(super) fn laws(&self, out: &mut Component, runs: &mut Remembering<'_>, engine: &mut dyn Expressions) -> Result<(), Stop> {
         let contract = self.held.and_then(|h| h.contract);
         let is_scene = contract.is_some_and(|c| c.scene.is_some());
+        let is_page = self.surface.framework == fidelon_core::surface::Framework::Html;
         // What something that is never at rest shows at the end of its budget is no state.
         if self.restless {
             out.notes.push(format!("it never comes to rest, so only {} were held", OF_THE_RESTLESS.join(" and ")));
         }
-        for law in laws::LAWS.iter().filter(|l| (l.of_scenes || !is_scene) && (l.name != laws::AGREES || self.compares)) {
+        for law in laws::LAWS
+            .iter()
+            .filter(|l| (l.of_scenes || !is_scene) && (l.of_pages || !is_page) && (l.name != laws::AGREES || self.compares))
+        {
             let by_contract = contract.map_or(&[][..], |c| &c.laws).iter().map(|e| (e, None));
             let by_folder = self.exempt.iter().map(|f| (&f.exemption, Some(&**f)));
             let exemptions: Vec<Exempting<'_>> = by_contract.chain(by_folder).filter(|(e, _)| e.law == law.name).collect();

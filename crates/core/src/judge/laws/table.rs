@@ -24,6 +24,8 @@ pub struct Law {
     pub of_scenes: bool,
     /// Whether frameworks tell of what it demands once and then remember that they did.
     pub told_once: bool,
+    /// Whether plain HTML keeps it too: a page takes nothing back, and is never removed from itself.
+    pub of_pages: bool,
     /// How it is checked.
     pub check: fn(&Matter<'_>, &mut dyn Runs) -> Said,
 }
@@ -32,7 +34,7 @@ pub struct Law {
 pub const AGREES: &str = "stage/agrees";
 
 const fn law(name: &'static str, demands: &'static str, check: fn(&Matter<'_>, &mut dyn Runs) -> Said) -> Law {
-    Law { name, demands, explains: Explains::Combination, of_scenes: false, told_once: false, check }
+    Law { name, demands, explains: Explains::Combination, of_scenes: false, told_once: false, of_pages: false, check }
 }
 
 impl Law {
@@ -44,6 +46,10 @@ impl Law {
         Self { of_scenes: true, ..self }
     }
 
+    const fn of_pages(self) -> Self {
+        Self { of_pages: true, ..self }
+    }
+
     const fn told_once(self) -> Self {
         Self { told_once: true, ..self }
     }
@@ -51,10 +57,10 @@ impl Law {
 
 /// All laws, in the order in which they are told.
 pub const LAWS: [Law; 34] = [
-    law("render/succeeds", "mounting and updating raise no error", render::succeeds).of_scenes(),
-    law("render/quiet", "nothing is logged as a warning or an error", render::quiet).of_scenes().told_once(),
-    law("render/settles", "it comes to rest: no endless update loop", render::settles).of_scenes(),
-    law("render/repeatable", "two fresh mounts of one combination are the same", render::repeatable).of_scenes(),
+    law("render/succeeds", "mounting and updating raise no error", render::succeeds).of_scenes().of_pages(),
+    law("render/quiet", "nothing is logged as a warning or an error", render::quiet).of_scenes().of_pages().told_once(),
+    law("render/settles", "it comes to rest: no endless update loop", render::settles).of_scenes().of_pages(),
+    law("render/repeatable", "two fresh mounts of one combination are the same", render::repeatable).of_scenes().of_pages(),
     law("render/leaves-nothing", "after its removal no node, listener, timer, observer or request of it is left", render::leaves_nothing)
         .of_scenes(),
     law("prop/live", "a changed prop shows as it would in a fresh mount", prop::live).of_changes(),
@@ -83,9 +89,9 @@ pub const LAWS: [Law; 34] = [
     law("ref/released", "after the removal the parent holds no handle", reference::released),
     law("list/identity", "when the items of an array change places, their rows move with them", list::identity).of_changes(),
     law("style/contained", "a scoped stylesheet matches no node outside the component", style::contained).of_scenes(),
-    law("access/named", "every control has an accessible name", access::named).of_changes().of_scenes(),
+    law("access/named", "every control has an accessible name", access::named).of_changes().of_scenes().of_pages(),
     law("access/unique-ids", "no id occurs twice, and what ids refer to is there", access::unique_ids).of_scenes(),
-    law(AGREES, "a real browser shows the same as the embedded stage", stage::agrees).of_scenes().told_once(),
+    law(AGREES, "a real browser shows the same as the embedded stage", stage::agrees).of_scenes().of_pages().told_once(),
 ];
 
 /// The names of all laws.

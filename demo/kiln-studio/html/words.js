@@ -1,0 +1,1 @@
+export const wordOf = (open) => (open ? 'open' : 'shut')
