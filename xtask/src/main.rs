@@ -9,8 +9,9 @@ use anyhow::{Context as _, bail};
 use fidelon_loader::{Cache, Importing, Loader, NoCompilers};
 
 /// What a project of each framework imports, and what its compiler is. All that these lead to is packed, and no more.
-const IMPORTED: [&str; 27] = [
+const IMPORTED: [&str; 28] = [
     "vue",
+    "vue/jsx-runtime",
     "@vue/compiler-sfc/dist/compiler-sfc.esm-browser.js",
     "react",
     "react/jsx-runtime",

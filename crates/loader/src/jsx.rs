@@ -22,7 +22,7 @@ fn pragma(source: &str) -> Option<String> {
 }
 
 /// Frameworks by the packages that only their components import.
-const PACKAGES: [(&str, &str); 3] = [("react", "react"), ("solid-js", "solid-js"), ("preact", "preact")];
+const PACKAGES: [(&str, &str); 4] = [("react", "react"), ("solid-js", "solid-js"), ("preact", "preact"), ("vue", "vue")];
 
 fn imported(source: &str) -> Option<String> {
     let found = source.match_indices("from").find_map(|(at, _)| {

@@ -53,6 +53,7 @@ pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &s
         _ => match imports.jsx(path, &source).as_str() {
             "react" => react::surfaces(sources, path, shown, &source, Framework::React),
             "preact" => react::surfaces(sources, path, shown, &source, Framework::Preact),
+            "vue" => vue::exported(sources, path, shown, &source),
             "solid-js" => react::surfaces(sources, path, shown, &source, Framework::Solid),
             _ => Vec::new(),
         },

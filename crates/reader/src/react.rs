@@ -4,8 +4,8 @@ use std::path::Path;
 
 use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type, event_name};
 use oxc::ast::ast::{
-    ArrowFunctionBody, BindingPattern, CallExpression, Declaration, ExportDefaultDeclarationKind, Expression, FormalParameter, Function,
-    Statement, StaticMemberExpression, TSType,
+    ArrowFunctionBody, BindingPattern, CallExpression, Class, ClassElement, Declaration, ExportDefaultDeclarationKind, Expression,
+    FormalParameter, Function, Statement, StaticMemberExpression, TSAccessibility, TSType,
 };
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::GetSpan;
@@ -35,6 +35,8 @@ struct Maker<'e, 'a> {
     /// Props given as a type argument: `forwardRef<Ref, Props>`, `FC<Props>`.
     ty: Option<&'e TSType<'a>>,
     span: oxc::span::Span,
+    /// The class that it is, of those that are one.
+    class: Option<&'e Class<'a>>,
 }
 
 fn exported(script: &Script<'_>, shown: &str, framework: Framework) -> Vec<Surface> {
@@ -71,6 +73,10 @@ fn exported(script: &Script<'_>, shown: &str, framework: Framework) -> Vec<Surfa
                     let name = function.id.as_ref().map_or(stem, |id| id.name.to_string());
                     add(function_maker(&name, function), "default");
                 }
+                ExportDefaultDeclarationKind::ClassDeclaration(class) => {
+                    let name = class.id.as_ref().map_or_else(|| stem(shown), |id| id.name.to_string());
+                    add(class_maker(&name, class), "default");
+                }
                 other => {
                     let maker = other.as_expression().and_then(|e| match bare(e) {
                         Expression::Identifier(id) => local_maker(script, id.name.as_str()),
@@ -100,6 +106,10 @@ fn declared<'e, 'a>(script: &'e Script<'a>, declaration: &'e Declaration<'a>) ->
             let name = function.id.as_ref().map(|id| id.name.to_string()).unwrap_or_default();
             vec![(name.clone(), function_maker(&name, function))]
         }
+        Declaration::ClassDeclaration(class) => {
+            let name = class.id.as_ref().map(|id| id.name.to_string()).unwrap_or_default();
+            vec![(name.clone(), class_maker(&name, class))]
+        }
         Declaration::VariableDeclaration(variable) => variable
             .declarations
             .iter()
@@ -124,8 +134,79 @@ fn local_maker<'e, 'a>(script: &'e Script<'a>, name: &str) -> Option<Maker<'e, '
     })
 }
 
+/// `class Dial extends Component<Props>`.
+fn class_maker<'e, 'a>(name: &str, class: &'e Class<'a>) -> Option<Maker<'e, 'a>> {
+    let heritage = class.heritage.as_ref()?;
+    let base = match &heritage.expression {
+        Expression::Identifier(id) => id.name.as_str(),
+        Expression::StaticMemberExpression(member) => member.property.name.as_str(),
+        _ => return None,
+    };
+    let ty = heritage.type_arguments.as_ref().and_then(|a| a.params.first());
+    let is_component = is_component_name(name) && matches!(base, "Component" | "PureComponent");
+    is_component.then(|| Maker { name: name.into(), props: None, ty, span: class.span, class: Some(class) })
+}
+
+/// Methods that React calls, no parent.
+const CALLED: [&str; 14] = [
+    "constructor",
+    "render",
+    "componentDidMount",
+    "componentDidUpdate",
+    "componentWillUnmount",
+    "shouldComponentUpdate",
+    "componentDidCatch",
+    "getSnapshotBeforeUpdate",
+    "componentWillMount",
+    "componentWillReceiveProps",
+    "componentWillUpdate",
+    "UNSAFE_componentWillMount",
+    "UNSAFE_componentWillReceiveProps",
+    "UNSAFE_componentWillUpdate",
+];
+
+/// Names of props with their defaults.
+type Defaults = Vec<(String, Option<String>)>;
+
+/// What a class says of itself: its defaults, and the members that a ref reaches.
+fn of_class(script: &Script<'_>, class: &Class<'_>) -> (Defaults, Vec<String>) {
+    let (mut defaults, mut members) = (Vec::new(), Vec::new());
+    for element in &class.body.body {
+        match element {
+            ClassElement::PropertyDefinition(field) => {
+                let Some(name) = key_name(&field.key) else { continue };
+                if field.r#static && name == "defaultProps" {
+                    let object = field.value.as_ref().and_then(types::object_literal);
+                    for property in object.iter().flat_map(|o| &o.properties).filter_map(|p| p.as_property()) {
+                        let text = script.text(bare(&property.value).span()).to_owned();
+                        defaults.extend(key_name(&property.key).map(|name| (name, Some(text))));
+                    }
+                }
+            }
+            ClassElement::MethodDefinition(method) if !method.r#static => {
+                let Some(name) = key_name(&method.key) else { continue };
+                let hidden = matches!(method.accessibility, Some(TSAccessibility::Private | TSAccessibility::Protected));
+                // Handlers and parts of the markup are its own.
+                let own = ["_", "#", "handle", "render"].iter().any(|start| name.starts_with(start))
+                    || name.strip_prefix("on").is_some_and(|rest| rest.starts_with(char::is_uppercase));
+                if !hidden && !own && !CALLED.contains(&name.as_str()) {
+                    members.push(name);
+                }
+            }
+            _ => {}
+        }
+    }
+    (defaults, members)
+}
+
 fn function_maker<'e, 'a>(name: &str, function: &'e Function<'a>) -> Option<Maker<'e, 'a>> {
-    is_component_name(name).then(|| Maker { name: name.into(), props: function.params.items.first(), ty: None, span: function.span })
+    is_component_name(name).then(|| Maker {
+        name: name.into(),
+        props: function.params.items.first(),
+        ty: None,
+        span: function.span,
+        class: None,
+    })
 }
 
 fn maker<'e, 'a>(
@@ -142,12 +223,20 @@ fn maker<'e, 'a>(
         _ => None,
     };
     match bare(expression) {
-        Expression::ArrowFunctionExpression(f) => {
-            Some(Maker { name: name.into(), props: f.params.items.first(), ty: annotation.and_then(|t| argument(t, 0)), span: f.span })
-        }
-        Expression::FunctionExpression(f) => {
-            Some(Maker { name: name.into(), props: f.params.items.first(), ty: annotation.and_then(|t| argument(t, 0)), span: f.span })
-        }
+        Expression::ArrowFunctionExpression(f) => Some(Maker {
+            name: name.into(),
+            props: f.params.items.first(),
+            ty: annotation.and_then(|t| argument(t, 0)),
+            span: f.span,
+            class: None,
+        }),
+        Expression::FunctionExpression(f) => Some(Maker {
+            name: name.into(),
+            props: f.params.items.first(),
+            ty: annotation.and_then(|t| argument(t, 0)),
+            span: f.span,
+            class: None,
+        }),
         Expression::CallExpression(call) => {
             let callee = called(call)?;
             let inner = call.arguments.first()?.as_expression()?;
@@ -184,6 +273,9 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
     within.visit_program(script.program);
     let mut defaults = maker.props.map(|p| defaults(script, &p.pattern)).unwrap_or_default();
     defaults.append(&mut within.merged);
+    let (class_defaults, class_members) = maker.class.map(|c| of_class(script, c)).unwrap_or_default();
+    defaults.extend(class_defaults);
+    out.exposes = class_members;
     match ty {
         Some(ty) => {
             let members = types::members(script, ty);
@@ -196,7 +288,7 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
         }
         None => {
             // Without types the destructured names are all that the source tells.
-            out.open = maker.props.is_some();
+            out.open = maker.props.is_some() || maker.class.is_some();
             let mut names: Vec<String> = defaults.iter().map(|(n, _)| n.clone()).collect();
             within.read.into_iter().for_each(|name| {
                 if !names.contains(&name) {
@@ -305,7 +397,14 @@ struct Within<'s, 'a> {
 impl<'a> Visit<'a> for Within<'_, '_> {
     fn visit_static_member_expression(&mut self, member: &StaticMemberExpression<'a>) {
         let within = member.span.start >= self.span.start && member.span.end <= self.span.end;
-        let of_props = matches!(&member.object, Expression::Identifier(id) if Some(id.name.as_str()) == self.props.as_deref());
+        let of_props = match &member.object {
+            Expression::Identifier(id) => Some(id.name.as_str()) == self.props.as_deref(),
+            // `this.props` of a class.
+            Expression::StaticMemberExpression(inner) => {
+                inner.property.name == "props" && matches!(inner.object, Expression::ThisExpression(_))
+            }
+            _ => false,
+        };
         let name = member.property.name.to_string();
         if within && of_props && !self.read.contains(&name) {
             self.read.push(name);

@@ -362,6 +362,60 @@ fn define_model(script: &Script<'_>, call: &CallExpression<'_>, out: &mut Surfac
     add_event(out, &format!("update:{name}"), Some(payload));
 }
 
+/// The surfaces of components that a script exports: `defineComponent({ … })`, with JSX as a rule.
+pub fn exported(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> Vec<Surface> {
+    let stem = path.file_stem().and_then(|s| s.to_str()).unwrap_or("Component");
+    let read = with_script(sources, path, source, crate::program::source_type(path), |script| {
+        let mut found: Vec<(String, String, &Expression<'_>)> = Vec::new();
+        for statement in &script.program.body {
+            match statement {
+                Statement::ExportDefaultDeclaration(export) => {
+                    let expression = export.declaration.as_expression().and_then(|e| match bare(e) {
+                        Expression::Identifier(id) => script.constants.get(id.name.as_str()).copied(),
+                        other => Some(other),
+                    });
+                    found.extend(expression.map(|e| (stem.to_owned(), "default".to_owned(), e)));
+                }
+                Statement::ExportDeclaration(export) => {
+                    if let oxc::ast::ast::Declaration::VariableDeclaration(variable) = &export.declaration {
+                        for declarator in &variable.declarations {
+                            if let (Some(name), Some(init)) = (declarator.id.get_identifier_name(), &declarator.init) {
+                                found.push((name.to_string(), name.to_string(), init));
+                            }
+                        }
+                    }
+                }
+                _ => {}
+            }
+        }
+        let mut out = Vec::new();
+        for (name, export, expression) in found {
+            let Expression::CallExpression(call) = bare(expression) else { continue };
+            if !matches!(&call.callee, Expression::Identifier(id) if id.name == "defineComponent") {
+                continue;
+            }
+            let mut surface = Surface::new(&name, shown, &export, Framework::Vue);
+            // The form with a function takes its options beside it.
+            let options = call.arguments.iter().filter_map(|a| a.as_expression()).find_map(object_literal);
+            match options {
+                Some(options) => of_options(script, options, &mut surface),
+                None => surface.open = true,
+            }
+            if let Some(setup) = call.arguments.iter().filter_map(|a| a.as_expression()).find(|e| object_literal(e).is_none()) {
+                said_in_setup(script.text(setup.span()), &mut surface);
+            }
+            finish(&mut surface);
+            out.push(surface);
+        }
+        out
+    });
+    read.unwrap_or_else(|| {
+        let mut surface = Surface::new(stem, shown, "default", Framework::Vue);
+        surface.open = true;
+        vec![surface]
+    })
+}
+
 fn read_options(script: &Script<'_>, out: &mut Surface) {
     let Some(options) = script.program.body.iter().find_map(|s| match s {
         Statement::ExportDefaultDeclaration(export) => export.declaration.as_expression().and_then(|e| options_object(script, e)),
@@ -370,6 +424,10 @@ fn read_options(script: &Script<'_>, out: &mut Surface) {
         out.open |= !script.program.body.is_empty();
         return;
     };
+    of_options(script, options, out);
+}
+
+fn of_options(script: &Script<'_>, options: &ObjectExpression<'_>, out: &mut Surface) {
     for (key, value) in properties(options) {
         match key.as_str() {
             "props" => runtime_props(script, value, out),
@@ -379,9 +437,33 @@ fn read_options(script: &Script<'_>, out: &mut Surface) {
                     out.exposes.extend(strings(array));
                 }
             }
+            "setup" => said_in_setup(script.text(value.span()), out),
             // What these bring is not in this file.
             "mixins" | "extends" => out.open = true,
             _ => {}
+        }
+    }
+}
+
+/// What a function that renders says of its slots and of the members that it offers: `slots.footer({ room })`, `expose({ reset })`.
+fn said_in_setup(text: &str, out: &mut Surface) {
+    for (at, _) in text.match_indices("slots.") {
+        let rest = &text[at + "slots.".len()..];
+        let end = rest.find(|c: char| !(c.is_alphanumeric() || c == '_')).unwrap_or(rest.len());
+        let called = rest[end..].trim_start_matches("?.");
+        if end > 0 && !text[..at].ends_with(|c: char| c.is_alphanumeric() || c == '_') {
+            let exposes = called.strip_prefix('(').is_some_and(|inside| !inside.trim_start().starts_with(')'));
+            add_slot(out, Slot { exposes, ..Slot::new(&rest[..end]) });
+        }
+    }
+    if let Some((_, rest)) = text.split_once("expose({") {
+        let names =
+            rest.split('}').next().unwrap_or_default().split(',').map(|part| part.split([':', '(']).next().unwrap_or_default().trim());
+        let words = names.filter(|n| !n.is_empty() && n.chars().all(|c| c.is_alphanumeric() || c == '_'));
+        for name in words.map(str::to_owned) {
+            if !out.exposes.contains(&name) {
+                out.exposes.push(name);
+            }
         }
     }
 }
