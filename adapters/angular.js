@@ -132,6 +132,17 @@ const reach = (instance) => {
   return reached.get(instance);
 };
 
+/** What Angular knows of a component. */
+export const declares = (Component) => {
+  const mirror = mirrorOf(Component);
+  return {
+    props: mirror.inputs.map(({ templateName }) => ({ name: templateName })),
+    events: mirror.outputs.map(({ templateName }) => templateName),
+    slots: mirror.ngContentSelectors.filter((select) => !select.startsWith('ng-')).map(slotName),
+    whole: true,
+  };
+};
+
 /** The surroundings that a module provides for the components that it declares. */
 const provided = new Map();
 const injectorOf = (module) => {

@@ -40,6 +40,24 @@ const slotted = (name, content) => content.nodes.map(dom).map((node) => {
   return node;
 });
 
+/** What a class of custom elements tells: the properties of its library, else the attributes that it observes and what can be set. */
+export const declares = (component) => {
+  const name = nameOf(component);
+  const Class = customElements.get(name);
+  const props = new Map();
+  for (const [property, told] of Class.elementProperties ?? []) {
+    if (typeof property === 'string' && !told.state && !property.startsWith('_')) props.set(property, { name: property, types: typeof told.type === 'function' ? [told.type.name] : [] });
+  }
+  if (!Class.elementProperties) {
+    for (let proto = Class.prototype; proto && proto !== HTMLElement.prototype; proto = Object.getPrototypeOf(proto)) {
+      for (const [property, told] of Object.entries(Object.getOwnPropertyDescriptors(proto))) {
+        if (told.set && !property.startsWith('_')) props.set(property, { name: property });
+      }
+    }
+  }
+  return { props: [...props.values()], whole: Boolean(Class.elementProperties) };
+};
+
 export function mount(component, container, { props, listeners, slots, wrap }) {
   const element = document.createElement(nameOf(component));
   /** What properties held before anybody set them. */

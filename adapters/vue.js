@@ -32,6 +32,32 @@ const hear = (Component, listeners, stray) => {
 };
 const hyphenate = (name) => name.replace(/\B([A-Z])/g, '-$1').toLowerCase();
 
+/** Props as options declare them, those of mixins and of what it extends first. */
+const propsOf = (Component) => {
+  const out = {};
+  for (const base of [...(Component.mixins ?? []), ...(Component.extends ? [Component.extends] : [])]) Object.assign(out, propsOf(base));
+  if (Array.isArray(Component.props)) for (const name of Component.props) out[camelize(name)] = {};
+  else for (const [name, told] of Object.entries(Component.props ?? {})) out[camelize(name)] = typeof told === 'function' || Array.isArray(told) ? { type: told } : told ?? {};
+  return out;
+};
+const emitsOf = (Component) => {
+  const bases = [...(Component.mixins ?? []), ...(Component.extends ? [Component.extends] : [])];
+  const own = Array.isArray(Component.emits) ? Component.emits : Object.keys(Component.emits ?? {});
+  return [...new Set([...bases.flatMap(emitsOf), ...own])];
+};
+/** What Vue knows of a component. */
+export const declares = (Component) => ({
+  props: Object.entries(propsOf(Component)).map(([name, { type, required, default: initial }]) => ({
+    name,
+    types: [type].flat().filter((t) => typeof t === 'function').map((t) => t.name),
+    required: required === true,
+    default: typeof initial === 'function' || (typeof initial === 'object' && initial !== null) ? undefined : initial,
+  })),
+  events: emitsOf(Component),
+  exposes: Array.isArray(Component.expose) ? Component.expose : [],
+  whole: Component.props !== undefined || typeof Component !== 'function',
+});
+
 export function mount(Component, container, { props, listeners, slots, failed, warned, wrap, prefix, stray }) {
   const state = shallowReactive({ props, slots });
   const instance = ref(null);

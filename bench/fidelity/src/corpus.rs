@@ -21,7 +21,7 @@ pub struct Component {
     framework: String,
     from: String,
     #[serde(default = "default_export")]
-    export: String,
+    pub export: String,
     #[serde(default)]
     props: Vec<IndexMap<String, Json>>,
     #[serde(default)]

@@ -5,6 +5,7 @@ mod compare;
 mod corpus;
 mod fuzz;
 mod laws;
+mod surfaces;
 
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
@@ -45,6 +46,18 @@ enum Command {
         #[arg(long, default_value_t = 2)]
         jobs: usize,
     },
+    /// Compares the props that are known of published components with what their libraries publish of them.
+    Surfaces {
+        /// A folder with a corpus; those of this bench without it.
+        #[arg(long)]
+        corpus: Vec<PathBuf>,
+        /// Components whose name contains this.
+        #[arg(long)]
+        only: Option<String>,
+        /// How many at once.
+        #[arg(long, default_value_t = 2)]
+        jobs: usize,
+    },
     /// Holds the components of published libraries to the laws, with no contract, and prints what they find
     Laws {
         /// Folders as above [default: those beside this crate]
@@ -79,6 +92,7 @@ fn main() -> Result<()> {
     unsafe { std::env::set_var("TZ", "UTC") };
     match Arguments::parse().command {
         Command::Libraries { corpus, json, only, jobs } => libraries(corpus, json.as_deref(), only.as_deref(), jobs),
+        Command::Surfaces { corpus, only, jobs } => surfaces::run(&corpora(corpus)?, only.as_deref(), jobs),
         Command::Laws { corpus, json, only, jobs } => laws::run(&corpora(corpus)?, json.as_deref(), only.as_deref(), jobs),
         Command::Fuzz { programs, seed, most } => fuzz::run(programs, seed, most),
     }

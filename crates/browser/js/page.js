@@ -522,12 +522,12 @@ const open = async () => {
   }
   const thrown = notes.find((n) => n.level === 'uncaught');
   if (thrown) return { failed: { message: thrown.text, stack: thrown.stack } };
-  const values = JSON.parse(globalThis.__stage.values());
+  const opened = JSON.parse(globalThis.__stage.opened());
   // A window that the system has not given the focus yet tells of no focus at all.
   window.focus();
   for (let i = 0; i < 400 && !document.hasFocus(); i++) await new Promise((resolve) => native.setTimeout(resolve, 5));
   keep();
-  return { opened: values };
+  return { opened };
 };
 /** Takes work in batches until another page has taken the place of this one. */
 const work = async () => {

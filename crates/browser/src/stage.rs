@@ -5,13 +5,11 @@ use std::sync::Arc;
 use std::sync::mpsc::{Receiver, channel};
 use std::time::Duration;
 
-use fidelon_core::Value;
 use fidelon_core::observation::Observation;
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Script, Stage, StageError};
+use fidelon_core::stage::{Opened, Script, Stage, StageError};
 use fidelon_loader::Cache;
 use fidelon_stage::entry;
-use indexmap::IndexMap;
 use serde_json::Value as Json;
 use tokio::net::TcpListener;
 use tokio::runtime::Runtime;
@@ -59,7 +57,7 @@ struct Running {
 /// A scene on the page.
 struct Open {
     scene: Scene,
-    values: IndexMap<String, Value>,
+    told: Opened,
     cases: usize,
 }
 
@@ -118,7 +116,7 @@ impl Browser {
         Ok(Running { driver, shared, modules, said, origin, base, page: 0, _runtime: runtime })
     }
 
-    fn load(&mut self, scene: &Scene) -> Result<IndexMap<String, Value>, StageError> {
+    fn load(&mut self, scene: &Scene) -> Result<Opened, StageError> {
         if self.running.is_none() {
             self.running = Some(self.start()?);
         }
@@ -207,8 +205,8 @@ impl Browser {
         // A page runs its scripts once: each case is a page of its own.
         if self.running.is_none() || open.cases >= MOST_CASES || open.cases > 0 && open.scene.is_of_pages() {
             let scene = open.scene.clone();
-            let values = self.load(&scene)?;
-            self.open = Some(Open { scene, values, cases: 0 });
+            let told = self.load(&scene)?;
+            self.open = Some(Open { scene, told, cases: 0 });
         }
         Ok(())
     }
@@ -231,16 +229,16 @@ impl Browser {
 }
 
 impl Stage for Browser {
-    fn open(&mut self, scene: &Scene) -> Result<IndexMap<String, Value>, StageError> {
+    fn open(&mut self, scene: &Scene) -> Result<Opened, StageError> {
         match &self.open {
             Some(open) if open.scene == *scene && self.running.is_some() => {}
             _ => {
                 self.open = None;
-                let values = self.load(scene)?;
-                self.open = Some(Open { scene: scene.clone(), values, cases: 0 });
+                let told = self.load(scene)?;
+                self.open = Some(Open { scene: scene.clone(), told, cases: 0 });
             }
         }
-        Ok(self.open.as_ref().map(|o| o.values.clone()).unwrap_or_default())
+        Ok(self.open.as_ref().map(|o| o.told.clone()).unwrap_or_default())
     }
 
     fn play(&mut self, script: &Script) -> Result<Observation, StageError> {

@@ -322,3 +322,21 @@ fn a_page_runs_its_scripts_anew_for_each_case() {
     let run = studio.run(&["render", "rack.html"]);
     assert!(run.code == 2 && run.err.contains("rack.html:3:") && run.err.contains("npm install stain"), "{}", run.err);
 }
+
+#[test]
+fn what_the_source_does_not_tell_the_framework_knows() {
+    let studio = Studio::new()
+        // The props come from elsewhere: no source reader follows a call.
+        .with("props.js", "export const named = (more) => ({ label: { type: String, default: 'Kiln' }, ...more })\n")
+        .with("Dial.vue", "<script>\nimport { named } from './props'\nexport default {\n  props: named({ open: { type: Boolean, default: false } }),\n  emits: ['update:open'],\n}\n</script>\n<template><button role=\"switch\" :aria-checked=\"open\" @click=\"$emit('update:open', !open)\">{{ label }}</button></template>\n")
+        .with("base.js", "export class Base extends HTMLElement {\n  #text = ''\n  get label() { return this.#text }\n  set label(text) { this.#text = text; this.textContent = text }\n}\n")
+        .with("sign.js", "import { Base } from './base.js'\nconst make = (C) => class extends C {}\ncustomElements.define('kiln-sign', make(Base))\n");
+    let results = studio.results(&["Dial.vue", "sign.js"]);
+    let dial = results["components"].as_array().expect("judged").iter().find(|c| c["component"] == "Dial.vue").expect("there");
+    // label and open, both told by Vue alone.
+    assert!(dial["combinations"].as_u64().expect("a number") > 6, "{dial:#}");
+    let reports = dial["laws"].as_array().expect("laws").iter().find(|l| l["law"] == "binding/reports").expect("held");
+    assert_eq!((&reports["verdict"], reports["checked"].as_u64().map(|c| c > 0)), (&Json::from("holds"), Some(true)), "{dial:#}");
+    let sign = results["components"].as_array().expect("judged").iter().find(|c| c["component"] == "sign.js#kiln-sign").expect("there");
+    assert!(sign["notes"].to_string().contains("`label`"), "{sign:#}");
+}

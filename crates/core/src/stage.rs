@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 use crate::locator::Locator;
 use crate::observation::Observation;
 use crate::scene::Scene;
+use crate::surface::Declared;
 use crate::value::Value;
 
 /// Prop values and slot contents for one mount.
@@ -348,11 +349,11 @@ impl std::fmt::Display for StageError {
 
 /// Where components run.
 pub trait Stage {
-    /// Makes a scene ready to be played; opening another one closes it. Gives the values of its modules as plain data.
+    /// Makes a scene ready to be played; opening another one closes it.
     ///
     /// # Errors
     /// [`StageError`] when it cannot be loaded.
-    fn open(&mut self, scene: &Scene) -> Result<IndexMap<String, Value>, StageError>;
+    fn open(&mut self, scene: &Scene) -> Result<Opened, StageError>;
     /// Plays a script with the opened scene, from a clean page.
     ///
     /// # Errors
@@ -368,6 +369,16 @@ pub trait Stage {
     }
     /// The next script is played where nothing of the opened scene was played before: its modules are loaded anew.
     fn renew(&mut self);
+}
+
+/// What a stage knows of a scene that lies ready.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[serde(default)]
+pub struct Opened {
+    /// The values of its modules, as plain data.
+    pub values: IndexMap<String, Value>,
+    /// What the framework of each part knows of it.
+    pub declared: Vec<Option<Declared>>,
 }
 
 /// Evaluates the expressions of contracts: ECMAScript that sees one combination and nothing else.

@@ -134,7 +134,7 @@ fn pass(
         }
     }
     match stage.open(&job.scene) {
-        Ok(values) => engine.know(values),
+        Ok(opened) => engine.know(opened.values),
         Err(error) => {
             unjudged(&mut out, error);
             return Some(out);
@@ -213,7 +213,7 @@ pub(crate) fn opened(
     if contract.is_some_and(|c| !faults_of(c, &job.scene, engine).is_empty()) {
         return Err("its contract has faults: `fidelon check` tells them".into());
     }
-    engine.know(stage.open(&job.scene).map_err(|e| e.to_string())?);
+    engine.know(stage.open(&job.scene).map_err(|e| e.to_string())?.values);
     plan_of(&job.surface, contract, engine).map_err(|fault| {
         let mut out = blank(job, None);
         no_plan(&mut out, &job.surface, None, fault, &mut Vec::new());

@@ -10,6 +10,7 @@
 //! | `staging` | what a contract names, and what stands on a stage |
 //! | `planning` | what a component's props draw from, and its combinations |
 //! | `remembering` | a stage that plays each script once |
+//! | `told` | what the framework knows besides the source |
 //! | [`judging`] | one component: plan, run, judge |
 //! | [`accepting`] | rendered output, to be kept as accepted |
 //! | [`rendering`] | one component in one combination |
@@ -31,6 +32,7 @@ pub mod stages;
 mod staging;
 pub mod surfaces;
 pub mod survey;
+mod told;
 
 pub use accepting::{Record, accept};
 pub use events::RunEvent;

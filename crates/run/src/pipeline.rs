@@ -101,7 +101,10 @@ pub(crate) fn over_jobs<T: Send>(request: &Request, survey: &Survey, work: &(dyn
                         Some(other) => Some(other.as_mut()),
                         None => None,
                     };
-                    let done = work(Work { job, held: contract_of(survey, job), stage: stage.as_mut(), other, sandbox: &mut sandbox });
+                    let held = contract_of(survey, job);
+                    let completed = crate::told::completed(job, held.and_then(|h| h.contract), stage.as_mut());
+                    let job = completed.as_ref().unwrap_or(job);
+                    let done = work(Work { job, held, stage: stage.as_mut(), other, sandbox: &mut sandbox });
                     if let Ok(mut slot) = slots[index].lock() {
                         *slot = Some(done);
                     }

@@ -5,13 +5,12 @@ use fidelon_core::finding::Failure;
 use fidelon_core::judge::check::holds;
 use fidelon_core::judge::clause::{self, Case, Standing};
 use fidelon_core::judge::laws::{self, Runs as _};
+use fidelon_core::locator;
 use fidelon_core::observation::{Observation, Seen};
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Combination, Expressions as _, Script, Stage, StageError};
-use fidelon_core::{Value, locator};
+use fidelon_core::stage::{Combination, Expressions as _, Opened, Script, Stage, StageError};
 use fidelon_source::{Place, place_of};
 use fidelon_stage::Sandbox;
-use indexmap::IndexMap;
 
 use crate::judging::{self, Held, How, name_of, opened};
 use crate::pipeline::{Request, contract_of};
@@ -87,7 +86,9 @@ pub fn replay(request: &Request, wanted: Wanted<'_>) -> Result<Replay, ReplayErr
     // A case of that tag may be of several components of one name: the one that it breaks in is meant.
     let mut holding = None;
     for job in jobs {
-        match Replaying::of(job, contract_of(&survey, job), wanted).and_then(|r| r.play(tag, stage.as_mut(), &mut sandbox)) {
+        let held = contract_of(&survey, job);
+        let completed = crate::told::completed(job, held.and_then(|h| h.contract), stage.as_mut());
+        match Replaying::of(completed.as_ref().unwrap_or(job), held, wanted).and_then(|r| r.play(tag, stage.as_mut(), &mut sandbox)) {
             Ok(Some(replay)) if replay.moments.iter().any(|m| m.checked.as_ref().is_some_and(|(_, f)| !f.is_empty())) => return Ok(replay),
             Ok(replay) => holding = holding.or(replay),
             Err(error) => last = Some(error),
@@ -132,7 +133,7 @@ impl<'a> Replaying<'a> {
             let mut recording = Recording { stage, tag, found: None };
             let _ = judging::judge(self.job, self.held, &mut recording, None, sandbox, How::default());
             combinations.extend(recording.found.take());
-            sandbox.know(stage.open(&self.job.scene).map_err(failed)?);
+            sandbox.know(stage.open(&self.job.scene).map_err(failed)?.values);
             if !has(&combinations, sandbox) {
                 return Ok(None);
             }
@@ -218,7 +219,7 @@ struct Recording<'a> {
 }
 
 impl Stage for Recording<'_> {
-    fn open(&mut self, scene: &Scene) -> Result<IndexMap<String, Value>, StageError> {
+    fn open(&mut self, scene: &Scene) -> Result<Opened, StageError> {
         self.stage.open(scene)
     }
 

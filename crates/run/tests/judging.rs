@@ -6,7 +6,7 @@ use fidelon_core::finding::{Condition, Verdict};
 use fidelon_core::observation::{Emitted, Note, Observation, Seen, Tone};
 use fidelon_core::results::Component;
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Script, Stage, StageError, Step};
+use fidelon_core::stage::{Opened, Script, Stage, StageError, Step};
 use fidelon_core::surface::{Event, Framework, Prop, Surface, Type};
 use fidelon_run::Realms;
 use fidelon_run::judging::{Held, How, judge};
@@ -84,8 +84,8 @@ impl MadeUp {
 }
 
 impl Stage for MadeUp {
-    fn open(&mut self, _: &Scene) -> Result<IndexMap<String, Value>, StageError> {
-        Ok(IndexMap::new())
+    fn open(&mut self, _: &Scene) -> Result<Opened, StageError> {
+        Ok(Opened::default())
     }
 
     fn play(&mut self, script: &Script) -> Result<Observation, StageError> {

@@ -192,8 +192,11 @@ export const open = ({ parts, state: hasState, wires, values, computed = [] }) =
       if (!alone) out.held[''] = { bound: Object.fromEntries(Object.entries(state).map(([name, value]) => [name, encode(value)])) };
       return JSON.stringify(out);
     },
-    /** The values of modules as plain data. */
-    values: () => JSON.stringify(Object.fromEntries(Object.entries(values).map(([name, value]) => [name, encode(value)]))),
+    /** The values of modules as plain data, and what the framework of each part knows of it. */
+    opened: () => JSON.stringify({
+      values: Object.fromEntries(Object.entries(values).map(([name, value]) => [name, encode(value)])),
+      declared: parts.map((part) => { try { return part.adapter.declares?.(part.component) ?? null; } catch { return null; } }),
+    }),
   };
 
   /** The computed values that are asked for, of each element on the page. */

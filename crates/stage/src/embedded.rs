@@ -7,14 +7,13 @@ use std::time::{Duration, Instant};
 
 use fidelon_core::observation::{Note, Observation, Seen, StepFault, Told, Tone};
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Script, Stage, StageError, Step};
+use fidelon_core::stage::{Opened, Script, Stage, StageError, Step};
 
-use fidelon_core::{Value, locator::Locator};
+use fidelon_core::locator::Locator;
 use fidelon_dom::{Document, NodeId};
 use fidelon_engine::{EngineError, Limits, LogEntry, LogLevel, Realm, realm};
 use fidelon_loader::{Cache, LoadError, Loader};
 use fidelon_source::Place;
-use indexmap::IndexMap;
 use serde::Deserialize;
 
 use crate::compilers::RealmCompilers;
@@ -71,8 +70,8 @@ pub struct Spent {
 /// A scene in its realm.
 struct Open {
     scene: Scene,
-    /// The values of its modules, as plain data.
-    values: IndexMap<String, Value>,
+    /// What is known of it.
+    told: Opened,
     realm: Realm,
     /// Nodes, and bytes on its heap, when it was new.
     nodes: usize,
@@ -150,11 +149,11 @@ impl Embedded {
                 place: self.place(&first.stack),
             });
         }
-        let values = if scene.values.is_empty() { "{}".to_owned() } else { realm.call("__stage", "values", "").map_err(wrong)? };
-        let values = serde_json::from_str(&values).map_err(|e| StageError::Unjudged { reason: format!("the values of modules: {e}") })?;
+        let told = realm.call("__stage", "opened", "").map_err(wrong)?;
+        let told = serde_json::from_str(&told).map_err(|e| StageError::Unjudged { reason: format!("the values of modules: {e}") })?;
         realm.keep().map_err(wrong)?;
         let (nodes, heap) = realm.usage();
-        Ok(Open { scene: scene.clone(), values, nodes, heap, clean: Cell::new(heap), realm, cases: 0 })
+        Ok(Open { scene: scene.clone(), told, nodes, heap, clean: Cell::new(heap), realm, cases: 0 })
     }
 
     fn cannot_open(&self, error: EngineError, fault: Option<LoadError>) -> StageError {
@@ -291,7 +290,7 @@ impl Embedded {
 }
 
 impl Stage for Embedded {
-    fn open(&mut self, scene: &Scene) -> Result<IndexMap<String, Value>, StageError> {
+    fn open(&mut self, scene: &Scene) -> Result<Opened, StageError> {
         match &self.open {
             Some(open) if open.scene == *scene && !open.realm.is_broken() => {}
             _ => {
@@ -299,7 +298,7 @@ impl Stage for Embedded {
                 self.open = Some(self.start(scene)?);
             }
         }
-        Ok(self.open.as_ref().map(|o| o.values.clone()).unwrap_or_default())
+        Ok(self.open.as_ref().map(|o| o.told.clone()).unwrap_or_default())
     }
 
     fn play(&mut self, script: &Script) -> Result<Observation, StageError> {

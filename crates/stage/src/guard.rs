@@ -4,12 +4,9 @@
 use std::sync::mpsc::{Receiver, RecvTimeoutError, Sender, channel};
 use std::time::Duration;
 
-use fidelon_core::Value;
 use fidelon_core::observation::Observation;
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Script, Stage, StageError};
-
-use indexmap::IndexMap;
+use fidelon_core::stage::{Opened, Script, Stage, StageError};
 
 use crate::embedded::{Embedded, Options};
 
@@ -23,7 +20,7 @@ enum Ask {
 }
 
 enum Answer {
-    Opened(Result<IndexMap<String, Value>, StageError>),
+    Opened(Result<Opened, StageError>),
     Played(Result<Box<Observation>, StageError>),
     Renewed,
 }
@@ -111,7 +108,7 @@ fn serve(options: Options, asked: &Receiver<Ask>, answers: &Sender<Answer>) {
 }
 
 impl Stage for Guarded {
-    fn open(&mut self, scene: &Scene) -> Result<IndexMap<String, Value>, StageError> {
+    fn open(&mut self, scene: &Scene) -> Result<Opened, StageError> {
         self.open = Some(scene.clone());
         match self.request(Ask::Open(Box::new(scene.clone())))? {
             Answer::Opened(result) => result,

@@ -1,7 +1,11 @@
 //! What a component declares to the parents that use it.
 
+mod declared;
+
 use serde::{Deserialize, Serialize};
 use serde_json::Value as Json;
+
+pub use declared::{Declared, DeclaredProp};
 
 /// The frameworks whose components can be read and run.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
