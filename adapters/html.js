@@ -26,7 +26,56 @@ const run = async (scripts, failed) => {
   window.dispatchEvent(new Event('load'));
 };
 
-export function mount(page, container, { props, listeners, failed }) {
+/** The scripts of a page that a server gave, which are asked for there. */
+const scriptsOf = (parsed, address) => [...parsed.querySelectorAll('script')].filter((s) => /^(module|text\/javascript|application\/javascript|)$/.test(s.getAttribute('type') ?? '')).map((script) => {
+  const src = script.getAttribute('src');
+  const module = script.getAttribute('type') === 'module';
+  const late = module || src !== null && (script.hasAttribute('defer') || script.hasAttribute('async'));
+  if (module && src !== null) return { late, load: () => import(new URL(src, address).href) };
+  if (src !== null) return { late, load: async () => { (0, eval)(await (await fetch(src)).text()); } };
+  if (!module) return { late, text: script.textContent };
+  // A module that stands in a page: what it imports is asked for before it runs.
+  const code = script.textContent
+    .replace(/^\s*import\s+\{([^}]*)\}\s*from\s*(['"])([^'"]+)\2;?/gm, (_, names, q, from) => `const {${names.replaceAll(' as ', ': ')}} = await __import(${JSON.stringify(from)});`)
+    .replace(/^\s*import\s+\*\s+as\s+(\w+)\s+from\s*(['"])([^'"]+)\2;?/gm, (_, name, q, from) => `const ${name} = await __import(${JSON.stringify(from)});`)
+    .replace(/^\s*import\s+(\w+)\s+from\s*(['"])([^'"]+)\2;?/gm, (_, name, q, from) => `const { default: ${name} } = await __import(${JSON.stringify(from)});`)
+    .replace(/^\s*import\s*(['"])([^'"]+)\1;?/gm, (_, q, from) => `await __import(${JSON.stringify(from)});`);
+  const run = new (async () => {}).constructor('__import', code);
+  return { late, load: () => run((from) => import(new URL(from, address).href)) };
+});
+/** What a server renders: what a parent passes are the parameters of its address. */
+const served = ({ address }, container, { props, listeners, failed }) => {
+  let asked = 0;
+  for (const [written, listener] of Object.entries(listeners)) {
+    container.addEventListener(written, (event) => listener(event instanceof CustomEvent && event.detail !== null ? event.detail : event));
+  }
+  const show = async (given) => {
+    const turn = ++asked;
+    const url = new URL(address);
+    for (const [name, value] of Object.entries(given)) if (value !== undefined && value !== null) url.searchParams.set(name, typeof value === 'object' ? JSON.stringify(value) : String(value));
+    const answer = await fetch(url.href);
+    if (!answer.ok) throw new Error(`${url.pathname}${url.search} answered ${answer.status}`);
+    const parsed = new DOMParser().parseFromString(await answer.text(), 'text/html');
+    if (turn !== asked) return;
+    for (const sheet of parsed.querySelectorAll('link[rel~=stylesheet]')) await import(new URL(sheet.getAttribute('href'), address).href);
+    container.innerHTML = parsed.body.innerHTML;
+    for (const style of parsed.head.querySelectorAll('style')) container.prepend(style);
+    await run(scriptsOf(parsed, url.href), failed);
+  };
+  const shown = (given) => { show(given).catch(failed); };
+  shown(props);
+  return {
+    update: shown,
+    fill() {},
+    reach: () => container.firstElementChild,
+    own: (name) => !(name in HTMLElement.prototype),
+    remove() { asked++; container.replaceChildren(); },
+  };
+};
+
+export function mount(page, container, given) {
+  if (page.address) return served(page, container, given);
+  const { props, listeners, failed } = given;
   const parsed = new DOMParser().parseFromString(page.html, 'text/html');
   container.innerHTML = parsed.body.innerHTML;
   const root = [...container.children].find((e) => e.localName !== 'script' && e.localName !== 'style') ?? container;

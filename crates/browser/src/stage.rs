@@ -120,6 +120,9 @@ impl Browser {
         if self.running.is_none() {
             self.running = Some(self.start()?);
         }
+        if scene.parts.iter().any(|p| p.surface.is_served()) {
+            return Err(unjudged("what a server renders is played on the embedded stage alone so far"));
+        }
         let root = self.options.root.clone();
         let Some(running) = &mut self.running else { return Err(unjudged("there is no browser")) };
         running.page += 1;

@@ -291,6 +291,10 @@ pub struct Demo {
     /// Where to unpack it.
     #[arg(default_value = "kiln-studio")]
     pub dir: PathBuf,
+    /// Be the studio's server instead, on this port of loopback (0 takes a free one), until it is ended: pages that it renders itself, for
+    /// contracts with `component: http://127.0.0.1:PORT/pieces`.
+    #[arg(long, value_name = "PORT")]
+    pub server: Option<u16>,
 }
 
 fn pair(text: &str) -> Result<(String, String), String> {

@@ -15,6 +15,9 @@ static PACKAGES: &[u8] = include_bytes!("../../../demo/packages.tar.zst");
 
 /// Runs the command; gives the exit code: 0 when the tour shows what it should.
 pub fn run(args: &Demo, common: &Common) -> anyhow::Result<i32> {
+    if let Some(port) = args.server {
+        return crate::studio::serve(port);
+    }
     let here = setting::root()?;
     let dir = here.join(&args.dir);
     unpack(&dir)?;

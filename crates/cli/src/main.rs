@@ -10,6 +10,7 @@ mod explain;
 mod render;
 mod replay;
 mod setting;
+mod studio;
 mod survey;
 
 use std::process::ExitCode;

@@ -330,7 +330,7 @@ fn what_the_source_does_not_tell_the_framework_knows() {
         .with("props.js", "export const named = (more) => ({ label: { type: String, default: 'Kiln' }, ...more })\n")
         .with("Dial.vue", "<script>\nimport { named } from './props'\nexport default {\n  props: named({ open: { type: Boolean, default: false } }),\n  emits: ['update:open'],\n}\n</script>\n<template><button role=\"switch\" :aria-checked=\"open\" @click=\"$emit('update:open', !open)\">{{ label }}</button></template>\n")
         .with("base.js", "export class Base extends HTMLElement {\n  #text = ''\n  get label() { return this.#text }\n  set label(text) { this.#text = text; this.textContent = text }\n}\n")
-        .with("sign.js", "import { Base } from './base.js'\nconst make = (C) => class extends C {}\ncustomElements.define('kiln-sign', make(Base))\n");
+        .with("sign.js", "import { Base } from './base.js'\nconst make = (C) => class extends C {}\nconst Sign = make(Base)\ncustomElements.define('kiln-sign', Sign)\n");
     let results = studio.results(&["Dial.vue", "sign.js"]);
     let dial = results["components"].as_array().expect("judged").iter().find(|c| c["component"] == "Dial.vue").expect("there");
     // label and open, both told by Vue alone.

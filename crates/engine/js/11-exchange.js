@@ -23,7 +23,9 @@ const answerTo = (method, url) => {
 const exchange = ({ method, url, headers, body }, done, failed) => {
   const answer = answerTo(method, url);
   const shown = url.origin === here.origin ? url.pathname + url.search : url.href;
-  requests.push({ method, url: shown, body: body ?? null, answered: !!answer });
+  // Of what a server on this machine renders, requests really go there.
+  const sent = !answer && globalThis.__send ? JSON.parse(globalThis.__send(JSON.stringify({ method, url: shown, headers: [...(headers ?? [])], body: body ?? null }))) : null;
+  requests.push({ method, url: shown, body: body ?? null, answered: !!answer || !!sent && !sent.fail });
   // The host gives the list anew for each case.
   const reply = answer && answer.replies[Math.min(answer.asked ?? 0, answer.replies.length - 1)];
   if (answer) answer.asked = (answer.asked ?? 0) + 1;
@@ -31,7 +33,7 @@ const exchange = ({ method, url, headers, body }, done, failed) => {
   flying++;
   const timer = setTimeout(() => {
     flying--;
-    if (!answer) failed(`A component on the stage has no network: ${method} ${shown} was not sent${answers ? ', and no reply is canned for it' : ''}.`);
+    if (sent) { if (sent.fail) failed(sent.why); else done(sent); } else if (!answer) failed(`A component on the stage has no network: ${method} ${shown} was not sent${answers ? ', and no reply is canned for it' : ''}.`);
     else if (reply.fail) failed('Failed to fetch');
     else done(reply);
   }, after);

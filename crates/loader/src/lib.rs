@@ -8,6 +8,7 @@
 //! | [`compile`] | what frameworks compile, through the project's own compiler |
 //! | [`angular`] | classes of Angular, prepared for its compiler |
 //! | [`html`] | plain pages with their scripts |
+//! | [`served`] | what a server on this machine renders |
 //! | [`jsx`] | whose JSX a file holds |
 //! | [`link`] | modules as a real browser loads them |
 //! | [`asset`] | JSON, CSS, pictures |
@@ -28,6 +29,7 @@ pub mod loader;
 pub mod maps;
 pub mod resolve;
 pub mod script;
+pub mod served;
 pub mod styles;
 
 pub use cache::Cache;

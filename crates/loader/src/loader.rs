@@ -12,7 +12,7 @@ use crate::cache::Cache;
 use crate::compile::{self, Compiler};
 use crate::error::LoadError;
 use crate::resolve::{EMPTY, Importing, Resolvers};
-use crate::{angular, asset, html, jsx, maps, script, styles};
+use crate::{angular, asset, html, jsx, maps, script, served, styles};
 
 /// Runs a framework's compiler, which is JavaScript, for the loader, which knows none.
 pub trait Compilers {
@@ -84,6 +84,8 @@ pub struct Loader {
     loaded: HashMap<String, Module>,
     /// Folders that modules may come from, beside installed packages; none where they may come from anywhere.
     within: Option<Vec<PathBuf>>,
+    /// The server on this machine whose modules may be loaded.
+    served: Option<String>,
 }
 
 impl std::fmt::Debug for Loader {
@@ -95,12 +97,17 @@ impl std::fmt::Debug for Loader {
 impl Loader {
     /// A loader that keeps what it makes in `cache`.
     pub fn new(cache: Cache, compilers: Box<dyn Compilers>) -> Self {
-        Self { resolvers: Resolvers::default(), cache, compilers, loaded: HashMap::new(), within: None }
+        Self { resolvers: Resolvers::default(), cache, compilers, loaded: HashMap::new(), within: None, served: None }
     }
 
     /// From now on modules come from these projects and from installed packages alone: component code reads no other file.
     pub fn keep_within(&mut self, folders: &[&Path]) {
         self.within = Some(folders.iter().map(|f| whole_project(f)).collect());
+    }
+
+    /// From now on modules of this server may be loaded too, and of no other.
+    pub fn serve_from(&mut self, origin: Option<String>) {
+        self.served = origin;
     }
 
     fn is_within(&self, name: &str) -> bool {
@@ -119,6 +126,10 @@ impl Loader {
     pub fn resolve(&self, from: &str, specifier: &str, importing: Importing) -> Result<String, LoadError> {
         if specifier == EMPTY || specifier.starts_with("empty:") {
             return Ok(EMPTY.into());
+        }
+        if let Some(address) = served::joined(from, specifier).or_else(|| specifier.starts_with("http://").then(|| specifier.to_owned())) {
+            let allowed = self.served.is_some() && served::origin(&address) == self.served.as_deref();
+            return if allowed { Ok(address) } else { Err(outside(from, specifier)) };
         }
         if Path::new(specifier).is_absolute() && DiskFiles.is_file(Path::new(specifier)) {
             let real = Path::new(specifier).canonicalize().map_or_else(|_| specifier.to_owned(), |p| p.to_string_lossy().into_owned());
@@ -182,6 +193,9 @@ impl Loader {
     }
 
     fn make(&mut self, name: &str) -> Result<Module, LoadError> {
+        if name.starts_with("http://") {
+            return self.from_server(name);
+        }
         // Names come from `resolve`, or over HTTP from a page, whose code is a stranger's.
         if name != EMPTY && !self.is_within(name) {
             return Err(outside(name, name));
@@ -222,6 +236,22 @@ impl Loader {
         let reads: Vec<&[u8]> = entry.reads.iter().flat_map(|(file, hash)| [file.as_bytes(), hash.as_bytes()]).collect();
         let bytecode_key = Cache::key(&[&[b"bytecode", key.as_bytes()], reads.as_slice()].concat());
         Ok(Module { kind: entry.kind, code: Arc::new(entry.code.unwrap_or(source)), maps: entry.maps.into(), bytecode_key })
+    }
+
+    /// A module of a server: a script, or a stylesheet. Nothing of it is kept from run to run.
+    fn from_server(&self, address: &str) -> Result<Module, LoadError> {
+        if self.served.is_none() || served::origin(address) != self.served.as_deref() {
+            return Err(outside(address, address));
+        }
+        let text = served::text(address).map_err(|e| LoadError::of_file(address, e))?;
+        let path = address.split(['?', '#']).next().unwrap_or(address);
+        let code = if path.ends_with(".css") {
+            asset::css(address, &text)
+        } else {
+            script::transform(path, &text, &script::Wanted::default())?.code.unwrap_or(text)
+        };
+        let bytecode_key = Cache::key(&[b"served", address.as_bytes(), code.as_bytes()]);
+        Ok(Module { kind: Kind::Module, code: Arc::new(code), maps: Arc::new([]), bytecode_key })
     }
 
     fn cached(&self, key: &str) -> Option<Entry> {

@@ -150,7 +150,7 @@ fn files_come_in_as_what_they_hold() {
         ("c.js", Kind::Module, "export default 1", "function (module"),
         ("d.json", Kind::CommonJs, "bisque", "import "),
         ("e.css", Kind::Module, "__styles", "module.exports"),
-        ("f.module.css", Kind::Module, "\"hot-spot\": \"hot-spot\"", "\"hover\""),
+        ("f.module.css", Kind::Module, "export { name1 as \"hot-spot\" }", "\"hover\""),
         ("g.svg", Kind::Module, "\"/g.svg\"", "<svg"),
         ("h.jsx", Kind::Module, "react/jsx-runtime", "<p>"),
         ("i.ts", Kind::Module, "__env.MODE", "import.meta"),

@@ -88,6 +88,9 @@ impl<'a> Staging<'a> {
 
     /// The surface of a component that the contract names by `path` or `path#export`.
     fn surface(&mut self, written: &str, span: Span) -> Option<Surface> {
+        if written.starts_with("http://") {
+            return Some(Surface::served(written));
+        }
         let (path, export) = written.split_once('#').map_or((written, None), |(p, e)| (p, Some(e)));
         let target = tidy(&self.file.parent().unwrap_or(self.root).join(path));
         match surfaces_of(&target, self.root) {

@@ -257,6 +257,17 @@ impl Assembling<'_> {
         let mut staging = Staging::new(self.root, path, contract);
         let mut faults = Vec::new();
         for (name, span) in &contract.components {
+            if name.starts_with("http://") {
+                let scene = staging.alone(&Surface::served(name));
+                self.out.jobs.push(Job {
+                    surface: scene.parts[0].surface.clone(),
+                    scene,
+                    contract: index,
+                    baseline: None,
+                    exempt: Vec::new(),
+                });
+                continue;
+            }
             let (wanted, export) = name.split_once('#').map_or((name.as_str(), None), |(p, e)| (p, Some(e)));
             let target = tidy(&path.parent().unwrap_or(self.root).join(wanted));
             // A component given alone is not joined by its siblings in a shared contract.

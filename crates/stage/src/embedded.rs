@@ -12,7 +12,7 @@ use fidelon_core::stage::{Opened, Script, Stage, StageError, Step};
 use fidelon_core::locator::Locator;
 use fidelon_dom::{Document, NodeId};
 use fidelon_engine::{EngineError, Limits, LogEntry, LogLevel, Realm, realm};
-use fidelon_loader::{Cache, LoadError, Loader};
+use fidelon_loader::{Cache, LoadError, Loader, served};
 use fidelon_source::Place;
 use serde::Deserialize;
 
@@ -132,7 +132,9 @@ impl Embedded {
         // Packages are found from the place of the first component.
         let from = scene.parts.first().map(|p| self.options.root.join(&p.surface.file)).unwrap_or_default().to_string_lossy().into_owned();
         let folder = Path::new(&from).parent().unwrap_or(&self.options.root);
+        let served = scene.parts.iter().find(|p| p.surface.is_served()).and_then(|p| served::origin(&p.surface.file)).map(str::to_owned);
         self.loader.borrow_mut().keep_within(&[&self.options.root, folder]);
+        self.loader.borrow_mut().serve_from(served.clone());
         let ours = entry::compiled(entry::modules(scene, &self.options.root), &from, &mut self.loader.borrow_mut());
         let ours = ours.map_err(|e| self.faulty(e))?;
         let modules = ProjectModules::new(self.loader.clone(), self.options.cache.clone(), ours, &from, fault.clone());
@@ -141,6 +143,13 @@ impl Embedded {
         keep_prelude(&self.options.cache);
         realm.eval(SURROUNDINGS).map_err(wrong)?;
         realm.define("__find", find).map_err(wrong)?;
+        if let Some(origin) = served {
+            let send = move |_: &Document, request: &str| {
+                let sent = serde_json::from_str(request).map_err(|e| e.to_string()).and_then(|sent| served::send(&origin, &sent));
+                sent.map_or_else(|why| serde_json::json!({ "fail": true, "why": why }), |reply| serde_json::json!(reply)).to_string()
+            };
+            realm.define("__send", send).map_err(wrong)?;
+        }
         realm.import(entry::ENTRY).map_err(wrong)?;
         let said = realm.take_log();
         if let Some(first) = said.iter().find(|e| matches!(e.level, LogLevel::Uncaught)) {

@@ -138,7 +138,12 @@ fn part_of(part: &Part, scene: &Scene, root: &Path, imports: &mut Imports<'_>) -
     let framework = part.surface.framework;
     let adapter = imports.import("*", &Json::from(adapter(framework).0));
     let surface = &part.surface;
-    let component = imports.module(&Module { file: surface.file.clone(), export: surface.export.clone() }, Some(framework));
+    // What a server renders is asked for when it is mounted.
+    let component = if surface.is_served() {
+        json!({ "address": surface.file }).to_string()
+    } else {
+        imports.module(&Module { file: surface.file.clone(), export: surface.export.clone() }, Some(framework))
+    };
     let module = match framework {
         Framework::Angular => fidelon_loader::angular::declaring(&root.join(&surface.file).to_string_lossy(), &surface.name),
         _ => None,

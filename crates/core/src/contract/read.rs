@@ -121,6 +121,14 @@ fn components(root: &Node, faults: &mut Vec<Fault>) -> Named {
     paths(node, "component", faults)
 }
 
+/// An address that a server on this machine answers.
+fn is_of_this_machine(address: &str) -> bool {
+    let host = address.strip_prefix("http://").map(|rest| rest.split(['/', '?', '#']).next().unwrap_or(rest));
+    let name =
+        host.map(|host| host.rsplit_once(':').filter(|(_, port)| port.chars().all(|c| c.is_ascii_digit())).map_or(host, |(name, _)| name));
+    matches!(name, Some("127.0.0.1" | "localhost" | "[::1]"))
+}
+
 /// A path, or a list of them.
 pub(super) fn paths(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Named {
     let mut out = Vec::new();
@@ -129,7 +137,10 @@ pub(super) fn paths(node: &Node, key: &str, faults: &mut Vec<Fault>) -> Named {
     }
     for item in node.one_or_many() {
         match item.text().filter(|t| !t.is_empty()) {
-            Some(text) if text.starts_with("http:") => faults.push(Fault::not_yet(item.span, "a served component")),
+            Some(text) if text.contains("://") && !is_of_this_machine(text) => {
+                let fault = Fault::new(item.span, format!("`{text}` is not loaded: only `http:` addresses of this machine are"));
+                faults.push(fault.help("write it as `http://127.0.0.1:…`, and start the server before"));
+            }
             Some(text) => out.push((text.to_owned(), item.span)),
             None => faults.push(Fault::kind(item.span, key, "a path, or a list of paths", item.kind())),
         }

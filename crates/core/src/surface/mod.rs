@@ -236,6 +236,20 @@ impl Surface {
         }
     }
 
+    /// The surface of what a server renders: nothing of it is known.
+    pub fn served(address: &str) -> Self {
+        let path = address.split(['?', '#']).next().unwrap_or(address);
+        let name = path.trim_end_matches('/').rsplit('/').next().filter(|n| !n.is_empty() && !n.contains(':')).unwrap_or("page");
+        let mut out = Self::new(name, address, "default", Framework::Html);
+        out.open = true;
+        out
+    }
+
+    /// Whether a server renders it.
+    pub fn is_served(&self) -> bool {
+        self.file.starts_with("http://")
+    }
+
     /// The prop of this name.
     pub fn prop(&self, name: &str) -> Option<&Prop> {
         self.props.iter().find(|p| p.name == name)
