@@ -70,7 +70,7 @@ fn slips_are_told_with_what_to_write() {
         ("component: a.vue\nclause: []".into(), "`clause` is no key", "did you mean `clauses`?"),
         ("component: a.vue\nprops: [a]".into(), "`props` needs a mapping", ""),
         ("component: a.vue\nuses: ./B.vue".into(), "`uses` needs a mapping", ""),
-        ("component: http://127.0.0.1:8080/".into(), "does not judge it yet", ""),
+        ("component: http://kiln.example:80/dial".into(), "only `http:` addresses of this machine", "start the server"),
         ("component: a.vue\ncover: evry".into(), "no way to cover", "did you mean `every`?"),
         ("compnent: a.vue".into(), "`compnent` is no key", "did you mean `component`?"),
         ("- a".into(), "the file", ""),

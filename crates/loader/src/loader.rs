@@ -194,7 +194,7 @@ impl Loader {
 
     fn make(&mut self, name: &str) -> Result<Module, LoadError> {
         if name.starts_with("http://") {
-            return self.from_server(name);
+            return self.served_module(name);
         }
         // Names come from `resolve`, or over HTTP from a page, whose code is a stranger's.
         if name != EMPTY && !self.is_within(name) {
@@ -239,7 +239,7 @@ impl Loader {
     }
 
     /// A module of a server: a script, or a stylesheet. Nothing of it is kept from run to run.
-    fn from_server(&self, address: &str) -> Result<Module, LoadError> {
+    fn served_module(&self, address: &str) -> Result<Module, LoadError> {
         if self.served.is_none() || served::origin(address) != self.served.as_deref() {
             return Err(outside(address, address));
         }

@@ -39,11 +39,6 @@ impl Fault {
         }
     }
 
-    /// A key that this version of the language does not judge yet.
-    pub fn not_yet(span: Span, name: &str) -> Self {
-        Self::new(span, format!("`{name}` belongs to the language, but this version does not judge it yet"))
-    }
-
     /// A value of the wrong kind.
     pub fn kind(span: Span, key: &str, wanted: &str, found: &str) -> Self {
         Self::new(span, format!("`{key}` needs {wanted}, and this is {found}"))
