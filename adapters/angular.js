@@ -73,7 +73,26 @@ const componentsIn = (nodes) => nodes.flatMap((n) => [...(n.component ? [n.compo
 /** Names that content reads of what its slot hands over. */
 const handedIn = (content) => content.names.filter((name) => /^[A-Za-z_$][\w$]*$/.test(name));
 
-/** A parent whose template fills the slots. What a component's template can hold is decided when it is compiled. */
+/** Parents that were compiled, by their template and what stands in it: that takes long, and most cases differ in values alone. */
+const compiled = new Map();
+const numbers = new Map();
+const numberOf = (it) => { if (!numbers.has(it)) numbers.set(it, numbers.size); return numbers.get(it); };
+const compile = (template, Component, imports) => {
+  const key = [Component, ...imports].map(numberOf).join() + template;
+  if (!compiled.has(key)) {
+    const Parent = class {
+      constructor() { this.props = core.signal({}); }
+      receive(index, scope) { this.contents[index].receive(scope); return scope; }
+    };
+    core.ViewChild('it', { read: Component })(Parent.prototype, 'it');
+    core.ViewChild('it', { read: core.ElementRef })(Parent.prototype, 'host');
+    core.Component({ selector: 'stage-parent', standalone: true, template, imports })(Parent);
+    compiled.set(key, Parent);
+  }
+  return compiled.get(key);
+};
+
+/** A parent whose template fills the slots, with what its contents read. What a template can hold is decided when it is compiled. */
 const parentOf = (Component, mirror, names, events, slots, scoped, module) => {
   const values = [];
   const contents = [];
@@ -102,19 +121,8 @@ const parentOf = (Component, mirror, names, events, slots, scoped, module) => {
   const heard = events.filter((e) => mirror.outputs.some((o) => o.templateName === e));
   const inputs = names.filter((name) => mirror.inputs.some((i) => i.templateName === name));
   const template = `${outside}<${tag} #it ${attributes.map(([n, v]) => `${n}="${quoted(v)}"`).join(' ')} ${inputs.map((n) => `[${n}]="props()['${n}']"`).join(' ')} ${passes} ${heard.map((e) => `(${e})="hear('${e}', $event)"`).join(' ')}>${inside}</${tag}>`;
-  const Parent = class {
-    constructor() {
-      this.props = core.signal({});
-      this.values = values;
-      this.receive = (index, scope) => { contents[index].receive(scope); return scope; };
-    }
-  };
-  core.ViewChild('it', { read: Component })(Parent.prototype, 'it');
-  core.ViewChild('it', { read: core.ElementRef })(Parent.prototype, 'host');
-  core.Component({
-    selector: 'stage-parent', standalone: true, template, imports: [...(mirror.isStandalone ? [Component] : module ? [module] : []), Seen, ...new Set(contents.flatMap((c) => componentsIn(c.nodes)))],
-  })(Parent);
-  return Parent;
+  const imports = [...(mirror.isStandalone ? [Component] : module ? [module] : []), Seen, ...new Set(contents.flatMap((c) => componentsIn(c.nodes)))];
+  return { Parent: compile(template, Component, imports), values, contents };
 };
 
 /** What a parent reaches, with signals read: a parent calls them, which means the same. */
@@ -201,8 +209,9 @@ export function mount(Component, container, { props, listeners, slots, failed, s
     return { ref, host: ref.location.nativeElement, top: ref.location.nativeElement, set, instance: () => ref.instance, shape: '' };
   };
   const within = () => {
-    const Parent = parentOf(Component, mirror, Object.keys(current.props), Object.keys(listeners), filled(), scoped, module);
+    const { Parent, values, contents } = parentOf(Component, mirror, Object.keys(current.props), Object.keys(listeners), filled(), scoped, module);
     const ref = core.createComponent(Parent, { environmentInjector, elementInjector });
+    Object.assign(ref.instance, { values, contents });
     ref.instance.hear = (written, payload) => listeners[written](payload);
     ref.instance.props.set(current.props);
     return { ref, get host() { return ref.instance.host?.nativeElement; }, top: ref.location.nativeElement, set: (next) => ref.instance.props.set(next), instance: () => ref.instance.it, shape: shape(), contents: filled().map(([, c]) => c) };
