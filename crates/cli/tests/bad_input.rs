@@ -10,7 +10,7 @@ const GOOD: &str = "<template><p>Mug</p></template>";
 /// Runs a check over a bad component and a good one; gives the bad one's entry and the exit code.
 fn beside_a_good_one(file: &str, source: impl AsRef<[u8]>) -> (serde_json::Value, i32) {
     let studio = Studio::new().with(file, source).with("Sound.vue", GOOD);
-    let run = studio.run(&["check", "--json", "-", "--deadline", "400", "--memory", "96"]);
+    let run = studio.run(&["check", "--json", "-", "--deadline", "2000", "--memory", "96"]);
     let results: serde_json::Value = serde_json::from_str(&run.out).unwrap_or_else(|e| panic!("{file}: {e}: {}{}", run.out, run.err));
     let components = results["components"].as_array().expect("a list");
     let of = |name: &str| components.iter().find(|c| c["component"].as_str().is_some_and(|n| n.starts_with(name)));

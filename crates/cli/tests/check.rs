@@ -80,7 +80,7 @@ fn exit_codes_say_what_came_of_it() {
         (&["VentSwitch.vue", "nowhere.vue"], 2),
         (&["VentSwitch.vue", "Hung.vue"], 3),
     ] {
-        let run = studio.run(&[&["check", "--deadline", "500"], paths].concat());
+        let run = studio.run(&[&["check", "--deadline", "2500"], paths].concat());
         assert_eq!(run.code, code, "{paths:?}: {}{}", run.out, run.err);
         if !paths.contains(&"nowhere.vue") {
             assert!(run.out.contains("✓ VentSwitch.vue") || !paths.contains(&"VentSwitch.vue"), "the others are judged: {}", run.out);
