@@ -151,24 +151,27 @@ export const declares = (Component) => {
   };
 };
 
+/** What the project's set-up modules provide: lists of providers. */
+let base;
 /** The surroundings that a module provides for the components that it declares. */
 const provided = new Map();
-const injectorOf = (module) => {
-  if (!module) return app.injector;
-  if (!provided.has(module)) provided.set(module, core.createNgModule(module, app.injector).injector);
+const injectorOf = (module, setup) => {
+  base ??= setup.length ? core.createEnvironmentInjector(setup.flat(), app.injector) : app.injector;
+  if (!module) return base;
+  if (!provided.has(module)) provided.set(module, core.createNgModule(module, base).injector);
   return provided.get(module);
 };
 
-export function mount(Component, container, { props, listeners, slots, failed, scoped, wrap, module }) {
+export function mount(Component, container, { props, listeners, slots, failed, scoped, wrap, setup, module }) {
   told = failed;
-  const environmentInjector = injectorOf(module);
+  const environmentInjector = injectorOf(module, setup);
   const mirror = mirrorOf(Component);
   const around = [];
   let outer = container;
   let elementInjector;
   for (const { component, props: given } of wrap) {
     const holder = document.createElement('div');
-    const ref = core.createComponent(component, { environmentInjector: app.injector, elementInjector, projectableNodes: mirrorOf(component).ngContentSelectors.map((s) => (slotName(s) === 'default' ? [holder] : [])) });
+    const ref = core.createComponent(component, { environmentInjector: base, elementInjector, projectableNodes: mirrorOf(component).ngContentSelectors.map((s) => (slotName(s) === 'default' ? [holder] : [])) });
     for (const [name, value] of Object.entries(given)) ref.setInput(name, value);
     outer.append(ref.location.nativeElement);
     app.attachView(ref.hostView);

@@ -1,8 +1,8 @@
 // Vue 3 on a stage, in its public API only.
 //
-// mount(Component, container, { props, listeners, slots, failed, warned, wantsRef, scoped, wrap, prefix, stray }) gives a handle with
+// mount(Component, container, { props, listeners, slots, failed, warned, wantsRef, scoped, wrap, setup, prefix, stray }) gives a handle with
 // update(props), fill(slots), reach(), remove(). `slots` maps names to contents, see content.js of the stage; `wrap` are components
-// around it with their props, outermost first; `prefix` keeps generated ids of two mounts apart; `stray(name, payload)` hears what is
+// around it with their props, outermost first; `setup` are what the project's set-up modules export: functions that take the application; `prefix` keeps generated ids of two mounts apart; `stray(name, payload)` hears what is
 // emitted and not declared, where the framework lets anybody hear that.
 import { camelize, createApp, h, shallowReactive, ref } from 'vue';
 
@@ -58,7 +58,7 @@ export const declares = (Component) => ({
   whole: Component.props !== undefined || typeof Component !== 'function',
 });
 
-export function mount(Component, container, { props, listeners, slots, failed, warned, wrap, prefix, stray }) {
+export function mount(Component, container, { props, listeners, slots, failed, warned, wrap, setup, prefix, stray }) {
   const state = shallowReactive({ props, slots });
   const instance = ref(null);
   const on = {};
@@ -82,6 +82,10 @@ export function mount(Component, container, { props, listeners, slots, failed, w
   };
   if (prefix) app.config.idPrefix = prefix;
   if (stray) hear(Component, listeners, stray);
+  for (const given of setup) {
+    if (typeof given !== 'function') throw new Error('what a set-up module exports by default is no function: write `export default (app) => { app.use(…); }`');
+    given(app);
+  }
   app.mount(container);
   return {
     update(next) { state.props = next; },

@@ -54,7 +54,7 @@ pub fn figures(folder: &Path) -> Result<()> {
     ] {
         std::fs::write(root.join("Panel.contract.yaml"), contract(clauses, cover))?;
         let stage = StageOptions::new(root.clone(), Some(root.join(".cache")), Duration::from_secs(5), 512, On::Embedded);
-        let request = Request { root: root.clone(), paths: vec![".".into()], stage, workers: 1, confirm: false, how: How::default() };
+        let request = Request { workers: 1, anew: true, ..Request::new(root.clone(), vec![".".into()], stage) };
         let began = Instant::now();
         let results = check(&request, &|_| {}).map_err(|e| anyhow!("{e}"))?;
         let took = began.elapsed();

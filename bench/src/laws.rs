@@ -36,7 +36,7 @@ fn options(root: &Path) -> StageOptions {
 
 /// What breaks in each component below some paths.
 fn broken(root: &Path, paths: Vec<PathBuf>) -> Result<BTreeMap<String, BTreeSet<String>>> {
-    let request = Request { root: root.to_path_buf(), paths, stage: options(root), workers: 2, confirm: false, how: How::default() };
+    let request = Request { workers: 2, anew: true, ..Request::new(root.to_path_buf(), paths, options(root)) };
     let results = check(&request, &|_| {}).map_err(|e| anyhow!("{e}"))?;
     let of = |c: &fidelon_core::results::Component| c.findings.iter().map(|f| f.rule.clone()).collect();
     let mut out: BTreeMap<String, BTreeSet<String>> = results.components.iter().map(|c| (c.component.clone(), of(c))).collect();
@@ -108,7 +108,7 @@ pub fn faults(folder: &Path) -> Result<()> {
 pub fn cost(folder: &Path) -> Result<()> {
     let root = folder.canonicalize()?;
     let paths: Vec<PathBuf> = SOUND.map(PathBuf::from).to_vec();
-    let survey = fidelon_run::survey::survey(&root, &paths).map_err(|e| anyhow!("{e}"))?;
+    let survey = fidelon_run::survey::survey(&root, &paths, &fidelon_run::Cache::none()).map_err(|e| anyhow!("{e}"))?;
     let (mut rendering, mut judging) = (Duration::ZERO, Duration::ZERO);
     for job in survey.jobs.iter().filter(|j| j.scene.state.is_none()) {
         let domains = plan::declared(&job.surface).map_err(|u| anyhow!("no values for {}", u.join(", ")))?;

@@ -122,7 +122,8 @@ fn staged(component: &Path) -> Result<(Embedded, Vec<Script>, Surface, PathBuf)>
     let sizes: Vec<usize> = domains.iter().map(plan::Domain::len).collect();
     let planned = plan::plan(&domains, None, &plan::Rules::new(&sizes, Vec::new())).map_err(|e| anyhow!("{e:?}"))?;
     let cache = std::env::temp_dir().join("fidelon-bench");
-    let mut stage = Embedded::new(Options { root: root.clone(), cache: Cache::at(cache), limits: Limits::default() });
+    let mut stage =
+        Embedded::new(Options { root: root.clone(), cache: Cache::at(cache), aliases: Aliases::default(), limits: Limits::default() });
     stage.open(&Scene::alone(surface.clone())).map_err(|e| anyhow!("{e}"))?;
     Ok((stage, planned.combinations.into_iter().map(mount).collect(), surface.clone(), root))
 }

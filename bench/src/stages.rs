@@ -19,7 +19,14 @@ pub fn figures(root: &Path, surface: &Surface, embedded: &mut dyn Stage, scripts
     }
     let here = rate(cases, began.elapsed());
     let cache = Cache::at(std::env::temp_dir().join("fidelon-bench"));
-    let options = Options { root: root.to_path_buf(), cache, deadline: Duration::from_secs(30), driver: Wanted::Found, real: false };
+    let options = Options {
+        root: root.to_path_buf(),
+        cache,
+        aliases: Aliases::default(),
+        deadline: Duration::from_secs(30),
+        driver: Wanted::Found,
+        real: false,
+    };
     let mut browser = Browser::new(options);
     let began = Instant::now();
     browser.open(&Scene::alone(surface.clone())).map_err(|e| anyhow!("{e}"))?;

@@ -63,7 +63,7 @@ impl Stages {
         let cache = Cache::at(root.join("node_modules/.cache/fidelon"));
         let limits = Limits { deadline: DEADLINE, ..Limits::default() };
         Self {
-            embedded: Guarded::new(Options { root: root.to_path_buf(), cache: cache.clone(), limits }),
+            embedded: Guarded::new(Options { root: root.to_path_buf(), cache: cache.clone(), aliases: Aliases::default(), limits }),
             browser: Browser::new(fidelon_browser::Options {
                 root: root.to_path_buf(),
                 cache,

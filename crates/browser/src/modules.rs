@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use std::sync::mpsc::{Receiver, Sender, channel};
 
-use fidelon_loader::{Cache, Form, Importing, LoadError, Loader};
+use fidelon_loader::{Aliases, Cache, Form, Importing, LoadError, Loader};
 use fidelon_source::Place;
 use fidelon_stage::compilers::RealmCompilers;
 use fidelon_stage::entry;
@@ -41,10 +41,10 @@ pub(crate) struct Modules {
 
 impl Modules {
     /// Starts the thread; modules are served below `base`.
-    pub(crate) fn start(root: PathBuf, cache: Cache, base: String) -> std::io::Result<Self> {
+    pub(crate) fn start(root: PathBuf, cache: Cache, aliases: Aliases, base: String) -> std::io::Result<Self> {
         let (ask, asked) = channel();
         std::thread::Builder::new().name("modules".into()).stack_size(STACK).spawn(move || {
-            let loader = Loader::new(cache.clone(), Box::new(RealmCompilers::new(cache)));
+            let loader = Loader::new(cache.clone(), Box::new(RealmCompilers::new(cache, aliases.clone()))).knowing(&aliases);
             Serving { loader, root, base, ours: BTreeMap::new(), from: String::new(), fault: None }.serve(&asked);
         })?;
         Ok(Self { ask })

@@ -8,7 +8,7 @@ use std::time::Duration;
 use fidelon_core::observation::Observation;
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Opened, Script, Stage, StageError};
-use fidelon_loader::Cache;
+use fidelon_loader::{Aliases, Cache};
 use fidelon_stage::entry;
 use serde_json::Value as Json;
 use tokio::net::TcpListener;
@@ -33,6 +33,8 @@ pub struct Options {
     pub root: PathBuf,
     /// Where transforms are kept.
     pub cache: Cache,
+    /// What the project calls its folders.
+    pub aliases: Aliases,
     /// How long one call into a component may take.
     pub deadline: Duration,
     /// The remote end.
@@ -104,7 +106,8 @@ impl Browser {
         let listener = runtime.block_on(TcpListener::bind(("127.0.0.1", 0))).map_err(system)?;
         let origin = format!("http://{}", listener.local_addr().map_err(system)?);
         let base = format!("/{}", secret());
-        let modules = Modules::start(self.options.root.clone(), self.options.cache.clone(), base.clone()).map_err(system)?;
+        let modules = Modules::start(self.options.root.clone(), self.options.cache.clone(), self.options.aliases.clone(), base.clone())
+            .map_err(system)?;
         let (tell, said) = channel();
         let shared = Arc::new(Shared::new(base.clone(), page_script(), modules.clone(), tell));
         runtime.spawn(serve(listener, shared.clone()));

@@ -12,15 +12,8 @@ use crate::{exit, setting};
 pub fn run(args: &Accept, common: &Common) -> anyhow::Result<i32> {
     let root = setting::root()?;
     let paths = if args.paths.is_empty() { vec![PathBuf::from(".")] } else { args.paths.clone() };
-    let workers = std::thread::available_parallelism().map_or(1, usize::from);
-    let request = Request {
-        root: root.clone(),
-        paths,
-        stage: setting::stage(&root, &args.stages, common),
-        workers,
-        confirm: false,
-        how: How { realms: Realms::Fresh, ..How::default() },
-    };
+    let how = How { realms: Realms::Fresh, ..How::default() };
+    let request = Request { how, ..Request::new(root.clone(), paths, setting::stage(&root, &args.stages, common)) };
     let (records, wrong) = accept(&request, args.known)?;
     let style = setting::style(common);
     let read = |file: &str| std::fs::read_to_string(root.join(file)).ok();

@@ -31,6 +31,8 @@ pub enum Command {
     Render(Render),
     /// List components and what they declare: props, events, slots, members.
     Survey(Survey),
+    /// Join the results of a run that was split with `check --part`.
+    Merge(Merge),
     /// Write a first contract of a component from what it declares and what was observed of it.
     Draft(Draft),
     /// Record what components render now as accepted: `check` compares with it.
@@ -163,21 +165,38 @@ pub struct Draft {
 /// `fidelon check`
 #[derive(Debug, Default, ClapArgs)]
 #[command(after_help = "A component is held to the contract that names it (Name.contract.yaml, beside it by default) and to the laws.\n\
-    Without a contract the laws alone are checked, on combinations made from the declared types.\n\n\
+    Without a contract the laws alone are checked, on combinations made from the declared types. What was not changed since it was judged\n\
+    last is not played again: its results are the same.\n\n\
     Examples:\n  fidelon check                        every component below this folder\n  fidelon check src/KilnDial.vue       one, with the contract beside it\n  \
-    fidelon check --json results.json    results for machines too (`-` for standard output)")]
+    fidelon check --html report          a report to open in a browser, with everything rendered\n  \
+    fidelon check --format lines         a line a finding, for editors\n  \
+    fidelon check --only-changed main    what a branch touches\n  \
+    fidelon check --part 2/5 --json part-2.json    then: fidelon merge part-*.json")]
 pub struct Check {
     /// Folders, components, contracts [default: this folder].
     pub paths: Vec<PathBuf>,
-    /// Write the results as JSON to a file; `-` writes them to standard output in place of the report.
-    #[arg(long, value_name = "FILE")]
-    pub json: Option<PathBuf>,
     /// How many components are judged at once [default: one for each processor].
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..=256))]
     pub jobs: Option<u16>,
-    /// Play each case in a realm of its own. Slower; for components whose modules remember earlier cases.
+    /// Judge everything anew, also what was not changed since it was judged last.
     #[arg(long)]
     pub fresh: bool,
+    /// Play each case in a realm of its own. Slower; for components whose modules remember earlier cases.
+    #[arg(long)]
+    pub apart: bool,
+    /// Only this part of the components: `2/5` is the second of five. `auto` reads number and count that a scheduler set (a Slurm array,
+    /// a GitLab parallel job); `auto/5` the number alone (a Kubernetes indexed job). `fidelon merge` joins the results.
+    #[arg(long, value_name = "K/N", value_parser = part)]
+    pub part: Option<PartArg>,
+    /// Only components that reach a file which was changed since this revision, committed or not: `main`, `HEAD~3`. Asks git.
+    #[arg(long, value_name = "REV")]
+    pub only_changed: Option<String>,
+    /// How results are written.
+    #[command(flatten)]
+    pub reports: Reports,
+    /// The report for a browser.
+    #[command(flatten)]
+    pub pages: Pages,
     /// How much is played for the laws beyond the plan itself.
     #[arg(long, value_enum, default_value_t, value_name = "EFFORT")]
     pub effort: Effort,
@@ -187,6 +206,84 @@ pub struct Check {
     /// Where.
     #[command(flatten)]
     pub stages: Stages,
+}
+
+/// How results are written.
+#[derive(Debug, Default, Clone, ClapArgs)]
+pub struct Reports {
+    /// What standard output gets: the report for people, a line a finding for editors, or annotations for CI services that read workflow
+    /// commands.
+    #[arg(long, value_enum, default_value_t, value_name = "FORMAT")]
+    pub format: Format,
+    /// Write the results as JSON to a file; `-` writes them to standard output in place of the report.
+    #[arg(long, value_name = "FILE")]
+    pub json: Option<PathBuf>,
+    /// Write them as JUnit XML to a file.
+    #[arg(long, value_name = "FILE")]
+    pub junit: Option<PathBuf>,
+    /// Write them as SARIF 2.1.0 to a file.
+    #[arg(long, value_name = "FILE")]
+    pub sarif: Option<PathBuf>,
+}
+
+/// Where the report for a browser goes.
+#[derive(Debug, Default, Clone, ClapArgs)]
+pub struct Pages {
+    /// Write a report to a folder, to be opened in a browser from disk: what holds and breaks, what components declare, every combination
+    /// as it was rendered. The folder must be new, empty, or an earlier report.
+    #[arg(long, value_name = "DIR")]
+    pub html: Option<PathBuf>,
+}
+
+/// What standard output gets.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, ValueEnum)]
+pub enum Format {
+    /// Findings as a person would tell them.
+    #[default]
+    Report,
+    /// `file:line:column: error: …`
+    Lines,
+    /// `::error file=…`
+    Annotations,
+}
+
+/// Which part of a run is asked for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum PartArg {
+    /// This one.
+    Given(fidelon_run::Portion),
+    /// The one that a scheduler set, of so many if it does not say how many there are.
+    Auto(Option<usize>),
+}
+
+fn part(text: &str) -> Result<PartArg, String> {
+    let wrong = || format!("`{text}` is no part: write 2/5, auto or auto/5");
+    let number = |n: &str| n.parse::<usize>().ok().filter(|n| (1..=10_000).contains(n)).ok_or_else(wrong);
+    match text.split_once('/') {
+        None if text == "auto" => Ok(PartArg::Auto(None)),
+        None => Err(wrong()),
+        Some(("auto", of)) => Ok(PartArg::Auto(Some(number(of)?))),
+        Some((n, of)) => {
+            let portion = fidelon_run::Portion { number: number(n)?, of: number(of)? };
+            if portion.number > portion.of { Err(format!("`{text}`: there is no part {n} of {of}")) } else { Ok(PartArg::Given(portion)) }
+        }
+    }
+}
+
+/// `fidelon merge`
+#[derive(Debug, ClapArgs)]
+#[command(
+    after_help = "Joins the JSON results of the parts of one run (`fidelon check --part 2/5 --json FILE`) into what one run would have told. Every part\n\
+    must be there once. The exit code is that of the whole.\n\n\
+    Examples:\n  fidelon merge part-1.json part-2.json\n  fidelon merge results/*.json --json all.json --junit all.xml"
+)]
+pub struct Merge {
+    /// The results of all parts.
+    #[arg(required = true)]
+    pub files: Vec<PathBuf>,
+    /// How results are written.
+    #[command(flatten)]
+    pub reports: Reports,
 }
 
 /// `fidelon render`

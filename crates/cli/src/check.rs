@@ -5,63 +5,49 @@ use std::path::{Path, PathBuf};
 use std::sync::Mutex;
 use std::time::Instant;
 
-use fidelon_core::results::Results;
-use fidelon_report::{Style, terminal};
-use fidelon_run::{How, Realms, Request, RunEvent, check};
+use fidelon_report::html;
+use fidelon_run::{How, Outcome, Realms, Request, RunEvent, check};
 
 use crate::args::{Check, Common};
-use crate::{exit, setting};
+use crate::{changed, folder, reports, scheduled, setting};
 
 /// Runs the command; gives the exit code.
 pub fn run(args: &Check, common: &Common) -> anyhow::Result<i32> {
     let root = setting::root()?;
-    let results = judge(&root, args, common)?;
-    let json = || serde_json::to_string_pretty(&results).map(|t| t + "\n");
-    match &args.json {
-        Some(file) if file.as_os_str() == "-" => setting::print(&json()?),
-        Some(file) => {
-            setting::write_whole(&root.join(file), &json()?)?;
-            report(&root, &results, setting::style(common));
-        }
-        None => report(&root, &results, setting::style(common)),
+    // A folder that cannot be written to is told before the work is done.
+    if let Some(dir) = &args.pages.html {
+        folder::claim(&root.join(dir))?;
     }
-    Ok(code(&results))
+    let outcome = judge(&root, args, common)?;
+    if let Some(dir) = &args.pages.html {
+        folder::write(&root.join(dir), &html::report(&outcome.results, &outcome.galleries))?;
+    }
+    reports::write(&root, &outcome.results, &args.reports, setting::style(common))
 }
 
 /// Checks components, with progress on a terminal.
-pub fn judge(root: &Path, args: &Check, common: &Common) -> anyhow::Result<Results> {
-    let request = Request {
-        root: root.to_path_buf(),
-        paths: if args.paths.is_empty() { vec![PathBuf::from(".")] } else { args.paths.clone() },
-        stage: setting::stage(root, &args.stages, common),
-        workers: args.jobs.map_or_else(|| std::thread::available_parallelism().map_or(1, usize::from), usize::from),
-        confirm: args.confirm,
-        how: How { realms: if args.fresh { Realms::Fresh } else { Realms::Shared }, effort: args.effort.into() },
-    };
+pub fn judge(root: &Path, args: &Check, common: &Common) -> anyhow::Result<Outcome> {
+    let request = request(root, args, common)?;
     let progress = Progress::new();
-    let results = check(&request, &|event| progress.tell(&event))?;
+    let outcome = check(&request, &|event| progress.tell(&event))?;
     progress.clear();
-    Ok(results)
+    Ok(outcome)
 }
 
-/// Prints the report.
-pub fn report(root: &Path, results: &Results, style: Style) {
-    let read = |file: &str| std::fs::read_to_string(root.join(file)).ok();
-    setting::print(&terminal::report(results, style, &read));
-}
-
-/// The exit code that results stand for.
-pub fn code(results: &Results) -> i32 {
-    let wrong_file = results.components.iter().any(|c| c.reason.as_ref().is_some_and(|r| r.file));
-    if !results.faults.is_empty() || wrong_file {
-        exit::WRONG
-    } else if results.totals.unjudged > 0 {
-        exit::UNJUDGED
-    } else if results.totals.broken > 0 {
-        exit::BROKEN
-    } else {
-        exit::HOLDS
-    }
+/// What is asked of a run.
+pub fn request(root: &Path, args: &Check, common: &Common) -> anyhow::Result<Request> {
+    let paths = if args.paths.is_empty() { vec![PathBuf::from(".")] } else { args.paths.clone() };
+    let request = Request::new(root.to_path_buf(), paths, setting::stage(root, &args.stages, common));
+    let realms = if args.apart { Realms::Fresh } else { Realms::Shared };
+    Ok(Request {
+        workers: args.jobs.map_or(request.workers, usize::from),
+        confirm: args.confirm,
+        how: How { realms, effort: args.effort.into(), pictures: args.pages.html.is_some() },
+        anew: args.fresh,
+        part: args.part.map(scheduled::portion).transpose()?,
+        changed: args.only_changed.as_ref().map(|revision| changed::since(root, revision)).transpose()?,
+        ..request
+    })
 }
 
 /// One line on a terminal's standard error that follows the run; nothing elsewhere, and nothing for short runs.

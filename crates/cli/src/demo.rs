@@ -5,8 +5,8 @@ use std::path::{Path, PathBuf};
 use anyhow::{Context as _, bail};
 use fidelon_core::Verdict;
 
-use crate::args::{Check, Common, Demo};
-use crate::{check, exit, setting};
+use crate::args::{Check, Common, Demo, Format};
+use crate::{check, exit, reports, setting};
 
 /// The kit's own files, by path; made by the build script from `demo/kiln-studio`.
 static KIT: &[(&str, &str)] = include!(concat!(env!("OUT_DIR"), "/kit.rs"));
@@ -27,12 +27,13 @@ pub fn run(args: &Demo, common: &Common) -> anyhow::Result<i32> {
 
     setting::print(&format!("{}\n\n", style.strong("The sound kit: every promise holds.")));
     let of = |paths: &[&str]| Check { paths: paths.iter().map(PathBuf::from).collect(), ..Check::default() };
-    let sound = check::judge(&dir, &of(&["vue", "react", "svelte", "angular", "solid", "preact", "elements", "contracts"]), common)?;
-    check::report(&dir, &sound, style);
+    let sound =
+        check::judge(&dir, &of(&["vue", "react", "svelte", "angular", "solid", "preact", "elements", "contracts"]), common)?.results;
+    reports::print(&dir, &sound, Format::Report, style);
 
     setting::print(&format!("\n{}\n\n", style.strong("The flawed ones: what breaks in each, and exactly when.")));
-    let flawed = check::judge(&dir, &of(&["flawed"]), common)?;
-    check::report(&dir, &flawed, style);
+    let flawed = check::judge(&dir, &of(&["flawed"]), common)?.results;
+    reports::print(&dir, &flawed, Format::Report, style);
 
     for (file, results) in [("sound.results.json", &sound), ("flawed.results.json", &flawed)] {
         setting::write_whole(&dir.join(file), &(serde_json::to_string_pretty(results)? + "\n"))?;

@@ -2,13 +2,18 @@
 
 mod accept;
 mod args;
+mod changed;
 mod check;
 mod demo;
 mod draft;
 mod exit;
 mod explain;
+mod folder;
+mod merge;
 mod render;
 mod replay;
+mod reports;
+mod scheduled;
 mod setting;
 mod studio;
 mod survey;
@@ -34,6 +39,7 @@ fn main() -> ExitCode {
     let args = args::Args::parse();
     let outcome = match &args.command {
         args::Command::Check(check) => check::run(check, &args.common),
+        args::Command::Merge(merge) => merge::run(merge, &args.common),
         args::Command::Render(render) => render::run(render, &args.common),
         args::Command::Accept(accept) => accept::run(accept, &args.common),
         args::Command::Replay(replay) => replay::run(replay, &args.common),

@@ -12,14 +12,8 @@ use crate::{exit, setting};
 pub fn run(args: &Replay, common: &Common) -> anyhow::Result<i32> {
     let root = setting::root()?;
     let paths = if args.paths.is_empty() { vec![PathBuf::from(".")] } else { args.paths.clone() };
-    let request = Request {
-        root: root.clone(),
-        paths,
-        stage: setting::stage(&root, &args.stages, common),
-        workers: 1,
-        confirm: false,
-        how: How { realms: Realms::Fresh, ..How::default() },
-    };
+    let how = How { realms: Realms::Fresh, ..How::default() };
+    let request = Request { workers: 1, how, ..Request::new(root.clone(), paths, setting::stage(&root, &args.stages, common)) };
     let replay = match replay(&request, Wanted { case: &args.case, clause: args.clause.as_deref() }) {
         Ok(replay) => replay,
         Err(ReplayError::Stage(reason)) => {

@@ -28,6 +28,7 @@ pub fn stage(root: &Path, stages: &Stages, common: &Common) -> StageOptions {
         _ => On::Browser { driver: Driver::Found, real },
     };
     StageOptions::new(root.to_path_buf(), folder, Duration::from_millis(common.deadline), memory, on)
+        .knowing(fidelon_run::settings::read(root).aliases)
 }
 
 /// What is kept between runs.

@@ -54,7 +54,7 @@ fn a_finding_has_the_shape_that_was_promised() {
 fn the_same_bytes_come_back_whatever_the_threads_and_the_cache() {
     let studio = mixed();
     let first = studio.run(&["check", "--json", "-", "--jobs", "1"]);
-    for args in [&["--jobs", "1"][..], &["--jobs", "4"], &["--jobs", "4", "--no-cache"], &["--jobs", "3", "--fresh"]] {
+    for args in [&["--jobs", "1"][..], &["--jobs", "4"], &["--jobs", "4", "--no-cache"], &["--jobs", "3", "--fresh", "--apart"]] {
         let again = studio.run(&[&["check", "--json", "-"], args].concat());
         assert_eq!(again.code, first.code, "{args:?}");
         assert!(again.out == first.out, "{args:?}: {}", difference(&first.out, &again.out));

@@ -120,6 +120,9 @@ pub struct Finding {
     pub checked: usize,
     /// See `checked`.
     pub broke: usize,
+    /// The combinations of the plan in which it broke, as their cases are named.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub cases: Vec<String>,
     /// Where the promise was written, for a clause.
     pub written: Option<Place>,
 }

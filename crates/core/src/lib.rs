@@ -16,6 +16,7 @@
 //! | [`draft`] | a first contract from what was observed |
 //! | [`fits`] | whether a value is one of a declared type |
 //! | [`finding`] | a promise that broke |
+//! | [`gallery`] | what a component looked like |
 //! | [`results`] | the results file |
 
 pub mod baseline;
@@ -24,6 +25,7 @@ pub mod contract;
 pub mod draft;
 pub mod finding;
 pub mod fits;
+pub mod gallery;
 pub mod judge;
 pub mod locator;
 pub mod observation;

@@ -7,12 +7,15 @@ use crate::finding::{Finding, Verdict};
 use fidelon_source::Place;
 
 /// All results of a run.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 pub struct Results {
     /// The version of the tool.
     pub fidelon: String,
     /// The version of this form.
     pub format: u32,
+    /// Which part of a run it is, where the run was split.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub part: Option<Part>,
     /// The sums.
     pub totals: Totals,
     /// One entry a component, by path.
@@ -22,6 +25,15 @@ pub struct Results {
     /// What the person should know besides.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub notes: Vec<String>,
+}
+
+/// A part of a run.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Part {
+    /// Counted from 1.
+    pub number: usize,
+    /// So many parts there are.
+    pub of: usize,
 }
 
 /// The sums of a run.

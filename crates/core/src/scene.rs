@@ -95,6 +95,9 @@ pub struct Scene {
     pub wrap: Vec<Wrapper>,
     /// Components that slot content may name.
     pub uses: Vec<Used>,
+    /// Modules that are loaded before all others, relative to the project. What they export by default sets a framework up.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub setup: Vec<String>,
     /// Stylesheets of the page, relative to the project.
     pub styles: Vec<String>,
     /// Values that modules export: as a contract names them, and the module.
@@ -112,6 +115,7 @@ impl Scene {
             wires: Vec::new(),
             wrap: Vec::new(),
             uses: Vec::new(),
+            setup: Vec::new(),
             styles: Vec::new(),
             values: IndexMap::new(),
             computed: Vec::new(),
@@ -121,6 +125,14 @@ impl Scene {
     /// True where a part is plain HTML, whose scripts run once on a page.
     pub fn is_of_pages(&self) -> bool {
         self.parts.iter().any(|p| p.surface.framework == crate::surface::Framework::Html)
+    }
+
+    /// The files that its modules start from, relative to the project.
+    pub fn files(&self) -> impl Iterator<Item = &str> {
+        let parts = self.parts.iter().filter(|p| !p.surface.is_served()).map(|p| p.surface.file.as_str());
+        let modules = self.wrap.iter().map(|w| &w.component).chain(self.uses.iter().map(|u| &u.component)).chain(self.values.values());
+        let others = self.setup.iter().chain(&self.styles).map(String::as_str);
+        parts.chain(modules.map(|m| m.file.as_str())).chain(others)
     }
 
     /// The part of this name.

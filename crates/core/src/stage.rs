@@ -367,8 +367,34 @@ pub trait Stage {
     fn is_far(&self) -> bool {
         false
     }
+    /// What the opened scene was made from so far; none where nobody can tell all of it.
+    fn reached(&mut self) -> Option<Reached> {
+        None
+    }
     /// The next script is played where nothing of the opened scene was played before: its modules are loaded anew.
     fn renew(&mut self);
+}
+
+/// What the modules of a scene were made from: what came of it counts as long as all of this is the same.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct Reached {
+    /// Files, each with the hash of its content.
+    pub files: Vec<(String, String)>,
+    /// What imports in the project's own files led to.
+    pub led: Vec<Led>,
+}
+
+/// What an import led to.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Led {
+    /// The file that it stands in.
+    pub from: String,
+    /// As it is written.
+    pub specifier: String,
+    /// Whether it is a `require`.
+    pub required: bool,
+    /// The file.
+    pub to: String,
 }
 
 /// What a stage knows of a scene that lies ready.

@@ -8,6 +8,7 @@
 //! | [`attributes`] | the attributes that HTML knows, by element |
 //! | [`parse`] | HTML text to nodes (HTML §13.2, by html5ever) |
 //! | [`serialize`] | nodes to HTML text (HTML §13.3), indented markup and outline |
+//! | [`still`] | a page as it stood, as HTML that shows the same without scripts |
 //! | [`selector`] | CSS selectors (Selectors 4, by the `selectors` crate) |
 //! | [`cascade`] | stylesheets, and what the properties of an element come to (CSS Cascade 5) |
 //! | [`css_value`] | values of CSS properties as browsers keep them (CSSOM §6.7.2) |
@@ -30,6 +31,7 @@ pub mod role;
 pub mod selector;
 pub mod serialize;
 pub mod shadow;
+pub mod still;
 pub mod style;
 pub mod tree;
 
@@ -38,4 +40,5 @@ pub use name::accessible_name;
 pub use role::role_of;
 pub use selector::{SelectorError, Selectors};
 pub use shadow::{Shadow, ShadowMode};
+pub use still::{Still, still};
 pub use tree::{Document, InsertError, Node, NodeData, NodeId};

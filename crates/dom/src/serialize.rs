@@ -12,7 +12,7 @@ pub const VOID: [&str; 14] =
 
 const RAW_TEXT: [&str; 7] = ["style", "script", "xmp", "iframe", "noembed", "noframes", "plaintext"];
 
-fn escape(out: &mut String, text: &str, attribute: bool) {
+pub(crate) fn escape(out: &mut String, text: &str, attribute: bool) {
     for c in text.chars() {
         match c {
             '&' => out.push_str("&amp;"),
@@ -25,14 +25,14 @@ fn escape(out: &mut String, text: &str, attribute: bool) {
     }
 }
 
-fn tag_name(element: &Element) -> String {
+pub(crate) fn tag_name(element: &Element) -> String {
     match &element.prefix {
         Some(prefix) => format!("{prefix}:{}", element.local),
         None => element.local.to_string(),
     }
 }
 
-fn open_tag(out: &mut String, element: &Element, attrs: &[&crate::Attr]) {
+pub(crate) fn open_tag(out: &mut String, element: &Element, attrs: &[&crate::Attr]) {
     out.push('<');
     out.push_str(&tag_name(element));
     if let Some(is) = element.is.as_ref().filter(|_| !element.has_attr("is")) {
@@ -46,7 +46,7 @@ fn open_tag(out: &mut String, element: &Element, attrs: &[&crate::Attr]) {
     out.push('>');
 }
 
-fn is_void(element: &Element) -> bool {
+pub(crate) fn is_void(element: &Element) -> bool {
     element.namespace == Namespace::Html && VOID.contains(&&*element.local)
 }
 
@@ -131,7 +131,8 @@ fn markup_children(doc: &Document, id: NodeId, depth: usize, out: &mut String) {
     }
 }
 
-fn markup_element(doc: &Document, id: NodeId, element: &Element, depth: usize, out: &mut String) {
+/// An element with its live form state as the attributes that would give it.
+pub(crate) fn live(doc: &Document, id: NodeId, element: &Element) -> Element {
     let mut live = element.clone();
     if element.is_html("input") {
         match element.input_type().as_str() {
@@ -150,6 +151,11 @@ fn markup_element(doc: &Document, id: NodeId, element: &Element, depth: usize, o
             live.set_attr("selected", "");
         }
     }
+    live
+}
+
+fn markup_element(doc: &Document, id: NodeId, element: &Element, depth: usize, out: &mut String) {
+    let live = live(doc, id, element);
     let mut attrs: Vec<_> = live.attrs.iter().collect();
     attrs.sort_by(|a, b| a.name.cmp(&b.name));
     indent(out, depth);

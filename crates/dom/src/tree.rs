@@ -511,6 +511,7 @@ impl Document {
         let place = |o: &NodeId| numbers.iter().position(|n| n == o).map(|at| NodeId(at as u32));
         out.overlays = self.overlays.iter().filter_map(place).collect();
         out.pointed = self.pointed;
+        self.keep_told_rules(&numbers, &mut out);
         (out, numbers)
     }
 

@@ -35,5 +35,5 @@ pub mod styles;
 pub use cache::Cache;
 pub use error::LoadError;
 pub use link::{Address, Form};
-pub use loader::{Compilers, Kind, Loader, Module, NoCompilers};
-pub use resolve::{Importing, Resolvers};
+pub use loader::{Compilers, Kind, Loader, Module, NoCompilers, Reached};
+pub use resolve::{Aliases, Importing, Resolvers};

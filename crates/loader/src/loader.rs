@@ -1,7 +1,8 @@
 //! The front of the loader: resolve, load, look up.
 
 use std::borrow::Cow;
-use std::collections::HashMap;
+use std::cell::RefCell;
+use std::collections::{BTreeMap, HashMap};
 use std::path::{Component, Path, PathBuf};
 use std::sync::Arc;
 
@@ -11,7 +12,7 @@ use serde::{Deserialize, Serialize};
 use crate::cache::Cache;
 use crate::compile::{self, Compiler};
 use crate::error::LoadError;
-use crate::resolve::{EMPTY, Importing, Resolvers};
+use crate::resolve::{Aliases, EMPTY, Importing, Resolvers};
 use crate::{angular, asset, html, jsx, maps, script, served, styles};
 
 /// Runs a framework's compiler, which is JavaScript, for the loader, which knows none.
@@ -54,6 +55,8 @@ pub struct Module {
     pub maps: Arc<[String]>,
     /// The key under which its bytecode is kept.
     pub bytecode_key: String,
+    /// The files that it was made from, each with the hash of its content.
+    pub reads: Arc<[(String, String)]>,
 }
 
 impl Module {
@@ -76,9 +79,20 @@ struct Entry {
     reads: Vec<(String, String)>,
 }
 
+/// What modules were made from, so that whoever keeps what came of them can tell whether it still counts.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Reached {
+    /// Files, each with the hash of its content.
+    pub files: BTreeMap<String, String>,
+    /// What imports in the project's own files led to: the file, the specifier and how it was written → a file.
+    pub led: BTreeMap<(String, String, Importing), String>,
+}
+
 /// Loads modules of one project.
 pub struct Loader {
     resolvers: Resolvers,
+    /// What tells its aliases from others.
+    aliases: String,
     cache: Cache,
     compilers: Box<dyn Compilers>,
     loaded: HashMap<String, Module>,
@@ -86,6 +100,7 @@ pub struct Loader {
     within: Option<Vec<PathBuf>>,
     /// The server on this machine whose modules may be loaded.
     served: Option<String>,
+    reached: RefCell<Reached>,
 }
 
 impl std::fmt::Debug for Loader {
@@ -97,7 +112,22 @@ impl std::fmt::Debug for Loader {
 impl Loader {
     /// A loader that keeps what it makes in `cache`.
     pub fn new(cache: Cache, compilers: Box<dyn Compilers>) -> Self {
-        Self { resolvers: Resolvers::default(), cache, compilers, loaded: HashMap::new(), within: None, served: None }
+        Self {
+            resolvers: Resolvers::default(),
+            aliases: String::new(),
+            cache,
+            compilers,
+            loaded: HashMap::new(),
+            within: None,
+            served: None,
+            reached: RefCell::default(),
+        }
+    }
+
+    /// The same with aliases of the project.
+    #[must_use]
+    pub fn knowing(self, aliases: &Aliases) -> Self {
+        Self { resolvers: Resolvers::new(aliases), aliases: aliases.key(), ..self }
     }
 
     /// From now on modules come from these projects and from installed packages alone: component code reads no other file.
@@ -108,6 +138,16 @@ impl Loader {
     /// From now on modules of this server may be loaded too, and of no other.
     pub fn serve_from(&mut self, origin: Option<String>) {
         self.served = origin;
+    }
+
+    /// From now on it is noted anew what is reached.
+    pub fn note_anew(&mut self) {
+        self.reached = RefCell::default();
+    }
+
+    /// What was reached since.
+    pub fn reached(&self) -> Reached {
+        self.reached.borrow().clone()
     }
 
     fn is_within(&self, name: &str) -> bool {
@@ -143,7 +183,14 @@ impl Loader {
         }
         // The query belongs to the import, not to the file: `./a.css?inline`.
         let found = self.resolvers.resolve(from, specifier, importing)?;
-        if found == EMPTY || self.is_within(&found) { Ok(found) } else { Err(outside(from, specifier)) }
+        if found != EMPTY && !self.is_within(&found) {
+            return Err(outside(from, specifier));
+        }
+        // What lies in a package leads where it did as long as the package is the same.
+        if !from.contains("/node_modules/") {
+            self.reached.borrow_mut().led.insert((from.to_owned(), specifier.to_owned(), importing), found.clone());
+        }
+        Ok(found)
     }
 
     /// The file that declares the types which `specifier` means in the file `from`.
@@ -156,10 +203,11 @@ impl Loader {
     /// # Errors
     /// [`LoadError`] says what is wrong with the file, and where.
     pub fn load(&mut self, name: &str) -> Result<Module, LoadError> {
-        if let Some(module) = self.loaded.get(name) {
-            return Ok(module.clone());
-        }
-        let module = self.make(name)?;
+        let module = match self.loaded.get(name) {
+            Some(module) => module.clone(),
+            None => self.make(name)?,
+        };
+        self.reached.borrow_mut().files.extend(module.reads.iter().cloned());
         self.loaded.insert(name.to_owned(), module.clone());
         Ok(module)
     }
@@ -206,6 +254,7 @@ impl Loader {
                 code: Arc::new("export default {};".into()),
                 maps: Arc::new([]),
                 bytecode_key: Cache::key(&[EMPTY.as_bytes()]),
+                reads: Arc::new([]),
             });
         }
         let path = name.split('?').next().unwrap_or(name);
@@ -218,10 +267,11 @@ impl Loader {
                 bytecode_key: Cache::key(&[name.as_bytes(), code.as_bytes()]),
                 code: Arc::new(code),
                 maps: Arc::new([]),
+                reads: Arc::new([]),
             });
         }
         let source = DiskFiles.read(Path::new(path)).map_err(|e| LoadError::of_file(path, e.to_string()))?;
-        let key = Cache::key(&[b"module", name.as_bytes(), source.as_bytes()]);
+        let key = Cache::key(&[b"module", name.as_bytes(), self.aliases.as_bytes(), source.as_bytes()]);
         let entry = match self.cached(&key) {
             Some(entry) => entry,
             None => {
@@ -235,7 +285,9 @@ impl Loader {
         // The text follows from the source and from what else was read: no need to hash it too.
         let reads: Vec<&[u8]> = entry.reads.iter().flat_map(|(file, hash)| [file.as_bytes(), hash.as_bytes()]).collect();
         let bytecode_key = Cache::key(&[&[b"bytecode", key.as_bytes()], reads.as_slice()].concat());
-        Ok(Module { kind: entry.kind, code: Arc::new(entry.code.unwrap_or(source)), maps: entry.maps.into(), bytecode_key })
+        let own = (path.to_owned(), Cache::hash(source.as_bytes()));
+        let reads = std::iter::once(own).chain(entry.reads).collect();
+        Ok(Module { kind: entry.kind, code: Arc::new(entry.code.unwrap_or(source)), maps: entry.maps.into(), bytecode_key, reads })
     }
 
     /// A module of a server: a script, or a stylesheet. Nothing of it is kept from run to run.
@@ -251,7 +303,7 @@ impl Loader {
             script::transform(path, &text, &script::Wanted::default())?.code.unwrap_or(text)
         };
         let bytecode_key = Cache::key(&[b"served", address.as_bytes(), code.as_bytes()]);
-        Ok(Module { kind: Kind::Module, code: Arc::new(code), maps: Arc::new([]), bytecode_key })
+        Ok(Module { kind: Kind::Module, code: Arc::new(code), maps: Arc::new([]), bytecode_key, reads: Arc::new([]) })
     }
 
     fn cached(&self, key: &str) -> Option<Entry> {
@@ -407,6 +459,7 @@ impl Loader {
     pub fn compile_ours(&mut self, name: &str, code: &str, from: &str) -> Result<String, LoadError> {
         let key = Cache::key(&[b"ours", name.as_bytes(), code.as_bytes(), from.as_bytes()]);
         if let Some(entry) = self.cached(&key) {
+            self.reached.borrow_mut().files.extend(entry.reads);
             return Ok(entry.code.unwrap_or_default());
         }
         let beside = Path::new(from).with_file_name(name.rsplit(':').next().unwrap_or(name)).to_string_lossy().into_owned();
@@ -415,6 +468,7 @@ impl Loader {
         if let Ok(json) = serde_json::to_vec(&entry) {
             self.cache.put(&key, &json);
         }
+        self.reached.borrow_mut().files.extend(entry.reads);
         Ok(entry.code.unwrap_or_default())
     }
 

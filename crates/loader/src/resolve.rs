@@ -1,14 +1,15 @@
 //! From a specifier to a file: Node's algorithm with the conditions of a browser, package `exports` and `imports`,
 //! tsconfig `paths`, by `oxc_resolver`.
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
-use oxc_resolver::{ResolveError, ResolveOptions, Resolver, TsconfigDiscovery};
+use oxc_resolver::{AliasValue, ResolveError, ResolveOptions, Resolver, TsconfigDiscovery};
+use serde::{Deserialize, Serialize};
 
 use crate::error::LoadError;
 
 /// How the specifier was written.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 pub enum Importing {
     /// `import`
     Module,
@@ -16,6 +17,17 @@ pub enum Importing {
     CommonJs,
     /// `import type`: what a type checker would read.
     Types,
+}
+
+/// What a project calls its own folders and files besides its tsconfig: `@studio` → `/work/src`, in the order in which they are tried.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Aliases(pub Vec<(String, PathBuf)>);
+
+impl Aliases {
+    /// What tells one set of aliases from another.
+    pub fn key(&self) -> String {
+        self.0.iter().map(|(name, path)| format!("{name}={}\n", path.display())).collect()
+    }
 }
 
 /// The resolvers, over one cache of the file system.
@@ -28,6 +40,15 @@ pub struct Resolvers {
 
 impl Default for Resolvers {
     fn default() -> Self {
+        Self::new(&Aliases::default())
+    }
+}
+
+impl Resolvers {
+    /// Resolvers that know these aliases.
+    pub fn new(aliases: &Aliases) -> Self {
+        let alias: Vec<_> =
+            aliases.0.iter().map(|(name, path)| (name.clone(), vec![AliasValue::Path(path.to_string_lossy().into_owned())])).collect();
         let options = |conditions: &[&str], main: &[&str]| ResolveOptions {
             condition_names: conditions.iter().map(|c| (*c).to_owned()).collect(),
             main_fields: main.iter().map(|c| (*c).to_owned()).collect(),
@@ -37,6 +58,7 @@ impl Default for Resolvers {
                 (".mjs".into(), vec![".mjs".into(), ".mts".into()]),
                 (".jsx".into(), vec![".jsx".into(), ".tsx".into()]),
             ],
+            alias: alias.clone(),
             alias_fields: vec![vec!["browser".into()]],
             tsconfig: Some(TsconfigDiscovery::Auto),
             ..ResolveOptions::default()
@@ -57,9 +79,7 @@ impl Default for Resolvers {
         });
         Self { module, common, types }
     }
-}
 
-impl Resolvers {
     /// The file that `specifier` means in `from`, as an absolute path; a query stays at its end.
     ///
     /// # Errors
@@ -82,12 +102,11 @@ impl Resolvers {
             Err(ResolveError::PackagePathNotExported { .. }) => {
                 Err(LoadError::of_file(from, format!("the package does not export `{specifier}`: see \"exports\" in its package.json")))
             }
+            Err(ResolveError::MatchedAliasNotFound(..)) => Err(LoadError::missing_import(from, specifier)),
             Err(_) if is_package(specifier) && !self.has_package(from, specifier) => {
                 Err(LoadError::not_installed(from, package_of(specifier), specifier))
             }
-            Err(ResolveError::NotFound(_) | ResolveError::MatchedAliasNotFound(..) | ResolveError::ExtensionAlias(..)) => {
-                Err(LoadError::missing_import(from, specifier))
-            }
+            Err(ResolveError::NotFound(_) | ResolveError::ExtensionAlias(..)) => Err(LoadError::missing_import(from, specifier)),
             Err(other) => Err(LoadError::of_file(from, format!("`{specifier}` cannot be resolved: {other}"))),
         }
     }

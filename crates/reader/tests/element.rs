@@ -128,3 +128,42 @@ fn scripts_that_register_nothing_hold_no_component() {
     assert_eq!(told("kiln.js", "export const hot = 1240"), "");
     assert_told(&told("broken.js", "customElements.define('x-a', class {"), "broken (broken)\n  and more");
 }
+
+#[test]
+fn the_manifest_of_the_package_completes_what_the_source_tells() {
+    let manifest = r#"{ "schemaVersion": "2.1.0", "modules": [{ "kind": "javascript-module", "path": "dial.js", "declarations": [
+        { "kind": "class", "name": "KilnDial", "customElement": true, "tagName": "kiln-dial",
+          "members": [
+            { "kind": "field", "name": "unit", "type": { "text": "'C' | 'F' | undefined" }, "default": "'C'", "description": "The scale." },
+            { "kind": "field", "name": "locked", "type": { "text": "string" }, "description": "Inert." },
+            { "kind": "field", "name": "secret", "privacy": "private" }, { "kind": "field", "name": "version", "static": true },
+            { "kind": "field", "name": "reading", "readonly": true }, { "kind": "method", "name": "reset" }, { "kind": "method", "name": "connectedCallback" } ],
+          "attributes": [{ "name": "unit", "fieldName": "unit" }, { "name": "max-heat", "type": { "text": "number" } }],
+          "events": [{ "name": "unit-change", "type": { "text": "CustomEvent" } }],
+          "slots": [{ "name": "", "description": "the caption" }, { "name": "icon" }] }] }] }"#;
+    let source = "import { Base } from 'far-away'\nexport class KilnDial extends Base {\n  static properties = { locked: { type: Boolean } }\n}\ncustomElements.define('kiln-dial', KilnDial)\n";
+    let files = |package: &str, name: &str| {
+        MemoryFiles::default().with("/shop/package.json", package).with(name, manifest).with("/shop/src/kiln-dial.js", source)
+    };
+    let expected = r#"
+        KilnDial (kiln-dial)
+          locked?: boolean // Inert.
+          unit?: "C" | "F" = 'C' two-way // The scale.
+          maxHeat?: number
+          on unit (unit-change) reports unit
+          slot default
+          slot icon
+          member reading
+          member reset
+          and more
+        "#;
+    let named = files("{ \"customElements\": \"./dist/elements.json\" }", "/shop/dist/elements.json");
+    let beside = files("{}", "/shop/custom-elements.json");
+    for files in [named, beside] {
+        assert_told(&told_among("/shop/src/kiln-dial.js", files, &Shelves::default()), expected);
+    }
+    // A manifest that is none changes nothing.
+    let faulty = files("{}", "/shop/other.json").with("/shop/custom-elements.json", "{ \"kiln-dial\": ");
+    let told = told_among("/shop/src/kiln-dial.js", faulty, &Shelves::default());
+    assert_told(&told, "KilnDial (kiln-dial)\n  locked?: boolean\n  and more");
+}

@@ -2,12 +2,13 @@
 
 use std::fmt::Write as _;
 
-use fidelon_core::finding::{Condition, Finding, RuleKind};
+use fidelon_core::Verdict;
+use fidelon_core::finding::{Finding, RuleKind};
 use fidelon_core::results::{Component, Results};
-use fidelon_core::{Verdict, judge::laws};
 
 use crate::faults;
 use crate::style::Style;
+use crate::told::{count, in_words, promise, when};
 
 /// The whole report. `read` gives the text of a file, for the pieces that are shown.
 pub fn report(results: &Results, style: Style, read: &dyn Fn(&str) -> Option<String>) -> String {
@@ -67,21 +68,10 @@ fn line(component: &Component, width: usize, style: Style) -> String {
     out
 }
 
-fn count(n: usize, what: &str) -> String {
-    if n == 1 { format!("1 {what}") } else { format!("{n} {what}s") }
-}
-
 /// One finding: what was promised, exactly when it breaks, expected beside actual, where, and the case.
 fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&str) -> Option<String>) -> String {
     let mut out = String::new();
-    let promise = match finding.kind {
-        RuleKind::Clause => format!("“{}”", finding.rule),
-        RuleKind::Law => {
-            let demands = laws::LAWS.iter().find(|l| l.name == finding.rule).map_or("", |l| l.demands);
-            format!("{} ({demands})", finding.rule)
-        }
-        RuleKind::Baseline => finding.rule.clone(),
-    };
+    let promise = promise(finding);
     let _ = writeln!(out, "{} {}", style.bad(&component.component), style.strong(&promise));
     let mut say = |label: &str, text: &str| {
         let _ = writeln!(out, "  {} {}", style.quiet(&format!("{label:<9}")), style.fold(text, 12));
@@ -174,23 +164,6 @@ fn brief(expected: &str, actual: &str) -> (String, String) {
         format!("{before}{}{after}", piece.trim())
     };
     (cut(expected), cut(actual))
-}
-
-/// Exactly when it breaks, with the counts on both sides.
-fn when(finding: &Finding) -> String {
-    let asked = if finding.asked > 0 { format!("; {} more played to tell", finding.asked) } else { String::new() };
-    let counts = format!("broke in {} of {}{asked}", finding.broke, count(finding.checked, "case"));
-    match &finding.cause {
-        Some(cause) if cause.is_empty() => format!("always ({counts})"),
-        // With other causes beside it, it is no longer the only one.
-        Some(cause) if !finding.also.is_empty() => format!("when {} ({counts})", in_words(cause)),
-        Some(cause) => format!("exactly when {} ({counts})", in_words(cause)),
-        None => format!("in {} of {}", finding.broke, count(finding.checked, "case")),
-    }
-}
-
-fn in_words(cause: &[Condition]) -> String {
-    cause.iter().map(ToString::to_string).collect::<Vec<_>>().join(" and ")
 }
 
 fn totals(results: &Results, style: Style) -> String {

@@ -35,11 +35,12 @@ pub struct Record {
 /// # Errors
 /// [`SurveyError`] when a path cannot be used.
 pub fn accept(request: &Request, known_alone: bool) -> Result<(Vec<Record>, Vec<FileFault>), SurveyError> {
-    let mut survey = survey::survey(&request.root, &request.paths)?;
+    let mut survey = survey::survey(&request.root, &request.paths, &request.stage.common.cache)?;
     if known_alone {
         survey.jobs.retain(|job| job.baseline.is_some());
     }
-    let records = over_jobs(request, &survey, &record);
+    let jobs: Vec<usize> = (0..survey.jobs.len()).collect();
+    let records = over_jobs(request, &survey, &jobs, &record);
     let Survey { faults, .. } = survey;
     Ok((records, faults))
 }

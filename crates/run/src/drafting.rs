@@ -49,6 +49,9 @@ pub fn draft(root: &Path, file: &str, with: &[(String, String)], options: &Stage
     for part in &mut scene.parts {
         part.tracked = true;
     }
+    let settings = crate::settings::read(root);
+    settings.sound().map_err(RenderError::Request)?;
+    settings.surround(root, &mut scene).map_err(RenderError::Request)?;
     stage.open(&scene).map_err(RenderError::Stage)?;
     let mut runs = Remembering::new(stage.as_mut(), Realms::Shared, fidelon_core::stage::Surroundings::default());
     let mut draft = draft::draft(&surface, &domains, &plan.combinations, &mut runs).map_err(RenderError::Stage)?;
@@ -108,12 +111,14 @@ fn judged(root: &Path, beside: &Path, text: &str, surface: &Surface, options: &S
         let told: Vec<String> = faults.iter().map(|f| f.message.clone()).collect();
         return Err(RenderError::Request(format!("the draft itself is faulty, please report this: {}", told.join("; "))));
     };
-    let scene = Staging::new(root, beside, &contract as &Contract).alone(surface);
+    let settings = crate::settings::read(root);
+    let mut scene = Staging::new(root, beside, &contract as &Contract, &settings.aliases).alone(surface);
+    settings.surround(root, &mut scene).map_err(RenderError::Request)?;
     let job = Job { scene: scene.clone(), ..Job::new(scene.parts[0].surface.clone()) };
-    let held = Held { file: "draft.contract.yaml", text, contract: Some(&contract), partial: None };
+    let held = Held { file: "draft.contract.yaml", text, beside: "", contract: Some(&contract), partial: None };
     let mut stage = options.stage();
     let mut sandbox = Sandbox::default();
-    let (component, faults) = judging::judge(&job, Some(held), stage.as_mut(), None, &mut sandbox, How::default());
+    let judging::Judged { component, faults, .. } = judging::judge(&job, Some(held), stage.as_mut(), None, &mut sandbox, How::default());
     match faults.first() {
         Some(fault) => Err(RenderError::Request(format!("the draft itself is faulty, please report this: {}", fault.fault.message))),
         None => Ok(component),

@@ -2,12 +2,14 @@
 
 mod by_law;
 
+use std::cell::RefCell;
 use std::sync::Arc;
 
 use fidelon_core::baseline::Baseline;
 use fidelon_core::cause::{self, Explained, plainest};
 use fidelon_core::contract::{self, Contract, Fault, check_names, template};
 use fidelon_core::finding::{Failure, Finding, RuleKind, Verdict};
+use fidelon_core::gallery::Gallery;
 use fidelon_core::judge::check::in_words;
 use fidelon_core::judge::clause::{self, ExpressionFault, Standing};
 use fidelon_core::judge::equivalence::{diff, difference, normal};
@@ -19,6 +21,7 @@ use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
 use fidelon_core::surface::{Surface, Type};
 use fidelon_source::{Place, place_of};
 
+use crate::picturing;
 use crate::planning::{PlanFault, Planned, plan_of};
 use crate::remembering::{Realms, Remembering};
 use crate::settings::FolderExemption;
@@ -31,6 +34,8 @@ pub struct Held<'a> {
     pub file: &'a str,
     /// Its text.
     pub text: &'a str,
+    /// What changes with the files that it reads values from.
+    pub beside: &'a str,
     /// What it says; none when it has faults.
     pub contract: Option<&'a Contract>,
     /// What could be read of one with faults.
@@ -55,6 +60,21 @@ pub struct How {
     pub realms: Realms,
     /// How much is played for the laws.
     pub effort: Effort,
+    /// Whether it is kept what the component looked like.
+    pub pictures: bool,
+}
+
+/// What came of judging a component.
+#[derive(Debug, Clone)]
+pub struct Judged {
+    /// Its results.
+    pub component: Component,
+    /// What is wrong with its contract.
+    pub faults: Vec<FileFault>,
+    /// What it looked like, where that was asked for and it could be played.
+    pub gallery: Option<Gallery>,
+    /// Which of the exemptions of its folder exempted something, by index into those of the job.
+    pub used: Vec<usize>,
 }
 
 /// Judges one component. What is wrong with its contract comes beside the result.
@@ -69,18 +89,20 @@ pub fn judge(
     other: Option<&mut dyn Stage>,
     engine: &mut dyn Expressions,
     how: How,
-) -> (Component, Vec<FileFault>) {
+) -> Judged {
     let mut faults = Vec::new();
+    let used = RefCell::default();
     let mut other = other;
-    if let Some(judged) = pass(job, held, stage, reborrow(&mut other), engine, how, &mut faults) {
-        return (judged, faults);
+    if let Some((component, gallery)) = pass(job, held, stage, reborrow(&mut other), engine, how, &used, &mut faults) {
+        return Judged { component, faults, gallery, used: used.into_inner() };
     }
     faults.clear();
+    used.borrow_mut().clear();
     let fresh = How { realms: Realms::Fresh, ..how };
-    let judged = pass(job, held, stage, reborrow(&mut other), engine, fresh, &mut faults);
-    let mut judged = judged.expect("what a fresh realm shows is not asked for again");
-    judged.notes.insert(0, CARRIED.into());
-    (judged, faults)
+    let judged = pass(job, held, stage, reborrow(&mut other), engine, fresh, &used, &mut faults);
+    let (mut component, gallery) = judged.expect("what a fresh realm shows is not asked for again");
+    component.notes.insert(0, CARRIED.into());
+    Judged { component, faults, gallery, used: used.into_inner() }
 }
 
 fn reborrow<'a>(stage: &'a mut Option<&mut dyn Stage>) -> Option<&'a mut dyn Stage> {
@@ -114,8 +136,9 @@ fn pass(
     mut other: Option<&mut dyn Stage>,
     engine: &mut dyn Expressions,
     how: How,
+    used: &RefCell<Vec<usize>>,
     faults: &mut Vec<FileFault>,
-) -> Option<Component> {
+) -> Option<(Component, Option<Gallery>)> {
     let contract = held.and_then(|h| h.contract);
     let surface = &job.surface;
     let mut out = blank(job, held);
@@ -130,23 +153,24 @@ fn pass(
         if held.contract.is_none() || !faults.is_empty() {
             out.verdict = Verdict::Unjudged;
             out.reason = Some(faulty());
-            return Some(out);
+            return Some((out, None));
         }
     }
     match stage.open(&job.scene) {
         Ok(opened) => engine.know(opened.values),
         Err(error) => {
             unjudged(&mut out, error);
-            return Some(out);
+            return Some((out, None));
         }
     }
     if let Some(other) = &mut other
         && let Err(error) = other.open(&job.scene)
     {
         unjudged(&mut out, error);
-        return Some(out);
+        return Some((out, None));
     }
     let compares = other.is_some();
+    let mut gallery = None;
     match plan_of(surface, held.and_then(|h| h.contract), engine) {
         Ok(planned) => {
             let plan = &planned.plan;
@@ -165,10 +189,16 @@ fn pass(
                 compares,
                 effort: how.effort,
                 exempt: &job.exempt,
+                used,
+                broke: RefCell::default(),
                 // What cannot be played at all is told by the first case that asks for it.
                 restless: runs.play(&laws::mount(&plan.combinations[0])).is_ok_and(|o| o.phases.iter().any(|p| !p.settled)),
             };
             match judged.all(&mut out, &mut runs, engine, faults) {
+                Ok(()) if how.pictures => match picturing::gallery(surface, &planned, &judged.broke.take(), &mut runs) {
+                    Ok(shown) => gallery = Some(shown),
+                    Err(error) => unjudged(&mut out, error),
+                },
                 Ok(()) => {}
                 Err(Stop::Stage(error)) => unjudged(&mut out, error),
                 Err(Stop::Carried) => return None,
@@ -181,7 +211,7 @@ fn pass(
     } else if !out.findings.is_empty() {
         out.verdict = Verdict::Broken;
     }
-    Some(out)
+    Some((out, gallery))
 }
 
 /// The props that take no part because the source does not tell what they take.
@@ -317,6 +347,10 @@ struct Judging<'a> {
     effort: Effort,
     /// Laws that do not hold in the component's folder.
     exempt: &'a [Arc<FolderExemption>],
+    /// Which of them exempted something.
+    used: &'a RefCell<Vec<usize>>,
+    /// Clauses that broke so far, each with the case that shows it.
+    broke: RefCell<Vec<picturing::Broke>>,
     /// True for a component that never comes to rest: each case costs the whole budget of tasks, so few are played.
     restless: bool,
 }
@@ -435,6 +469,11 @@ impl Judging<'_> {
         {
             return Err(Stop::Carried);
         }
+        if let Some((_, shown)) = &explained
+            && let Ok(cases) = clause::cases(clause, std::slice::from_ref(&shown.combination), &name, engine)
+        {
+            self.broke.borrow_mut().extend(cases.into_iter().next().map(|case| (clause.name.clone(), case)));
+        }
         let (line, column) = place_of(held.text, clause.span.start);
         let written = Place { file: held.file.to_owned(), line, column };
         out.clauses.push(rule(Some(clause.name.clone()), None, &checked));
@@ -526,6 +565,18 @@ fn check_case(case: &clause::Case, standing: &Standing, runs: &mut Remembering<'
     Ok(Checked { combination: case.combination.clone(), failure, events, about: None })
 }
 
+/// The cases of a plan that broke, each once.
+fn broken_cases(surface: &Surface, checked: &[Checked]) -> Vec<String> {
+    let mut out: Vec<String> = Vec::new();
+    for broken in checked.iter().filter(|c| c.failure.is_some()) {
+        let case = format!("{}@{}", surface.name, broken.combination.tag());
+        if !out.contains(&case) {
+            out.push(case);
+        }
+    }
+    out
+}
+
 fn rule(clause: Option<String>, law: Option<String>, checked: &[Checked]) -> Rule {
     let broke = checked.iter().filter(|c| c.failure.is_some()).count();
     Rule { clause, law, verdict: if broke == 0 { Verdict::Holds } else { Verdict::Broken }, checked: checked.len(), broke }
@@ -550,6 +601,7 @@ fn finding(
         events: shown.events.clone(),
         checked: checked.len(),
         broke: checked.iter().filter(|c| c.failure.is_some()).count(),
+        cases: broken_cases(surface, checked),
         failure: shown.failure.clone()?,
         written: None,
     })

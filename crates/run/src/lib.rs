@@ -9,8 +9,12 @@
 //! | [`survey`] | which components and contracts there are |
 //! | `staging` | what a contract names, and what stands on a stage |
 //! | `planning` | what a component's props draw from, and its combinations |
+//! | `merging` | parts of a run, joined |
+//! | `picturing` | what a component looked like |
+//! | `reaching` | which components a change touches |
 //! | `remembering` | a stage that plays each script once |
 //! | `told` | what the framework knows besides the source |
+//! | `keeping` | what was judged before and still counts |
 //! | [`judging`] | one component: plan, run, judge |
 //! | [`accepting`] | rendered output, to be kept as accepted |
 //! | [`rendering`] | one component in one combination |
@@ -22,8 +26,12 @@ pub mod accepting;
 pub mod drafting;
 pub mod events;
 pub mod judging;
+mod keeping;
+mod merging;
+mod picturing;
 pub mod pipeline;
 mod planning;
+mod reaching;
 mod remembering;
 pub mod rendering;
 pub mod replaying;
@@ -40,7 +48,8 @@ pub use fidelon_browser::{Wanted as Driver, end_all};
 pub use fidelon_core::judge::laws::Effort;
 pub use fidelon_loader::Cache;
 pub use judging::How;
-pub use pipeline::{Request, check};
+pub use merging::merge;
+pub use pipeline::{Outcome, Portion, Request, check};
 pub use remembering::Realms;
 pub use rendering::{RenderError, Rendered, render};
 pub use replaying::{Moment, Replay, ReplayError, Wanted, replay};

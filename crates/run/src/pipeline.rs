@@ -1,18 +1,24 @@
 //! The whole line: files → surfaces and contracts → plans → stage → observations → judgement → results.
 
+use std::collections::BTreeSet;
 use std::path::PathBuf;
 use std::sync::Mutex;
 use std::sync::atomic::{AtomicUsize, Ordering};
 
-use fidelon_core::results::{Component, FileFault, Results, Totals};
+use fidelon_core::gallery::Gallery;
+use fidelon_core::results::{Component, FileFault, Part, Results, Totals};
 use fidelon_core::stage::Stage;
 use fidelon_core::{Verdict, contract::Contract};
+use fidelon_loader::Resolvers;
 use fidelon_stage::Sandbox;
 
 use crate::events::RunEvent;
-use crate::judging::{self, How};
+use crate::judging::{self, How, Judged};
+use crate::keeping::Keeping;
+use crate::reaching::{self, Reach};
 use crate::settings;
 use crate::stages::StageOptions;
+use crate::surfaces::at_once;
 use crate::survey::{self, Job, Survey, SurveyError};
 
 /// What is to be checked, and how.
@@ -30,55 +36,148 @@ pub struct Request {
     pub confirm: bool,
     /// How each component is judged.
     pub how: How,
+    /// Whether everything is judged anew, whatever an earlier run kept.
+    pub anew: bool,
+    /// Which part of the run is asked for.
+    pub part: Option<Portion>,
+    /// Files that were changed, as absolute paths: only components that reach one of them are judged.
+    pub changed: Option<BTreeSet<PathBuf>>,
+}
+
+impl Request {
+    /// Everything below these paths, on as many processors as there are.
+    pub fn new(root: PathBuf, paths: Vec<PathBuf>, stage: StageOptions) -> Self {
+        let workers = std::thread::available_parallelism().map_or(1, usize::from);
+        Self { root, paths, stage, workers, confirm: false, how: How::default(), anew: false, part: None, changed: None }
+    }
 }
 
 /// Worker threads evaluate expressions in the engine: its own limit is 4 MiB.
 const WORKER_STACK: usize = 16 << 20;
 
-/// Checks every component below the paths of a request. The results depend on the files alone, not on threads or time.
+/// Which part of a run is asked for: the second of five.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Portion {
+    /// Counted from 1.
+    pub number: usize,
+    /// So many parts there are.
+    pub of: usize,
+}
+
+/// What came of a run.
+#[derive(Debug, Clone, Default)]
+pub struct Outcome {
+    /// The results.
+    pub results: Results,
+    /// What the components looked like, by path, where that was asked for.
+    pub galleries: Vec<Gallery>,
+    /// How many components an earlier run had judged, and nothing was changed since.
+    pub kept: usize,
+}
+
+/// Checks every component below the paths of a request. The results depend on the files alone, not on threads, time, or what an earlier
+/// run kept.
 ///
 /// # Errors
 /// [`SurveyError`] when a path cannot be used. What is wrong with a file or a component is part of the results.
-pub fn check(request: &Request, tell: &(dyn Fn(RunEvent) + Sync)) -> Result<Results, SurveyError> {
-    let survey = survey::survey(&request.root, &request.paths)?;
-    tell(RunEvent::Surveyed { components: survey.jobs.len(), contracts: survey.contracts.len() });
-    let judged = judge_all(request, &survey, tell);
-    let (components, mut faults): (Vec<Component>, Vec<Vec<FileFault>>) = judged.into_iter().unzip();
-    let mut all: Vec<FileFault> = survey.faults;
-    for fault in faults.drain(..).flatten() {
-        // A contract that several components share tells a fault once.
-        if !all.contains(&fault) {
-            all.push(fault);
+pub fn check(request: &Request, tell: &(dyn Fn(RunEvent) + Sync)) -> Result<Outcome, SurveyError> {
+    let survey = survey::survey(&request.root, &request.paths, &request.stage.common.cache)?;
+    let jobs = chosen(request, &survey);
+    tell(RunEvent::Surveyed { components: jobs.len(), contracts: survey.contracts.len() });
+    let (judged, kept) = judge_all(request, &survey, &jobs, tell);
+    let mut components: Vec<Component> = Vec::new();
+    let mut galleries = Vec::new();
+    let mut all: Vec<FileFault> = survey.faults.clone();
+    for (index, judged) in jobs.iter().zip(judged) {
+        for exempted in judged.used {
+            survey.jobs[*index].exempt[exempted].mark();
         }
+        for fault in judged.faults {
+            // A contract that several components share tells a fault once.
+            if !all.contains(&fault) {
+                all.push(fault);
+            }
+        }
+        components.push(judged.component);
+        galleries.extend(judged.gallery);
     }
     all.sort_by(|a, b| a.place.cmp(&b.place));
-    // Only a component that is judged can tell: a folder that was not checked is not missed.
-    let idle =
-        survey.exemptions.iter().filter(|e| !e.is_used() && survey.jobs.iter().any(|j| e.covers(&request.root.join(&j.surface.file))));
-    let notes = idle
-        .map(|e| format!("{}: the exemption of {} in {} exempts nothing: take it out", settings::FILE, e.exemption.law, e.shown))
-        .collect();
-    Ok(Results { notes, ..results(components, all) })
+    let results = Results { notes: idle(request, &survey, &jobs), part: request.part.map(part), ..results(components, all) };
+    Ok(Outcome { results, galleries, kept })
 }
 
-/// A component's results, and what is wrong with its contract.
-type Judged = (Component, Vec<FileFault>);
+fn part(portion: Portion) -> Part {
+    Part { number: portion.number, of: portion.of }
+}
 
-fn judge_all(request: &Request, survey: &Survey, tell: &(dyn Fn(RunEvent) + Sync)) -> Vec<Judged> {
-    let done = AtomicUsize::new(0);
-    over_jobs(request, survey, &|work: Work<'_>| {
+/// The jobs that are asked for, by index: those of this part of the run, and those that a change touches.
+fn chosen(request: &Request, survey: &Survey) -> Vec<usize> {
+    let mut jobs: Vec<usize> = (0..survey.jobs.len()).collect();
+    if let Some(changed) = &request.changed
+        && !changed.iter().any(|file| reaching::touches_all(file))
+    {
+        let mut reach = Reach::new(&request.root, &request.stage);
+        jobs.retain(|index| reach.touches(survey, &survey.jobs[*index], changed));
+    }
+    if let Some(part) = request.part {
+        // Neighbours cost alike: a folder of heavy components is dealt out to all parts.
+        jobs = jobs.into_iter().skip(part.number.saturating_sub(1)).step_by(part.of.max(1)).collect();
+    }
+    jobs
+}
+
+/// Exemptions of the project's file that exempted nothing. Only a whole run can tell: a component that was not checked is not missed.
+fn idle(request: &Request, survey: &Survey, jobs: &[usize]) -> Vec<String> {
+    if jobs.len() < survey.jobs.len() {
+        return Vec::new();
+    }
+    let idle =
+        survey.exemptions.iter().filter(|e| !e.is_used() && survey.jobs.iter().any(|j| e.covers(&request.root.join(&j.surface.file))));
+    idle.map(|e| format!("{}: the exemption of {} in {} exempts nothing: take it out", settings::FILE, e.exemption.law, e.shown)).collect()
+}
+
+/// Judges jobs, but for those of which an earlier run told what still counts; gives how many those were.
+fn judge_all(request: &Request, survey: &Survey, jobs: &[usize], tell: &(dyn Fn(RunEvent) + Sync)) -> (Vec<Judged>, usize) {
+    let keeping = Keeping::of(request);
+    let mut all: Vec<Option<Judged>> = keeping.as_ref().map_or_else(
+        || jobs.iter().map(|_| None).collect(),
+        |keeping| {
+            let resolvers = || Resolvers::new(&request.stage.common.aliases);
+            at_once(jobs, resolvers, |resolvers, index| {
+                let job = &survey.jobs[*index];
+                keeping.get(job, contract_of(survey, job), resolvers)
+            })
+        },
+    );
+    let kept = all.iter().flatten().count();
+    let done = AtomicUsize::new(kept);
+    for judged in all.iter().flatten() {
+        tell(RunEvent::Judged { component: judged.component.component.clone(), verdict: judged.component.verdict, done: kept });
+    }
+    let missing: Vec<usize> = jobs.iter().zip(&all).filter(|(_, known)| known.is_none()).map(|(index, _)| *index).collect();
+    let judged = over_jobs(request, survey, &missing, &|work: Work<'_>| {
         let name = judging::name_of(&work.job.surface);
         tell(RunEvent::Started { component: name.clone() });
         let judged = judging::judge(work.job, work.held, work.stage, work.other, work.sandbox, request.how);
+        if let Some(keeping) = &keeping {
+            keeping.put(work.asked, work.held, work.stage.reached(), &judged);
+        }
         let done = done.fetch_add(1, Ordering::Relaxed) + 1;
-        tell(RunEvent::Judged { component: name, verdict: judged.0.verdict, done });
+        tell(RunEvent::Judged { component: name, verdict: judged.component.verdict, done });
         judged
-    })
+    });
+    let mut judged = judged.into_iter();
+    for slot in all.iter_mut().filter(|known| known.is_none()) {
+        *slot = judged.next();
+    }
+    (all.into_iter().flatten().collect(), kept)
 }
 
 /// One job and what a worker has for it.
 pub(crate) struct Work<'a> {
     pub(crate) job: &'a Job,
+    /// The same before the framework told what it knows.
+    pub(crate) asked: &'a Job,
     pub(crate) held: Option<judging::Held<'a>>,
     pub(crate) stage: &'a mut dyn Stage,
     /// The other kind of stage, where what is seen is to be confirmed.
@@ -87,24 +186,24 @@ pub(crate) struct Work<'a> {
 }
 
 /// Does something with every job, on as many threads as were asked for; what comes of it is in the order of the jobs.
-pub(crate) fn over_jobs<T: Send>(request: &Request, survey: &Survey, work: &(dyn Fn(Work<'_>) -> T + Sync)) -> Vec<T> {
+pub(crate) fn over_jobs<T: Send>(request: &Request, survey: &Survey, jobs: &[usize], work: &(dyn Fn(Work<'_>) -> T + Sync)) -> Vec<T> {
     let next = AtomicUsize::new(0);
-    let slots: Vec<Mutex<Option<T>>> = survey.jobs.iter().map(|_| Mutex::new(None)).collect();
+    let slots: Vec<Mutex<Option<T>>> = jobs.iter().map(|_| Mutex::new(None)).collect();
     std::thread::scope(|scope| {
-        for _ in 0..request.workers.clamp(1, survey.jobs.len().max(1)) {
+        for _ in 0..request.workers.min(jobs.len()) {
             let worker = || {
                 let mut stage = request.stage.stage();
                 let mut other = request.confirm.then(|| request.stage.other().stage());
                 let mut sandbox = Sandbox::default();
-                while let Some((index, job)) = take(&next, &survey.jobs) {
+                while let Some((index, asked)) = take(&next, jobs).map(|(index, job)| (index, &survey.jobs[job])) {
                     let other: Option<&mut dyn Stage> = match &mut other {
                         Some(other) => Some(other.as_mut()),
                         None => None,
                     };
-                    let held = contract_of(survey, job);
-                    let completed = crate::told::completed(job, held.and_then(|h| h.contract), stage.as_mut());
-                    let job = completed.as_ref().unwrap_or(job);
-                    let done = work(Work { job, held, stage: stage.as_mut(), other, sandbox: &mut sandbox });
+                    let held = contract_of(survey, asked);
+                    let completed = crate::told::completed(asked, held.and_then(|h| h.contract), stage.as_mut());
+                    let job = completed.as_ref().unwrap_or(asked);
+                    let done = work(Work { job, asked, held, stage: stage.as_mut(), other, sandbox: &mut sandbox });
                     if let Ok(mut slot) = slots[index].lock() {
                         *slot = Some(done);
                     }
@@ -116,18 +215,19 @@ pub(crate) fn over_jobs<T: Send>(request: &Request, survey: &Survey, work: &(dyn
     slots.into_iter().filter_map(|slot| slot.into_inner().ok().flatten()).collect()
 }
 
-fn take<'a>(next: &AtomicUsize, jobs: &'a [Job]) -> Option<(usize, &'a Job)> {
+fn take(next: &AtomicUsize, jobs: &[usize]) -> Option<(usize, usize)> {
     let index = next.fetch_add(1, Ordering::Relaxed);
-    jobs.get(index).map(|job| (index, job))
+    jobs.get(index).map(|job| (index, *job))
 }
 
 pub(crate) fn contract_of<'a>(survey: &'a Survey, job: &Job) -> Option<judging::Held<'a>> {
     let file = survey.contracts.get(job.contract?)?;
     let contract: Option<&Contract> = file.contract.as_ref();
-    Some(judging::Held { file: &file.file, text: &file.text, contract, partial: file.partial.as_ref() })
+    Some(judging::Held { file: &file.file, text: &file.text, beside: &file.beside, contract, partial: file.partial.as_ref() })
 }
 
-fn results(components: Vec<Component>, faults: Vec<FileFault>) -> Results {
+/// Components and faults with their sums.
+pub(crate) fn results(components: Vec<Component>, faults: Vec<FileFault>) -> Results {
     let mut totals = Totals { components: components.len(), ..Totals::default() };
     for c in &components {
         totals.combinations += c.combinations;
@@ -135,5 +235,5 @@ fn results(components: Vec<Component>, faults: Vec<FileFault>) -> Results {
         totals.broken += usize::from(c.verdict == Verdict::Broken);
         totals.unjudged += usize::from(c.verdict == Verdict::Unjudged);
     }
-    Results { fidelon: env!("CARGO_PKG_VERSION").into(), format: 1, totals, components, faults, notes: Vec::new() }
+    Results { fidelon: env!("CARGO_PKG_VERSION").into(), format: 1, part: None, totals, components, faults, notes: Vec::new() }
 }

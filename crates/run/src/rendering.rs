@@ -79,10 +79,13 @@ pub fn render(
     }
     let mut stage = stage.stage();
     // The contract beside it also tells what stands around it.
-    let scene = match &contract {
-        Some((file, contract)) if contract.scene.is_none() => Staging::new(root, file, contract).alone(&surface),
+    let settings = crate::settings::read(root);
+    settings.sound().map_err(RenderError::Request)?;
+    let mut scene = match &contract {
+        Some((file, contract)) if contract.scene.is_none() => Staging::new(root, file, contract, &settings.aliases).alone(&surface),
         _ => Scene::alone(surface.clone()),
     };
+    settings.surround(root, &mut scene).map_err(RenderError::Request)?;
     stage.open(&scene).map_err(RenderError::Stage)?;
     let script = Script {
         combination: combination.clone(),

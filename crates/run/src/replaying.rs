@@ -73,7 +73,7 @@ pub fn replay(request: &Request, wanted: Wanted<'_>) -> Result<Replay, ReplayErr
         let message = format!("`{}` is no case: `fidelon check` names them, as KilnDial@7f3a91", wanted.case);
         return Err(ReplayError::Request(message));
     };
-    let survey = survey::survey(&request.root, &request.paths)?;
+    let survey = survey::survey(&request.root, &request.paths, &request.stage.common.cache)?;
     let jobs: Vec<&Job> = survey.jobs.iter().filter(|j| j.surface.name == name).collect();
     if jobs.is_empty() {
         let near = locator::nearest(name, survey.jobs.iter().map(|j| j.surface.name.as_str()));
@@ -182,7 +182,7 @@ impl<'a> Replaying<'a> {
 }
 
 /// The mount and each step; the checks of a phase stand at its last step and look at all that came in it.
-fn moments(script: &Script, case: Option<&Case>, observation: &Observation) -> Vec<Moment> {
+pub(crate) fn moments(script: &Script, case: Option<&Case>, observation: &Observation) -> Vec<Moment> {
     let mut seen = observation.phases.iter();
     let mut out: Vec<Moment> = seen.next().map(|s| Moment { step: None, seen: s.clone(), checked: None }).into_iter().collect();
     for (i, steps) in script.phases.iter().enumerate() {

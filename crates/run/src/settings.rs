@@ -7,10 +7,14 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use fidelon_core::contract::{Exemption, Fault};
 use fidelon_core::judge::laws;
 use fidelon_core::results::FileFault;
+use fidelon_core::scene::Scene;
+use fidelon_loader::Aliases;
 use fidelon_source::Span;
+use indexmap::IndexMap;
 use serde::Deserialize;
 use toml::Spanned;
 
+use crate::staging::{self, Surrounding};
 use crate::survey::{in_file, shown, tidy};
 
 /// The name of the file.
@@ -19,6 +23,10 @@ pub const FILE: &str = "fidelon.toml";
 #[derive(Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
 struct Written {
+    #[serde(default)]
+    alias: IndexMap<String, Spanned<String>>,
+    #[serde(default)]
+    around: Vec<WrittenAround>,
     #[serde(default)]
     exempt: Vec<WrittenExemption>,
 }
@@ -32,6 +40,47 @@ struct WrittenExemption {
     because: Spanned<String>,
     #[serde(default)]
     except: Vec<String>,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct WrittenAround {
+    #[serde(rename = "in")]
+    folder: Option<Spanned<String>>,
+    setup: Option<Spanned<OneOrMany>>,
+    wrap: Option<Spanned<OneOrMany>>,
+    styles: Option<Spanned<OneOrMany>>,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(untagged, expecting = "a path, or a list of paths")]
+enum OneOrMany {
+    One(String),
+    Many(Vec<String>),
+}
+
+/// Paths, each with the place of all.
+fn list(written: Option<Spanned<OneOrMany>>) -> Vec<(String, Span)> {
+    let Some(written) = written else { return Vec::new() };
+    let at = span(&written);
+    let many = match written.into_inner() {
+        OneOrMany::One(one) => vec![one],
+        OneOrMany::Many(many) => many,
+    };
+    many.into_iter().map(|path| (path, at)).collect()
+}
+
+fn span<T>(of: &Spanned<T>) -> Span {
+    Span { start: of.span().start, end: of.span().end }
+}
+
+/// What stands around the components of a folder.
+#[derive(Debug, Clone)]
+pub struct FolderAround {
+    folder: PathBuf,
+    setup: Vec<(String, Span)>,
+    wrap: Vec<(String, Span)>,
+    styles: Vec<(String, Span)>,
 }
 
 /// A law that does not hold in a folder.
@@ -69,8 +118,60 @@ impl FolderExemption {
 pub struct Settings {
     /// Laws that do not hold in folders, in the order of the file.
     pub exemptions: Vec<Arc<FolderExemption>>,
+    /// What the project calls its own folders.
+    pub aliases: Aliases,
+    /// What stands around the components of folders, in the order of the file.
+    pub around: Vec<FolderAround>,
     /// What is wrong with the file.
     pub faults: Vec<FileFault>,
+    /// The file and its text.
+    file: PathBuf,
+    text: String,
+}
+
+impl Settings {
+    /// What stands around components, with its names resolved. What is wrong with them comes beside it.
+    pub(crate) fn surroundings(&self, root: &Path) -> (Vec<Surrounding>, Vec<FileFault>) {
+        let mut faults = Vec::new();
+        let mut out = Vec::new();
+        for around in &self.around {
+            let (surrounding, wrong) = staging::surrounding(root, &self.file, &self.aliases, around);
+            let file = shown(&self.file, root);
+            faults.extend(wrong.into_iter().map(|fault| in_file(&file, &self.text, fault)));
+            out.push(surrounding);
+        }
+        (out, faults)
+    }
+
+    /// Puts it around a scene.
+    ///
+    /// # Errors
+    /// What is wrong with the names in the file.
+    pub(crate) fn surround(&self, root: &Path, scene: &mut Scene) -> Result<(), String> {
+        let (all, faults) = self.surroundings(root);
+        let file = scene.parts.first().map(|p| root.join(&p.surface.file)).unwrap_or_default();
+        all.iter().rev().for_each(|s| s.put_around(scene, &file));
+        faults.first().map_or(Ok(()), |f| Err(format!("{}: {}", f.place, f.fault.message)))
+    }
+
+    /// The text of the first fault, for commands that go no further than that.
+    ///
+    /// # Errors
+    /// That text.
+    pub(crate) fn sound(&self) -> Result<(), String> {
+        self.faults.first().map_or(Ok(()), |f| Err(format!("{}: {}", f.place, f.fault.message)))
+    }
+}
+
+impl FolderAround {
+    pub(crate) fn folder(&self) -> &Path {
+        &self.folder
+    }
+
+    /// The set-up modules, the wrappers and the stylesheets, as they are written.
+    pub(crate) fn written(&self) -> [&[(String, Span)]; 3] {
+        [&self.setup, &self.wrap, &self.styles]
+    }
 }
 
 /// Reads the file of the root, or the nearest one above it; no file is no fault.
@@ -80,7 +181,10 @@ pub fn read(root: &Path) -> Settings {
     let shown = shown(&path, root);
     let folder = path.parent().unwrap_or(root);
     match std::fs::read_to_string(&path) {
-        Ok(text) => parse(&text, &shown, folder),
+        Ok(text) => {
+            let read = parse(&text, &shown, folder);
+            Settings { file: path, text, ..read }
+        }
         Err(error) => {
             let fault = in_file(&shown, "", Fault::new(Span { start: 0, end: 0 }, format!("it cannot be read: {error}")));
             Settings { faults: vec![fault], ..Settings::default() }
@@ -93,14 +197,33 @@ fn parse(text: &str, file: &str, folder: &Path) -> Settings {
         Ok(written) => written,
         Err(error) => {
             let at = error.span().unwrap_or(0..0);
-            let fault = Fault::new(Span { start: at.start, end: at.end }, error.message().trim().to_owned())
-                .help("write `[[exempt]]` with `law`, `in` and `because`: `fidelon explain prop/live` shows one");
+            let fault = Fault::new(Span { start: at.start, end: at.end }, error.message().trim().to_owned()).help(
+                "it takes `[alias]`, `[[around]]` (in, setup, wrap, styles) and `[[exempt]]` (law, in, because): see docs/project.md",
+            );
             return Settings { faults: vec![in_file(file, text, fault)], ..Settings::default() };
         }
     };
     let mut out = Settings::default();
+    for (name, path) in written.alias {
+        let target = tidy(&folder.join(path.get_ref()));
+        if name.is_empty() || name.starts_with(['.', '/']) {
+            let told = format!("`{name}` cannot stand for a folder: write a name as `@studio`");
+            out.faults.push(in_file(file, text, Fault::new(span(&path), told)));
+        } else if target.exists() {
+            out.aliases.0.push((name, target));
+        } else {
+            out.faults.push(in_file(file, text, Fault::new(span(&path), "there is no such file or folder beside this file")));
+        }
+    }
+    for one in written.around {
+        let within = one.folder.as_ref().map_or_else(|| folder.to_path_buf(), |f| tidy(&folder.join(f.get_ref())));
+        if let Some(given) = one.folder.as_ref().filter(|_| !within.exists()) {
+            out.faults.push(in_file(file, text, Fault::new(span(given), "there is no such file or folder beside this file")));
+            continue;
+        }
+        out.around.push(FolderAround { folder: within, setup: list(one.setup), wrap: list(one.wrap), styles: list(one.styles) });
+    }
     for one in written.exempt {
-        let span = |of: &Spanned<String>| Span { start: of.span().start, end: of.span().end };
         let mut wrong = |fault: Fault| out.faults.push(in_file(file, text, fault));
         let names: Vec<&str> = laws::names().collect();
         let law = one.law.get_ref().clone();

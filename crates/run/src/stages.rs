@@ -5,7 +5,7 @@ use std::time::Duration;
 
 use fidelon_browser::{Browser, Wanted};
 use fidelon_core::stage::Stage;
-use fidelon_loader::Cache;
+use fidelon_loader::{Aliases, Cache};
 use fidelon_stage::{Guarded, Limits, Options};
 
 /// Where.
@@ -36,7 +36,17 @@ impl StageOptions {
     /// The set-up from plain values; no folder keeps nothing between runs.
     pub fn new(root: PathBuf, cache: Option<PathBuf>, deadline: Duration, memory_mib: usize, on: On) -> Self {
         let cache = cache.map_or_else(Cache::none, Cache::at);
-        Self { common: Options { root, cache, limits: Limits { deadline, memory_mib, ..Limits::default() } }, on }
+        Self {
+            common: Options { root, cache, aliases: Aliases::default(), limits: Limits { deadline, memory_mib, ..Limits::default() } },
+            on,
+        }
+    }
+
+    /// The same with what the project calls its folders.
+    #[must_use]
+    pub fn knowing(mut self, aliases: Aliases) -> Self {
+        self.common.aliases = aliases;
+        self
     }
 
     /// The same project on the other kind of stage.
@@ -53,6 +63,7 @@ impl StageOptions {
             On::Browser { driver, real } => Box::new(Browser::new(fidelon_browser::Options {
                 root: self.common.root.clone(),
                 cache: self.common.cache.clone(),
+                aliases: self.common.aliases.clone(),
                 deadline: self.common.limits.deadline,
                 driver: driver.clone(),
                 real: *real,

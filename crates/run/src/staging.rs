@@ -1,16 +1,51 @@
 //! From what a contract names to what stands on a stage: components, wrappers, stylesheets, modules.
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use fidelon_core::contract::model::{Named, PartContract, SceneContract};
 use fidelon_core::contract::{Contract, Fault, adapted, styled, watched};
 use fidelon_core::scene::{Module, Part, Scene, Used, Wire, Wrapper};
 use fidelon_core::surface::{Framework, Prop, Surface, Type};
-use fidelon_loader::{Importing, Resolvers};
+use fidelon_loader::{Aliases, Importing, Resolvers};
 use fidelon_source::Span;
 
+use indexmap::IndexMap;
+
+use crate::settings::FolderAround;
 use crate::surfaces::surfaces_of;
 use crate::survey::{CONTRACT, chosen, shown, tidy};
+
+/// What a project puts around the components of a folder, with its names resolved.
+#[derive(Debug, Clone)]
+pub(crate) struct Surrounding {
+    folder: PathBuf,
+    setup: Vec<String>,
+    wrap: Vec<Wrapper>,
+    styles: Vec<String>,
+}
+
+impl Surrounding {
+    /// Puts it around a scene whose first part lies in its folder: outside of what the contract puts there.
+    pub(crate) fn put_around(&self, scene: &mut Scene, file: &Path) {
+        if file.starts_with(&self.folder) {
+            scene.setup.extend(self.setup.iter().cloned());
+            scene.wrap.splice(0..0, self.wrap.iter().cloned());
+            scene.styles.splice(0..0, self.styles.iter().cloned());
+        }
+    }
+}
+
+/// Reads the names that `fidelon.toml` puts around a folder's components; what is wrong with them comes beside it.
+pub(crate) fn surrounding(root: &Path, file: &Path, aliases: &Aliases, around: &FolderAround) -> (Surrounding, Vec<Fault>) {
+    let none = Contract::default();
+    let mut staging = Staging::new(root, file, &none, aliases);
+    let [setup, wrap, styles] = around.written();
+    let mut files = |written: &[(String, Span)]| written.iter().filter_map(|(name, at)| staging.resolved(name, *at)).collect();
+    let (setup, styles) = (files(setup), files(styles));
+    let wrap = staging.components(&wrap.to_vec());
+    let wrap = wrap.into_iter().map(|(component, framework)| Wrapper { component, framework, props: IndexMap::new() }).collect();
+    (Surrounding { folder: around.folder().to_path_buf(), setup, wrap, styles }, staging.faults)
+}
 
 /// Reads the names of one contract.
 pub(crate) struct Staging<'a> {
@@ -24,8 +59,8 @@ pub(crate) struct Staging<'a> {
 }
 
 impl<'a> Staging<'a> {
-    pub(crate) fn new(root: &'a Path, file: &'a Path, contract: &'a Contract) -> Self {
-        Self { root, file, contract, resolvers: Resolvers::default(), faults: Vec::new() }
+    pub(crate) fn new(root: &'a Path, file: &'a Path, contract: &'a Contract, aliases: &Aliases) -> Self {
+        Self { root, file, contract, resolvers: Resolvers::new(aliases), faults: Vec::new() }
     }
 
     /// A component with what the contract puts around it.

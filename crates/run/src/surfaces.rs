@@ -8,16 +8,22 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 
 use fidelon_core::Surface;
 use fidelon_core::results::FileFault;
-use fidelon_loader::{Cache, Resolvers};
+use fidelon_loader::{Aliases, Cache, Resolvers};
 use fidelon_reader::Imports;
 use fidelon_source::{DiskFiles, FileError, Files};
 use serde::{Deserialize, Serialize};
 
+use crate::settings;
 use crate::survey::{SurveyError, components_below, shown, whole_file};
 
 /// What the packages and aliases of a project declare.
-#[derive(Default)]
 struct ProjectTypes(Resolvers);
+
+impl ProjectTypes {
+    fn of(aliases: &Aliases) -> Self {
+        Self(Resolvers::new(aliases))
+    }
+}
 
 impl Imports for ProjectTypes {
     fn types(&self, from: &Path, specifier: &str) -> Option<PathBuf> {
@@ -52,28 +58,22 @@ pub(crate) type Read = Result<Vec<Surface>, String>;
 /// # Errors
 /// Why the file cannot be read.
 pub fn surfaces_of(path: &Path, root: &Path) -> Read {
-    fidelon_reader::surfaces(&DiskFiles, &ProjectTypes::default(), path, &shown(path, root))
+    fidelon_reader::surfaces(&DiskFiles, &ProjectTypes::of(&settings::read(root).aliases), path, &shown(path, root))
 }
 
-/// The same for many files.
-pub(crate) fn surfaces_of_all(paths: &[PathBuf], root: &Path) -> HashMap<PathBuf, Read> {
-    let read = at_once(paths, |types, path| fidelon_reader::surfaces(&DiskFiles, types, path, &shown(path, root)));
-    paths.iter().cloned().zip(read).collect()
-}
-
-/// Does the same work for each, on all processors; gives the answers in the order of what was asked.
-fn at_once<T: Send>(paths: &[PathBuf], work: impl Fn(&ProjectTypes, &Path) -> T + Sync) -> Vec<T> {
-    /// So many files are worth a thread.
+/// Does the same work for each, on all processors, of which each has something of its own; gives the answers in the order of what was asked.
+pub(crate) fn at_once<I: Sync, S, T: Send>(asked: &[I], own: impl Fn() -> S + Sync, work: impl Fn(&S, &I) -> T + Sync) -> Vec<T> {
+    /// So many are worth a thread.
     const SHARE: usize = 16;
-    let threads = std::thread::available_parallelism().map_or(1, usize::from).min(paths.len().div_ceil(SHARE)).max(1);
+    let threads = std::thread::available_parallelism().map_or(1, usize::from).min(asked.len().div_ceil(SHARE)).max(1);
     let next = AtomicUsize::new(0);
-    let done: Mutex<Vec<Option<T>>> = Mutex::new((0..paths.len()).map(|_| None).collect());
+    let done: Mutex<Vec<Option<T>>> = Mutex::new((0..asked.len()).map(|_| None).collect());
     let take = || {
-        let types = ProjectTypes::default();
+        let own = own();
         loop {
             let index = next.fetch_add(1, Ordering::Relaxed);
-            let Some(path) = paths.get(index) else { break };
-            let answer = work(&types, path);
+            let Some(one) = asked.get(index) else { break };
+            let answer = work(&own, one);
             if let Ok(mut done) = done.lock() {
                 done[index] = Some(answer);
             }
@@ -93,6 +93,7 @@ fn at_once<T: Send>(paths: &[PathBuf], work: impl Fn(&ProjectTypes, &Path) -> T 
 struct Entry {
     /// The content that it was read from, and that of the other files that were.
     content: String,
+    /// A file that was not there has no hash.
     reads: Vec<(String, String)>,
     /// Whose JSX it was taken for.
     jsx: Option<String>,
@@ -117,16 +118,32 @@ pub struct Listed {
 /// [`SurveyError`] when a path cannot be used.
 pub fn list(root: &Path, paths: &[PathBuf], cache: &Cache) -> Result<Listed, SurveyError> {
     let files: Vec<PathBuf> = components_below(root, paths)?.0.into_iter().collect();
-    let key = Cache::key(&[b"surfaces", root.to_string_lossy().as_bytes()]);
+    let mut read = surfaces_of_all(&files, root, cache);
+    let mut out = Listed::default();
+    for path in &files {
+        match read.remove(path) {
+            Some(Ok(surfaces)) => out.surfaces.extend(surfaces),
+            Some(Err(message)) => out.faults.push(whole_file(&shown(path, root), &message)),
+            None => {}
+        }
+    }
+    Ok(out)
+}
+
+/// The surfaces of the components in many files, from what is kept where nothing was changed.
+pub(crate) fn surfaces_of_all(files: &[PathBuf], root: &Path, cache: &Cache) -> HashMap<PathBuf, Read> {
+    let aliases = settings::read(root).aliases;
+    let key = Cache::key(&[b"surfaces", root.to_string_lossy().as_bytes(), aliases.key().as_bytes()]);
     let kept: BTreeMap<String, Entry> = cache.get(&key).and_then(|bytes| serde_json::from_slice(&bytes).ok()).unwrap_or_default();
     let hashes: Mutex<HashMap<String, Option<String>>> = Mutex::default();
-    let read = at_once(&files, |types, path| -> Result<Fresh, String> {
+    let own = || ProjectTypes::of(&aliases);
+    let read = at_once(files, own, |types, path| -> Result<Fresh, String> {
         let file = shown(path, root);
         let source = DiskFiles.read(path).map_err(|e| e.to_string())?;
         let content = Cache::hash(source.as_bytes());
         let jsx = path.extension().is_some_and(|e| e == "tsx" || e == "jsx").then(|| types.jsx(path, &source));
         let same = |entry: &&Entry| {
-            entry.content == content && entry.jsx == jsx && entry.reads.iter().all(|(f, h)| hash_of(f, &hashes).as_ref() == Some(h))
+            entry.content == content && entry.jsx == jsx && entry.reads.iter().all(|(f, h)| hash_of(f, &hashes).unwrap_or_default() == *h)
         };
         if let Some(entry) = kept.get(&file).filter(same) {
             return Ok((None, entry.surfaces.clone()));
@@ -135,31 +152,30 @@ pub fn list(root: &Path, paths: &[PathBuf], cache: &Cache) -> Result<Listed, Sur
         let surfaces = fidelon_reader::surfaces(&noted, types, path, &file)?;
         let others = noted.0.into_inner().into_iter().filter(|other| other != path);
         let reads = others
-            .filter_map(|f| {
+            .map(|f| {
                 let f = f.to_string_lossy().into_owned();
-                hash_of(&f, &hashes).map(|h| (f, h))
+                let hash = hash_of(&f, &hashes).unwrap_or_default();
+                (f, hash)
             })
             .collect();
         Ok((Some((file, Entry { content, reads, jsx, surfaces: surfaces.clone() })), surfaces))
     });
-    let mut out = Listed::default();
+    let mut out = HashMap::new();
     let mut kept = kept;
     let mut changed = false;
     for (path, read) in files.iter().zip(read) {
-        match read {
-            Ok((entry, surfaces)) => {
-                changed |= entry.is_some();
-                kept.extend(entry);
-                out.surfaces.extend(surfaces);
-            }
-            Err(message) => out.faults.push(whole_file(&shown(path, root), &message)),
-        }
+        let surfaces = read.map(|(entry, surfaces)| {
+            changed |= entry.is_some();
+            kept.extend(entry);
+            surfaces
+        });
+        out.insert(path.clone(), surfaces);
     }
     kept.retain(|file, _| !changed || root.join(file).is_file());
     if changed && let Ok(json) = serde_json::to_vec(&kept) {
         cache.put(&key, &json);
     }
-    Ok(out)
+    out
 }
 
 /// The hash of a file, taken once a run.

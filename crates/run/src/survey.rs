@@ -1,5 +1,6 @@
 //! Which components there are, and which contract each is held to.
 
+use std::cell::RefCell;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 use std::path::{Component as Part, Path, PathBuf};
 use std::sync::Arc;
@@ -9,6 +10,7 @@ use fidelon_core::baseline::Baseline;
 use fidelon_core::contract::{Contract, Fault};
 use fidelon_core::results::FileFault;
 use fidelon_core::scene::Scene;
+use fidelon_loader::{Aliases, Cache};
 use fidelon_source::{DiskFiles, Files, Place, Span, place_of};
 
 use crate::settings::{self, FolderExemption};
@@ -50,6 +52,10 @@ pub struct ContractFile {
     pub file: String,
     /// The text.
     pub text: String,
+    /// The other files that it reads values from, relative to the root, and a text that changes with what is in them.
+    pub reads: Vec<String>,
+    /// See `reads`.
+    pub beside: String,
     /// What it says; none when it has faults.
     pub contract: Option<Contract>,
     /// What could be read of one with faults: its names are checked all the same.
@@ -117,7 +123,7 @@ pub fn tidy(path: &Path) -> PathBuf {
 ///
 /// # Errors
 /// [`SurveyError`] when a path cannot be used.
-pub fn survey(root: &Path, paths: &[PathBuf]) -> Result<Survey, SurveyError> {
+pub fn survey(root: &Path, paths: &[PathBuf], cache: &Cache) -> Result<Survey, SurveyError> {
     let (components, given) = components_below(root, paths)?;
     let mut contracts: BTreeMap<PathBuf, Found> = given.into_iter().map(|file| (file, Found::Given)).collect();
     if !components.is_empty() && !paths.iter().any(|p| tidy(&root.join(p)) == root) {
@@ -125,10 +131,15 @@ pub fn survey(root: &Path, paths: &[PathBuf]) -> Result<Survey, SurveyError> {
             contracts.entry(file).or_insert(Found::Elsewhere);
         }
     }
-    let mut out = assemble(root, components, contracts);
     let settings = settings::read(root);
+    let mut out = assemble(root, components, contracts, &settings.aliases, cache);
+    let (surroundings, faults) = settings.surroundings(root);
+    out.faults.extend(faults);
     for job in &mut out.jobs {
         let file = root.join(&job.surface.file);
+        // A scene stands for its parts, which lie elsewhere than its contract.
+        let first = job.scene.parts.first().map_or_else(|| file.clone(), |p| root.join(&p.surface.file));
+        surroundings.iter().rev().for_each(|s| s.put_around(&mut job.scene, &first));
         job.exempt = settings.exemptions.iter().filter(|e| e.covers(&file)).cloned().collect();
     }
     out.exemptions = settings.exemptions;
@@ -188,9 +199,9 @@ fn names_one_of(file: &Path, text: &str, components: &BTreeSet<PathBuf>) -> bool
     if named.is_empty() { beside() } else { named.iter().any(|n| components.contains(&target(n))) }
 }
 
-fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeMap<PathBuf, Found>) -> Survey {
-    let known = surfaces_of_all(&components.iter().cloned().collect::<Vec<_>>(), root);
-    let mut assembling = Assembling { root, components, known, out: Survey::default(), held: BTreeSet::new() };
+fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeMap<PathBuf, Found>, aliases: &Aliases, cache: &Cache) -> Survey {
+    let known = surfaces_of_all(&components.iter().cloned().collect::<Vec<_>>(), root, cache);
+    let mut assembling = Assembling { root, aliases, components, known, out: Survey::default(), held: BTreeSet::new() };
     for (path, found) in contracts {
         assembling.contract(&path, found);
     }
@@ -203,6 +214,7 @@ fn assemble(root: &Path, components: BTreeSet<PathBuf>, contracts: BTreeMap<Path
 
 struct Assembling<'a> {
     root: &'a Path,
+    aliases: &'a Aliases,
     components: BTreeSet<PathBuf>,
     /// What the components declare that were given.
     known: HashMap<PathBuf, Read>,
@@ -227,7 +239,13 @@ impl Assembling<'_> {
         if found == Found::Elsewhere && !names_one_of(path, &text, &self.components) {
             return;
         }
-        let beside = |name: &str| DiskFiles.read(&tidy(&path.parent().unwrap_or(path).join(name))).map_err(|e| e.to_string());
+        let reads: RefCell<Vec<(String, String)>> = RefCell::default();
+        let beside = |name: &str| {
+            let file = tidy(&path.parent().unwrap_or(path).join(name));
+            let text = DiskFiles.read(&file).map_err(|e| e.to_string())?;
+            reads.borrow_mut().push((shown(&file, self.root), Cache::hash(text.as_bytes())));
+            Ok(text)
+        };
         let (read, faults) = fidelon_core::contract::read_all(&text, &beside);
         let (contract, partial) = if faults.is_empty() { (read, None) } else { (None, read) };
         self.out.faults.extend(faults.into_iter().map(|f| in_file(&file, &text, f)));
@@ -248,13 +266,14 @@ impl Assembling<'_> {
             let files = named.iter().map(|n| tidy(&folder.join(n.split('#').next().unwrap_or(n))));
             self.components.extend(files.filter(|f| f.is_file() && holds_components(f)));
         }
-        self.out.contracts.push(ContractFile { file, text, contract, partial });
+        let (reads, hashes): (Vec<String>, Vec<String>) = reads.into_inner().into_iter().unzip();
+        self.out.contracts.push(ContractFile { file, text, reads, beside: hashes.join(" "), contract, partial });
     }
 
     /// Adds the jobs of a sound contract; gives what is wrong with the names in it.
     fn jobs_of(&mut self, path: &Path, contract: &Contract, found: Found) -> Vec<Fault> {
         let index = Some(self.out.contracts.len());
-        let mut staging = Staging::new(self.root, path, contract);
+        let mut staging = Staging::new(self.root, path, contract, self.aliases);
         let mut faults = Vec::new();
         for (name, span) in &contract.components {
             if name.starts_with("http://") {

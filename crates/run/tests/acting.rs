@@ -44,7 +44,12 @@ impl Stand {
 
     fn stage(&self) -> Embedded {
         let root: PathBuf = self.folder.path().canonicalize().expect("there");
-        let mut stage = Embedded::new(Options { root, cache: Cache::at(self.folder.path().join(".cache")), limits: Limits::default() });
+        let mut stage = Embedded::new(Options {
+            root,
+            cache: Cache::at(self.folder.path().join(".cache")),
+            aliases: Aliases::default(),
+            limits: Limits::default(),
+        });
         stage.open(&Scene::alone(self.surface.clone())).unwrap_or_else(|e| panic!("{e}"));
         stage
     }
@@ -58,8 +63,14 @@ impl Stand {
         Some(self.browser.get_or_init(|| {
             let root: PathBuf = self.folder.path().canonicalize().expect("there");
             let cache = Cache::at(self.folder.path().join(".cache"));
-            let options =
-                fidelon_browser::Options { root, cache, deadline: Limits::default().deadline, driver: Wanted::Found, real: false };
+            let options = fidelon_browser::Options {
+                root,
+                cache,
+                aliases: Aliases::default(),
+                deadline: Limits::default().deadline,
+                driver: Wanted::Found,
+                real: false,
+            };
             let mut browser = Browser::new(options);
             browser.open(&Scene::alone(self.surface.clone())).unwrap_or_else(|e| panic!("{e}"));
             RefCell::new(browser)

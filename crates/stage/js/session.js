@@ -19,10 +19,10 @@ const sameProps = (a, b) => a && Object.keys(a).length === Object.keys(b).length
 
 /**
  * Opens a session. `parts` are components with their adapter, surface, what the scene passes them and what is around them; a
- * component alone is one part without a name. `state` is what a scene starts from, `wires` what events do to it, `values` the values
+ * component alone is one part without a name. `setup` is what the project sets frameworks up by. `state` is what a scene starts from, `wires` what events do to it, `values` the values
  * of modules by name.
  */
-export const open = ({ parts, state: hasState, wires, values, computed = [] }) => {
+export const open = ({ parts, state: hasState, wires, values, setup = [], computed = [] }) => {
   let cast, state, events, strays, parentObeys, ran, instances, copies;
   const alone = !hasState;
   const failed = (error) => reportError(error);
@@ -124,7 +124,7 @@ export const open = ({ parts, state: hasState, wires, values, computed = [] }) =
     const given = { ...live.last };
     try {
       live.handle = live.adapter.mount(live.component, live.container, {
-        props: given, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, prefix, module: live.module,
+        props: given, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, prefix, module: live.module, setup: setup.filter((given) => given !== undefined),
         stray: (name, payload) => strays.push({ name, binding: false, part: live.name, payload: payload.map((p) => encode(p)) }),
         wrap: live.wrap.map(({ component, props }) => ({ component, props: Object.fromEntries(Object.entries(props).map(([name, value]) => [name, decode(value, values)])) })),
       });

@@ -9,7 +9,7 @@ use std::sync::Arc;
 use std::time::Duration;
 
 use fidelon_engine::{EngineError, Limits, Realm};
-use fidelon_loader::{Cache, Compilers, LoadError, Loader, NoCompilers};
+use fidelon_loader::{Aliases, Cache, Compilers, LoadError, Loader, NoCompilers};
 use fidelon_source::{DiskFiles, Files};
 
 use crate::modules::{BUILTIN, ProjectModules};
@@ -32,13 +32,15 @@ const NODE: [(&str, &str); 6] = [
 #[derive(Debug)]
 pub struct RealmCompilers {
     cache: Cache,
+    /// What the project calls its folders: types are read through them.
+    aliases: Aliases,
     open: Option<(Vec<String>, Realm)>,
 }
 
 impl RealmCompilers {
     /// Compilers whose bytecode is kept in `cache`.
-    pub fn new(cache: Cache) -> Self {
-        Self { cache, open: None }
+    pub fn new(cache: Cache, aliases: Aliases) -> Self {
+        Self { cache, aliases, open: None }
     }
 
     fn realm(&mut self, modules: &[String], glue: &str) -> Result<&Realm, String> {
@@ -68,7 +70,7 @@ impl RealmCompilers {
         let mut ours: BTreeMap<String, Arc<str>> = NODE.iter().map(|(name, code)| (format!("{BUILTIN}{name}"), Arc::from(*code))).collect();
         ours.insert("stage:compile".to_owned(), entry.into());
         let from = modules.first().map(String::as_str).unwrap_or_default();
-        let loader = Rc::new(RefCell::new(Loader::new(self.cache.clone(), Box::new(NoCompilers))));
+        let loader = Rc::new(RefCell::new(Loader::new(self.cache.clone(), Box::new(NoCompilers)).knowing(&self.aliases)));
         let types = loader.clone();
         let modules = ProjectModules::new(loader, self.cache.clone(), ours, from, fault.clone());
         // A compiler may take long over a large file, and is no stranger's code.

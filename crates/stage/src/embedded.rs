@@ -7,12 +7,12 @@ use std::time::{Duration, Instant};
 
 use fidelon_core::observation::{Note, Observation, Seen, StepFault, Told, Tone};
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Opened, Script, Stage, StageError, Step};
+use fidelon_core::stage::{Led, Opened, Reached, Script, Stage, StageError, Step};
 
 use fidelon_core::locator::Locator;
 use fidelon_dom::{Document, NodeId};
 use fidelon_engine::{EngineError, Limits, LogEntry, LogLevel, Realm, realm};
-use fidelon_loader::{Cache, LoadError, Loader, served};
+use fidelon_loader::{Aliases, Cache, Importing, LoadError, Loader, served};
 use fidelon_source::Place;
 use serde::Deserialize;
 
@@ -48,6 +48,8 @@ pub struct Options {
     pub root: PathBuf,
     /// Where transforms and bytecode are kept.
     pub cache: Cache,
+    /// What the project calls its folders.
+    pub aliases: Aliases,
     /// What component code may use.
     pub limits: Limits,
 }
@@ -99,8 +101,8 @@ impl Embedded {
     /// A stage with nothing on it.
     pub fn new(options: Options) -> Self {
         provide_prelude(&options.cache);
-        let compilers = RealmCompilers::new(options.cache.clone());
-        let loader = Rc::new(RefCell::new(Loader::new(options.cache.clone(), Box::new(compilers))));
+        let compilers = RealmCompilers::new(options.cache.clone(), options.aliases.clone());
+        let loader = Rc::new(RefCell::new(Loader::new(options.cache.clone(), Box::new(compilers)).knowing(&options.aliases)));
         Self { options, loader, open: None, spent: Cell::default() }
     }
 
@@ -304,6 +306,7 @@ impl Stage for Embedded {
             Some(open) if open.scene == *scene && !open.realm.is_broken() => {}
             _ => {
                 self.open = None;
+                self.loader.borrow_mut().note_anew();
                 self.open = Some(self.start(scene)?);
             }
         }
@@ -340,6 +343,21 @@ impl Stage for Embedded {
             };
             StageError::Unjudged { reason }
         })
+    }
+
+    fn reached(&mut self) -> Option<Reached> {
+        // What a server renders is not of files.
+        if self.open.as_ref()?.scene.parts.iter().any(|p| p.surface.is_served()) {
+            return None;
+        }
+        let reached = self.loader.borrow().reached();
+        let led = reached.led.into_iter().map(|((from, specifier, importing), to)| Led {
+            from,
+            specifier,
+            required: importing == Importing::CommonJs,
+            to,
+        });
+        Some(Reached { files: reached.files.into_iter().collect(), led: led.collect() })
     }
 
     fn renew(&mut self) {

@@ -6,7 +6,7 @@ use std::time::Duration;
 
 use fidelon_core::observation::Observation;
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Opened, Script, Stage, StageError};
+use fidelon_core::stage::{Opened, Reached, Script, Stage, StageError};
 
 use crate::embedded::{Embedded, Options};
 
@@ -16,12 +16,14 @@ const STACK: usize = 32 << 20;
 enum Ask {
     Open(Box<Scene>),
     Play(Box<Script>),
+    Reached,
     Renew,
 }
 
 enum Answer {
     Opened(Result<Opened, StageError>),
     Played(Result<Box<Observation>, StageError>),
+    Reached(Option<Reached>),
     Renewed,
 }
 
@@ -96,6 +98,7 @@ fn serve(options: Options, asked: &Receiver<Ask>, answers: &Sender<Answer>) {
         let answer = match ask {
             Ask::Open(scene) => Answer::Opened(stage.open(&scene)),
             Ask::Play(script) => Answer::Played(stage.play(&script).map(Box::new)),
+            Ask::Reached => Answer::Reached(stage.reached()),
             Ask::Renew => {
                 stage.renew();
                 Answer::Renewed
@@ -112,7 +115,9 @@ impl Stage for Guarded {
         self.open = Some(scene.clone());
         match self.request(Ask::Open(Box::new(scene.clone())))? {
             Answer::Opened(result) => result,
-            Answer::Played(_) | Answer::Renewed => Err(StageError::Unjudged { reason: "the stage answered out of turn".into() }),
+            Answer::Played(_) | Answer::Reached(_) | Answer::Renewed => {
+                Err(StageError::Unjudged { reason: "the stage answered out of turn".into() })
+            }
         }
     }
 
@@ -125,9 +130,21 @@ impl Stage for Guarded {
         }
         match self.request(Ask::Play(Box::new(script.clone())))? {
             Answer::Played(result) => result.map(|o| *o),
-            Answer::Opened(_) | Answer::Renewed => Err(StageError::Unjudged { reason: "the stage answered out of turn".into() }),
+            Answer::Opened(_) | Answer::Reached(_) | Answer::Renewed => {
+                Err(StageError::Unjudged { reason: "the stage answered out of turn".into() })
+            }
         }
     }
+
+    fn reached(&mut self) -> Option<Reached> {
+        // What a lost worker reached nobody knows.
+        self.worker.as_ref()?;
+        match self.request(Ask::Reached) {
+            Ok(Answer::Reached(reached)) => reached,
+            _ => None,
+        }
+    }
+
     fn renew(&mut self) {
         // A lost worker is replaced by a fresh one anyway.
         if self.worker.is_some() {

@@ -157,7 +157,7 @@ pub struct Clause {
 }
 
 /// A contract.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Default)]
 pub struct Contract {
     /// The components that are held to it: a path, or a path and `#export`. None for a scene.
     pub components: Named,

@@ -84,6 +84,8 @@ pub struct Styles {
     sheets: Vec<Sheet>,
     of_element: BTreeMap<NodeId, SheetId>,
     adopted: BTreeMap<NodeId, Vec<SheetId>>,
+    /// Of a snapshot: the rules of its trees, and of its `<style>` elements, that no text of the tree tells.
+    told: BTreeMap<NodeId, Vec<Arc<Rule>>>,
     viewport: Viewport,
     /// Changes with every change that scripts make to sheets.
     turns: u64,
@@ -386,6 +388,25 @@ impl Document {
         } else {
             self.styles.adopted.insert(root, sheets);
         }
+    }
+
+    /// The rules that only scripts gave: those that were adopted for a tree, and those of `<style>` elements without a text. Snapshots
+    /// take them along, by their own numbers.
+    pub(crate) fn keep_told_rules(&self, numbers: &[NodeId], out: &mut Self) {
+        let rules = |sheet: &SheetId| self.styles.sheets.get(*sheet).filter(|s| !s.disabled).map(|s| s.rules.clone());
+        let adopted = self.styles.adopted.iter().map(|(root, sheets)| (*root, sheets.iter().filter_map(rules).flatten().collect()));
+        let bare = self.styles.of_element.iter().filter(|(id, _)| self.text_content(**id).trim().is_empty());
+        let own = bare.filter_map(|(id, sheet)| Some((*id, rules(sheet)?)));
+        for (id, rules) in adopted.chain(own) {
+            if let Some(at) = numbers.iter().position(|n| *n == id) {
+                out.styles.told.insert(NodeId(at as u32), rules);
+            }
+        }
+    }
+
+    /// The text of the rules that a snapshot knows of a tree, by its root, or of a `<style>` element, beside what the tree itself says.
+    pub fn told_rules(&self, id: NodeId) -> String {
+        self.styles.told.get(&id).into_iter().flatten().map(|r| r.text.as_str()).collect::<Vec<_>>().join("\n")
     }
 
     /// What the properties of an element come to; none where it stands in no flat tree of the document.

@@ -3,6 +3,7 @@
 //! its comment says in the tags of the trade (`@attr`, `@prop`, `@slot`, `@fires`).
 
 mod class;
+mod manifest;
 mod tags;
 
 use std::path::Path;
@@ -29,15 +30,18 @@ pub fn surfaces(sources: Sources<'_>, path: &Path, shown: &str, source: &str) ->
     }
     let read = with_script(sources, path, source, source_type(path), |script| {
         let found = Found::of(script);
-        found.registered.iter().map(|(tag, class)| found.surface(script, tag, class, shown)).collect()
+        found.registered.iter().map(|(tag, class)| found.surface(script, tag, class, shown)).collect::<Vec<_>>()
     });
-    read.unwrap_or_else(|| {
+    let mut out = read.unwrap_or_else(|| {
         // The loader tells the syntax error; here the file still counts as one component.
         let stem = path.file_stem().and_then(|s| s.to_str()).unwrap_or("Element");
         let mut surface = Surface::new(stem, shown, stem, Framework::Element);
         surface.open = true;
         vec![surface]
-    })
+    });
+    manifest::complete(sources, path, &mut out);
+    out.iter_mut().for_each(bind);
+    out
 }
 
 /// Which class is registered.
@@ -95,7 +99,6 @@ impl<'s, 'a> Found<'s, 'a> {
                 out.events.push(Event::new(name, written));
             }
         }
-        bind(&mut out);
         out
     }
 }

@@ -10,13 +10,12 @@ use fidelon_core::stage::{Combination, Expressions, Script, StageError};
 
 use super::{FEW, Judging, Stop, change_of, finding, name_of, rule};
 use crate::remembering::{Realms, Remembering};
-use crate::settings::FolderExemption;
 
 /// The laws that what is never at rest is held to, in a few combinations.
 const OF_THE_RESTLESS: [&str; 2] = ["render/succeeds", "render/settles"];
 
-/// An exemption, and the folder that it is for if the project's file says it.
-type Exempting<'a> = (&'a Exemption, Option<&'a FolderExemption>);
+/// An exemption, and its place among those of the component's folder if the project's file says it.
+type Exempting<'a> = (&'a Exemption, Option<usize>);
 
 impl Judging<'_> {
     /// Holds the component to every law that counts for it.
@@ -33,7 +32,7 @@ impl Judging<'_> {
             .filter(|l| (l.of_scenes || !is_scene) && (l.of_pages || !is_page) && (l.name != laws::AGREES || self.compares))
         {
             let by_contract = contract.map_or(&[][..], |c| &c.laws).iter().map(|e| (e, None));
-            let by_folder = self.exempt.iter().map(|f| (&f.exemption, Some(&**f)));
+            let by_folder = self.exempt.iter().enumerate().map(|(i, f)| (&f.exemption, Some(i)));
             let exemptions: Vec<Exempting<'_>> = by_contract.chain(by_folder).filter(|(e, _)| e.law == law.name).collect();
             if self.restless && !OF_THE_RESTLESS.contains(&law.name) {
                 continue;
@@ -79,7 +78,7 @@ impl Judging<'_> {
                 _ => true,
             };
             match (exempts, folder) {
-                (true, Some(folder)) => folder.mark(),
+                (true, Some(index)) => self.used.borrow_mut().push(*index),
                 (false, None) => out.notes.push(format!("the exemption of `{}` exempts nothing: take it out of the contract", law.name)),
                 _ => {}
             }

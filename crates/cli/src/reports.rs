@@ -1,0 +1,55 @@
+//! What becomes of results: the report on standard output, files for machines, the exit code.
+
+use std::path::Path;
+
+use anyhow::Context as _;
+use fidelon_core::results::Results;
+use fidelon_report::{Style, junit, lines, sarif, terminal};
+
+use crate::args::{Format, Reports};
+use crate::{exit, setting};
+
+/// Writes all that was asked for; gives the exit code.
+pub fn write(root: &Path, results: &Results, reports: &Reports, style: Style) -> anyhow::Result<i32> {
+    let json = || serde_json::to_string_pretty(results).map(|t| t + "\n");
+    if let Some(file) = &reports.junit {
+        let text = junit::junit(results).map_err(anyhow::Error::msg).context("JUnit XML")?;
+        setting::write_whole(&root.join(file), &text)?;
+    }
+    if let Some(file) = &reports.sarif {
+        setting::write_whole(&root.join(file), &(serde_json::to_string_pretty(&sarif::sarif(results))? + "\n"))?;
+    }
+    match &reports.json {
+        Some(file) if file.as_os_str() == "-" => setting::print(&json()?),
+        Some(file) => {
+            setting::write_whole(&root.join(file), &json()?)?;
+            print(root, results, reports.format, style);
+        }
+        None => print(root, results, reports.format, style),
+    }
+    Ok(code(results))
+}
+
+/// Prints results to standard output.
+pub fn print(root: &Path, results: &Results, format: Format, style: Style) {
+    let read = |file: &str| std::fs::read_to_string(root.join(file)).ok();
+    setting::print(&match format {
+        Format::Report => terminal::report(results, style, &read),
+        Format::Lines => lines::lines(results),
+        Format::Annotations => lines::annotations(results),
+    });
+}
+
+/// The exit code that results stand for.
+pub fn code(results: &Results) -> i32 {
+    let wrong_file = results.components.iter().any(|c| c.reason.as_ref().is_some_and(|r| r.file));
+    if !results.faults.is_empty() || wrong_file {
+        exit::WRONG
+    } else if results.totals.unjudged > 0 {
+        exit::UNJUDGED
+    } else if results.totals.broken > 0 {
+        exit::BROKEN
+    } else {
+        exit::HOLDS
+    }
+}
