@@ -116,7 +116,7 @@ fn end(process: u32) {
     let _ = process;
 }
 
-/// A bare page that runs scripts: for benches that compare interfaces.
+/// A bare page that runs scripts: for pictures, for tests of pages of ours, for benches that compare interfaces.
 #[derive(Debug)]
 pub struct Page {
     driver: Driver,
@@ -143,6 +143,24 @@ impl Page {
     pub fn run(&self, script: &str, arguments: Vec<serde_json::Value>) -> Result<serde_json::Value, String> {
         let client = self.driver.client.as_ref().ok_or("the session is over")?;
         self.runtime.block_on(client.execute(script, arguments)).map_err(|e| e.to_string())
+    }
+
+    /// Gives the window a size, in CSS pixels.
+    ///
+    /// # Errors
+    /// What the remote end says.
+    pub fn resize(&self, width: u32, height: u32) -> Result<(), String> {
+        let client = self.driver.client.as_ref().ok_or("the session is over")?;
+        self.runtime.block_on(client.set_window_size(width, height)).map_err(|e| e.to_string())
+    }
+
+    /// What the window shows, as a PNG.
+    ///
+    /// # Errors
+    /// What the remote end says.
+    pub fn screenshot(&self) -> Result<Vec<u8>, String> {
+        let client = self.driver.client.as_ref().ok_or("the session is over")?;
+        self.runtime.block_on(client.screenshot()).map_err(|e| e.to_string())
     }
 
     /// Brings the page to an address.

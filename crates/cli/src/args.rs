@@ -31,6 +31,8 @@ pub enum Command {
     Render(Render),
     /// List components and what they declare: props, events, slots, members.
     Survey(Survey),
+    /// Lay every combination of components side by side, on one page or picture.
+    Sheet(Sheet),
     /// Join the results of a run that was split with `check --part`.
     Merge(Merge),
     /// Write a first contract of a component from what it declares and what was observed of it.
@@ -191,6 +193,9 @@ pub struct Check {
     /// Only components that reach a file which was changed since this revision, committed or not: `main`, `HEAD~3`. Asks git.
     #[arg(long, value_name = "REV")]
     pub only_changed: Option<String>,
+    /// Say on standard error what the run did: how many components were unchanged, and how long the others took.
+    #[arg(long, short)]
+    pub verbose: bool,
     /// How results are written.
     #[command(flatten)]
     pub reports: Reports,
@@ -268,6 +273,37 @@ fn part(text: &str) -> Result<PartArg, String> {
             if portion.number > portion.of { Err(format!("`{text}`: there is no part {n} of {of}")) } else { Ok(PartArg::Given(portion)) }
         }
     }
+}
+
+/// `fidelon sheet`
+#[derive(Debug, ClapArgs)]
+#[command(
+    after_help = "Every combination of the plan as it was rendered, in frames in which nothing runs, with what differs in words below it; those that break\n\
+    a promise are marked. The page needs nothing beside it. A picture is drawn by a real browser.\n\n\
+    Examples:\n  fidelon sheet src/GlazeBadge.vue\n  fidelon sheet src/GlazeBadge.vue --by finish --across cone\n  \
+    fidelon sheet src --to sheet.png       needs a browser and its driver on the PATH"
+)]
+pub struct Sheet {
+    /// Folders, components, contracts [default: this folder].
+    pub paths: Vec<PathBuf>,
+    /// Props, or slots as `slots.default`, whose values make rows; several are separated by commas.
+    #[arg(long, value_name = "PROPS", value_delimiter = ',')]
+    pub by: Vec<String>,
+    /// Those whose values make columns.
+    #[arg(long, value_name = "PROPS", value_delimiter = ',')]
+    pub across: Vec<String>,
+    /// Where to write it: a page (.html) or a picture (.png).
+    #[arg(long, value_name = "FILE", default_value = "sheet.html")]
+    pub to: PathBuf,
+    /// The width of a picture, in CSS pixels.
+    #[arg(long, value_name = "PIXELS", default_value_t = 1280, value_parser = clap::value_parser!(u32).range(320..=8000))]
+    pub width: u32,
+    /// How much is played for the laws, which mark what breaks.
+    #[arg(long, value_enum, default_value_t, value_name = "EFFORT")]
+    pub effort: Effort,
+    /// Where components are played.
+    #[command(flatten)]
+    pub stages: Stages,
 }
 
 /// `fidelon merge`

@@ -18,7 +18,12 @@ pub fn run(args: &Check, common: &Common) -> anyhow::Result<i32> {
     if let Some(dir) = &args.pages.html {
         folder::claim(&root.join(dir))?;
     }
+    let began = Instant::now();
     let outcome = judge(&root, args, common)?;
+    if args.verbose {
+        let judged = outcome.results.components.len() - outcome.kept;
+        setting::note(&format!("{} unchanged, {judged} judged in {:.2} s", outcome.kept, began.elapsed().as_secs_f64()));
+    }
     if let Some(dir) = &args.pages.html {
         folder::write(&root.join(dir), &html::report(&outcome.results, &outcome.galleries))?;
     }
@@ -27,9 +32,13 @@ pub fn run(args: &Check, common: &Common) -> anyhow::Result<i32> {
 
 /// Checks components, with progress on a terminal.
 pub fn judge(root: &Path, args: &Check, common: &Common) -> anyhow::Result<Outcome> {
-    let request = request(root, args, common)?;
+    with_progress(&request(root, args, common)?)
+}
+
+/// Does what is asked for, with progress on a terminal.
+pub fn with_progress(request: &Request) -> anyhow::Result<Outcome> {
     let progress = Progress::new();
-    let outcome = check(&request, &|event| progress.tell(&event))?;
+    let outcome = check(request, &|event| progress.tell(&event))?;
     progress.clear();
     Ok(outcome)
 }

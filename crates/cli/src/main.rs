@@ -15,6 +15,7 @@ mod replay;
 mod reports;
 mod scheduled;
 mod setting;
+mod sheet;
 mod studio;
 mod survey;
 
@@ -39,6 +40,7 @@ fn main() -> ExitCode {
     let args = args::Args::parse();
     let outcome = match &args.command {
         args::Command::Check(check) => check::run(check, &args.common),
+        args::Command::Sheet(sheet) => sheet::run(sheet, &args.common),
         args::Command::Merge(merge) => merge::run(merge, &args.common),
         args::Command::Render(render) => render::run(render, &args.common),
         args::Command::Accept(accept) => accept::run(accept, &args.common),

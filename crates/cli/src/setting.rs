@@ -66,23 +66,36 @@ pub fn note(text: &str) {
     let _ = writeln!(std::io::stderr().lock(), "{text}");
 }
 
+/// A temporary file that becomes one of the user's: with the rights that their files have.
+fn temporary(folder: &Path) -> std::io::Result<tempfile::NamedTempFile> {
+    let mut builder = tempfile::Builder::new();
+    #[cfg(unix)]
+    builder.permissions(std::os::unix::fs::PermissionsExt::from_mode(0o666));
+    builder.tempfile_in(folder)
+}
+
 /// Writes a file that is not there yet, whole.
 pub fn write_new(path: &Path, content: &str) -> anyhow::Result<()> {
     let folder = path.parent().filter(|p| !p.as_os_str().is_empty()).unwrap_or(Path::new("."));
     let failed = || format!("`{}` cannot be written", path.display());
-    let mut file = tempfile::NamedTempFile::new_in(folder).with_context(failed)?;
+    let mut file = temporary(folder).with_context(failed)?;
     file.write_all(content.as_bytes()).with_context(failed)?;
     // Another program may have made it in the meantime.
     file.persist_noclobber(path).with_context(failed)?;
     Ok(())
 }
 
-/// Writes a file whole: to a temporary one beside it, then renamed.
-pub fn write_whole(path: &Path, content: &str) -> anyhow::Result<()> {
+/// Writes a file of bytes whole.
+pub fn write_bytes(path: &Path, content: &[u8]) -> anyhow::Result<()> {
     let folder = path.parent().filter(|p| !p.as_os_str().is_empty()).unwrap_or(Path::new("."));
     let failed = || format!("`{}` cannot be written", path.display());
-    let mut file = tempfile::NamedTempFile::new_in(folder).with_context(failed)?;
-    file.write_all(content.as_bytes()).with_context(failed)?;
+    let mut file = temporary(folder).with_context(failed)?;
+    file.write_all(content).with_context(failed)?;
     file.persist(path).with_context(failed)?;
     Ok(())
+}
+
+/// Writes a file whole: to a temporary one beside it, then renamed.
+pub fn write_whole(path: &Path, content: &str) -> anyhow::Result<()> {
+    write_bytes(path, content.as_bytes())
 }

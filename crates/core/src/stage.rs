@@ -380,14 +380,14 @@ pub trait Stage {
 pub struct Reached {
     /// Files, each with the hash of its content.
     pub files: Vec<(String, String)>,
-    /// What imports in the project's own files led to.
+    /// What imports led to, those within a package left out.
     pub led: Vec<Led>,
 }
 
 /// What an import led to.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Led {
-    /// The file that it stands in.
+    /// The file that it stands in, or the manifest of its package.
     pub from: String,
     /// As it is written.
     pub specifier: String,

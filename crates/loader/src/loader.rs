@@ -12,7 +12,7 @@ use serde::{Deserialize, Serialize};
 use crate::cache::Cache;
 use crate::compile::{self, Compiler};
 use crate::error::LoadError;
-use crate::resolve::{Aliases, EMPTY, Importing, Resolvers};
+use crate::resolve::{Aliases, EMPTY, Importing, Resolvers, package_of};
 use crate::{angular, asset, html, jsx, maps, script, served, styles};
 
 /// Runs a framework's compiler, which is JavaScript, for the loader, which knows none.
@@ -84,7 +84,7 @@ struct Entry {
 pub struct Reached {
     /// Files, each with the hash of its content.
     pub files: BTreeMap<String, String>,
-    /// What imports in the project's own files led to: the file, the specifier and how it was written → a file.
+    /// What imports led to, those within a package left out: the file or the manifest of the package, the specifier and how it was written → a file.
     pub led: BTreeMap<(String, String, Importing), String>,
 }
 
@@ -186,9 +186,14 @@ impl Loader {
         if found != EMPTY && !self.is_within(&found) {
             return Err(outside(from, specifier));
         }
-        // What lies in a package leads where it did as long as the package is the same.
-        if !from.contains("/node_modules/") {
-            self.reached.borrow_mut().led.insert((from.to_owned(), specifier.to_owned(), importing), found.clone());
+        // Within a package, files lead where they did as long as it is the same; other packages are found from its place.
+        let place = match from.rsplit_once("/node_modules/") {
+            None => Some(from.to_owned()),
+            Some(_) if specifier.starts_with(['.', '#']) => None,
+            Some((above, within)) => Some(format!("{above}/node_modules/{}/package.json", package_of(within))),
+        };
+        if let Some(place) = place {
+            self.reached.borrow_mut().led.insert((place, specifier.to_owned(), importing), found.clone());
         }
         Ok(found)
     }

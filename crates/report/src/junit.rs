@@ -26,7 +26,12 @@ pub fn junit(results: &Results) -> Result<String, String> {
     for component in &results.components {
         report.add_test_suite(suite(component));
     }
-    report.to_string().map_err(|e| e.to_string())
+    let text = report.to_string().map_err(|e| e.to_string())?;
+    // The published schemas know the number of skipped cases of a suite, not that of all.
+    let (head, rest) = text.split_once("<testsuites").unwrap_or(("", &text));
+    let (attributes, rest) = rest.split_once('>').unwrap_or((rest, ""));
+    let attributes: Vec<&str> = attributes.split(' ').filter(|a| !a.starts_with("skipped=")).collect();
+    Ok(format!("{head}<testsuites{}>{rest}", attributes.join(" ")))
 }
 
 fn failed(kind: NonSuccessKind, of: &str, message: &str, text: &str) -> TestCaseStatus {

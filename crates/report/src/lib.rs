@@ -10,6 +10,7 @@
 //! | [`lines`] | a line a finding, for editors; annotations for CI |
 //! | [`html`] | a folder that opens in a browser, with all that was rendered |
 //! | [`junit`] | JUnit XML |
+//! | [`sheet`] | every combination side by side on one page |
 //! | [`sarif`] | SARIF 2.1.0 |
 //! | [`places`] | where a finding is shown |
 //! | [`told`] | the words of a finding that every report shares |
@@ -27,6 +28,7 @@ pub mod places;
 pub mod rendered;
 pub mod replayed;
 pub mod sarif;
+pub mod sheet;
 pub mod style;
 pub mod surveyed;
 pub mod terminal;

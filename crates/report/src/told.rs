@@ -23,17 +23,30 @@ pub fn cause(finding: &Finding) -> Option<String> {
     Some(std::iter::once(first).chain(rest).collect::<Vec<_>>().join(", or "))
 }
 
+/// Exactly when it breaks: `exactly when`, and the condition; the second part is empty where no condition tells.
+pub fn condition(finding: &Finding) -> (&'static str, String) {
+    match &finding.cause {
+        Some(cause) if cause.is_empty() => ("always", String::new()),
+        // With other causes beside it, it is no longer the only one.
+        Some(cause) if !finding.also.is_empty() => ("when", in_words(cause)),
+        Some(cause) => ("exactly when", in_words(cause)),
+        None => ("in some cases", String::new()),
+    }
+}
+
+/// In how many cases it broke, of those that were looked at.
+pub fn counts(finding: &Finding) -> String {
+    let asked = if finding.asked > 0 { format!("; {} more played to tell", finding.asked) } else { String::new() };
+    format!("broke in {} of {}{asked}", finding.broke, count(finding.checked, "case"))
+}
+
 /// Exactly when it breaks, with the counts on both sides.
 pub fn when(finding: &Finding) -> String {
-    let asked = if finding.asked > 0 { format!("; {} more played to tell", finding.asked) } else { String::new() };
-    let counts = format!("broke in {} of {}{asked}", finding.broke, count(finding.checked, "case"));
-    match &finding.cause {
-        Some(cause) if cause.is_empty() => format!("always ({counts})"),
-        // With other causes beside it, it is no longer the only one.
-        Some(cause) if !finding.also.is_empty() => format!("when {} ({counts})", in_words(cause)),
-        Some(cause) => format!("exactly when {} ({counts})", in_words(cause)),
-        None => format!("in {} of {}", finding.broke, count(finding.checked, "case")),
+    if finding.cause.is_none() {
+        return format!("in {} of {}", finding.broke, count(finding.checked, "case"));
     }
+    let (how, cause) = condition(finding);
+    format!("{how}{}{cause} ({})", if cause.is_empty() { "" } else { " " }, counts(finding))
 }
 
 /// A finding in one sentence: promise, cause, what was found.

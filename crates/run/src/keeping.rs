@@ -10,7 +10,7 @@ use std::sync::Mutex;
 
 use fidelon_core::gallery::Gallery;
 use fidelon_core::results::{Component, FileFault};
-use fidelon_core::stage::Reached;
+use fidelon_core::stage::{Led, Reached};
 use fidelon_core::{Verdict, baseline::Baseline};
 use fidelon_loader::{Cache, Importing, Resolvers};
 use serde::{Deserialize, Serialize};
@@ -38,6 +38,8 @@ pub(crate) struct Keeping<'a> {
     pictures: bool,
     /// Contents that were hashed in this run.
     hashes: Mutex<HashMap<String, Option<String>>>,
+    /// What imports lead to in this run.
+    led: Mutex<HashMap<(String, String, bool), Option<String>>>,
 }
 
 impl<'a> Keeping<'a> {
@@ -57,7 +59,7 @@ impl<'a> Keeping<'a> {
             common.limits,
             common.aliases.key()
         );
-        Some(Self { cache: &common.cache, setting, pictures: how.pictures, hashes: Mutex::default() })
+        Some(Self { cache: &common.cache, setting, pictures: how.pictures, hashes: Mutex::default(), led: Mutex::default() })
     }
 
     fn key(&self, job: &Job, held: Option<Held<'_>>) -> String {
@@ -86,10 +88,20 @@ impl<'a> Keeping<'a> {
 
     fn counts(&self, reached: &Reached, resolvers: &Resolvers) -> bool {
         let same = reached.files.iter().all(|(file, hash)| self.hash(file).as_ref() == Some(hash));
-        same && reached.led.iter().all(|led| {
-            let importing = if led.required { Importing::CommonJs } else { Importing::Module };
-            resolvers.resolve(&led.from, &led.specifier, importing).is_ok_and(|to| to == led.to)
-        })
+        same && reached.led.iter().all(|led| self.leads(led, resolvers).as_ref() == Some(&led.to))
+    }
+
+    fn leads(&self, led: &Led, resolvers: &Resolvers) -> Option<String> {
+        let asked = (led.from.clone(), led.specifier.clone(), led.required);
+        if let Some(known) = self.led.lock().ok().and_then(|l| l.get(&asked).cloned()) {
+            return known;
+        }
+        let importing = if led.required { Importing::CommonJs } else { Importing::Module };
+        let to = resolvers.resolve(&led.from, &led.specifier, importing).ok();
+        if let Ok(mut known) = self.led.lock() {
+            known.insert(asked, to.clone());
+        }
+        to
     }
 
     /// Keeps what was found. What could not be judged is tried again each time: a limit may not be met twice.

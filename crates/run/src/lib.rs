@@ -44,7 +44,7 @@ mod told;
 
 pub use accepting::{Record, accept};
 pub use events::RunEvent;
-pub use fidelon_browser::{Wanted as Driver, end_all};
+pub use fidelon_browser::{Wanted as Driver, end_all, picture};
 pub use fidelon_core::judge::laws::Effort;
 pub use fidelon_loader::Cache;
 pub use judging::How;

@@ -89,13 +89,18 @@ pub fn kit(path: &str) -> String {
     std::fs::read_to_string(Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo/kiln-studio").join(path)).expect(path)
 }
 
+/// Says that something was not tried here.
+pub fn passed_over(why: &str) {
+    eprintln!("passed over: {why}");
+}
+
 /// Whether a browser can be driven here. Where it has to be, it is a fault that none can.
 pub fn has_browser() -> bool {
     let there = std::env::var_os("PATH")
         .is_some_and(|p| std::env::split_paths(&p).any(|d| ["chromedriver", "geckodriver"].iter().any(|n| d.join(n).is_file())));
     if !there {
         assert!(std::env::var_os("FIDELON_REQUIRE_BROWSER").is_none_or(|v| v != "1"), "a browser is required, and none can be driven");
-        eprintln!("passed over: no browser can be driven here");
+        passed_over("no browser can be driven here");
     }
     there
 }

@@ -9,7 +9,9 @@ const frames = (() => {
   const fit = (frame) => {
     const root = frame.contentDocument?.documentElement;
     if (!root) return;
-    frame.style.height = `${Math.min(Math.max(root.offsetHeight, 24) + 2, 900)}px`;
+    // What is wider than its place is shown smaller, whole.
+    if (root.scrollWidth > frame.clientWidth) root.style.zoom = Math.max(0.4, frame.clientWidth / root.scrollWidth);
+    frame.style.height = `${Math.min(Math.max(Math.ceil(root.getBoundingClientRect().height), 24) + frame.offsetHeight - frame.clientHeight, 900)}px`;
   };
   const make = (title, styles, body) => {
     const frame = document.createElement('iframe');

@@ -7,7 +7,7 @@ use fidelon_core::results::{Component, Results, Rule};
 use fidelon_core::surface::Surface;
 use serde_json::{Value as Json, json};
 
-use crate::told::{cause, promise, when};
+use crate::told::{condition, counts, in_words, promise};
 
 /// Rendered pages in one file.
 const CHUNK: usize = 200;
@@ -76,12 +76,16 @@ fn told(component: &Component, gallery: Option<String>) -> Json {
 
 fn finding(finding: &Finding) -> Json {
     let failure = &finding.failure;
+    let (how, first) = condition(finding);
+    let also = finding.also.iter().map(|also| in_words(also));
+    let conditions: Vec<String> = std::iter::once(first).filter(|c| !c.is_empty()).chain(also).collect();
     json!({
         "rule": finding.rule,
         "kind": finding.kind,
         "promise": promise(finding),
-        "cause": cause(finding),
-        "when": when(finding),
+        "how": how,
+        "conditions": conditions,
+        "counts": counts(finding),
         "message": failure.message,
         "expected": failure.expected,
         "actual": failure.actual,

@@ -29,6 +29,10 @@ const fidelon = (() => {
     return node;
   };
   const many = (n, one, more = `${one}s`) => `${n} ${n === 1 ? one : more}`;
+  /** Names stand in backquotes, as in messages on a terminal. */
+  const coded = (text) => text.split(/`([^`]+)`/).map((piece, i) => (i % 2 ? el('code', {}, piece) : piece));
+  /** Exactly when something breaks. */
+  const when = (f) => el('span', {}, f.how, ' ', f.conditions.flatMap((c, i) => [i > 0 && ' or when ', el('span', { class: 'cause' }, c)]));
   const MARKS = { holds: ['✓', 'good', 'holds'], broken: ['✗', 'bad', 'broken'], unjudged: ['?', 'open', 'unjudged'] };
   const mark = (verdict) => el('span', { class: `mark ${MARKS[verdict][1]}`, role: 'img', 'aria-label': MARKS[verdict][2] }, MARKS[verdict][0]);
   const $ = (id) => document.getElementById(id);
@@ -36,7 +40,7 @@ const fidelon = (() => {
 
   // The list.
   const chosen = new Set();
-  const words = (c) => [c.name, c.contract, c.reason, ...c.clauses.map((r) => r.name), ...c.laws.map((r) => r.name), ...c.findings.flatMap((f) => [f.promise, f.message, f.when])].join('\n').toLowerCase();
+  const words = (c) => [c.name, c.contract, c.reason, ...c.clauses.map((r) => r.name), ...c.laws.map((r) => r.name), ...c.findings.flatMap((f) => [f.promise, f.message, ...f.conditions])].join('\n').toLowerCase();
   const matching = () => {
     const asked = $('search').value.trim().toLowerCase().split(/\s+/).filter(Boolean);
     return all.components.filter((c) => (chosen.size === 0 || chosen.has(c.verdict)) && asked.every((word) => (c.words ??= words(c)).includes(word)));
@@ -65,9 +69,9 @@ const fidelon = (() => {
   const overview = () => {
     const rows = all.components.map((c) => el('tr', {},
       el('td', {}, mark(c.verdict)), el('td', {}, el('a', { href: `#/${encodeURI(c.name)}` }, c.name)),
-      el('td', { class: 'number' }, c.clauses.length ? held_of(c.clauses) : '–'), el('td', { class: 'number' }, c.laws.length ? held_of(c.laws) : '–'),
+      el('td', { class: 'number' }, c.clauses.length ? held_of(c.clauses) : '–'), el('td', { class: 'number' }, c.laws.length ? held_of(c.laws.filter((r) => r.checked > 0)) : '–'),
       el('td', { class: 'number' }, String(c.combinations)), el('td', { class: 'number' }, c.coverage.of ? `${c.coverage.met} of ${c.coverage.of}` : '–')));
-    const broken = all.components.flatMap((c) => c.findings.map((f) => el('li', {}, el('a', { href: `#/${encodeURI(c.name)}` }, c.name), ': ', f.promise, ' ', el('span', { class: 'cause' }, f.cause ?? f.when))));
+    const broken = all.components.flatMap((c) => c.findings.map((f) => el('li', {}, el('a', { href: `#/${encodeURI(c.name)}` }, c.name), ': ', f.promise, ', ', when(f))));
     return [
       el('h1', {}, 'What holds and what breaks'), el('p', {}, sentence()),
       ...all.faults.map((f) => el('div', { class: 'notice' }, el('code', {}, f.place), `: ${f.message}`, f.help && el('span', { class: 'soft' }, ` (${f.help})`))),
@@ -105,7 +109,7 @@ const fidelon = (() => {
     return el('span', {}, el('code', {}, text), ' ', el('button', { type: 'button', onclick: copy, 'aria-label': `Copy ${text}` }, 'Copy'), say);
   };
   const finding = (f) => el('article', { class: 'finding', id: f.id, 'aria-label': f.promise },
-    el('h3', {}, f.promise), el('p', {}, 'breaks ', el('span', { class: 'cause' }, f.when)), el('p', {}, f.message), compared(f),
+    el('h3', {}, f.promise), el('p', {}, 'breaks ', when(f), el('span', { class: 'soft' }, ` (${f.counts})`)), el('p', {}, coded(f.message)), compared(f),
     el('dl', {},
       f.node && [el('dt', {}, 'at'), el('dd', {}, el('code', {}, f.node))],
       f.events.length > 0 && [el('dt', {}, 'events'), el('dd', { class: 'code' }, f.events.join(', then '))],
@@ -136,7 +140,7 @@ const fidelon = (() => {
   const film = (gallery, f) => el('ol', { class: 'film', tabindex: '0', 'aria-label': `Step by step: ${f.rule}` }, f.moments.map((m) => el('li', { class: m.broke.length ? 'broke' : '' },
     el('strong', {}, m.step ?? 'mounted'), frame_at(gallery, m.page, `after ${m.step ?? 'the mount'}`),
     m.events.length > 0 && el('ul', { 'aria-label': 'Events' }, m.events.map((e) => el('li', { style: 'all: revert' }, e))),
-    m.notes.map((n) => el('p', { class: 'open' }, n)), m.broke.map((b) => el('p', { class: 'bad' }, b)))));
+    m.notes.map((n) => el('p', { class: 'open' }, n)), m.broke.map((b) => el('p', { class: 'bad' }, coded(b))))));
 
   // Which pairs of values the plan has, as a picture: one field a pair.
   const matrix = (gallery, broken, pick) => {
@@ -179,7 +183,8 @@ const fidelon = (() => {
     // A pillar of labels on the left, the same along the diagonal.
     const labels = values.map((v, i) => svg('text', { x: left - 5, y: i * size + 11, 'text-anchor': 'end' }, short(v.label)));
     const width = left + values.length * size + 4;
-    const told = `${count.size} pairs of values occur together in the plan${missed ? `, ${missed} do not` : ''}; ${[...count.values()].filter(([, hurt]) => hurt).length} of them in combinations that break.`;
+    const hurting = [...count.values()].filter(([, hurt]) => hurt).length;
+    const told = `${many(count.size, 'pair')} of values occur together in the plan${missed ? `, ${missed} cannot or do not` : ''}${hurting ? `; ${hurting} of them in combinations that break` : ''}.`;
     return el('div', {}, el('p', {}, told, ' A press on a field shows its combinations.'),
       el('p', { 'aria-hidden': 'true' }, el('span', { class: 'key' }, el('i', { style: 'background: var(--good); opacity: .55' }), 'holds'), el('span', { class: 'key' }, el('i', { style: 'background: var(--bad)' }), 'breaks, the fuller the oftener'), missed > 0 && el('span', { class: 'key' }, el('i', {}), 'does not occur')),
       el('div', { class: 'matrix', tabindex: '0', role: 'region', 'aria-label': 'Pairs of values' }, svg('svg', { width, height: values.length * size + 2, role: 'img', 'aria-label': told }, ...labels, ...fields)));
@@ -191,14 +196,17 @@ const fidelon = (() => {
     let hurt = false;
     const grid = el('ul', { class: 'shots' });
     const status = el('p', { role: 'status', class: 'soft' });
+    // What has one value is the same everywhere.
+    const varies = (name) => gallery.axes[name].length > 1;
     const selects = names.map((name, axis) => {
+      if (!varies(name)) return null;
       const id = `axis-${axis}`;
       const select = el('select', { id, onchange: () => { if (select.value === '') wanted.delete(axis); else wanted.set(axis, Number(select.value)); draw(); } },
         el('option', { value: '' }, 'any'), gallery.axes[name].map((value, at) => el('option', { value: at }, value)));
       return el('span', { class: 'axis' }, el('label', { for: id }, name), select);
     });
     const only = broken.size > 0 && el('button', { type: 'button', 'aria-pressed': 'false', onclick: () => { hurt = !hurt; only.setAttribute('aria-pressed', hurt); draw(); } }, 'Only broken');
-    const caption = (shot) => names.map((name, axis) => [name, gallery.axes[name][shot.values[axis]]]).filter(([, value]) => value !== 'absent' && value !== 'empty').map(([name, value]) => `${name} = ${value}`).join(', ') || 'nothing passed';
+    const caption = (shot) => names.map((name, axis) => [name, gallery.axes[name][shot.values[axis]]]).filter(([name, value]) => varies(name) && value !== 'absent' && value !== 'empty').map(([name, value]) => `${name} = ${value}`).join(', ') || 'nothing passed';
     const PAGE = 400;
     let drawn = [];
     const more = el('button', { type: 'button', onclick: () => extend() }, 'Show more');
@@ -222,14 +230,14 @@ const fidelon = (() => {
       document.querySelectorAll('.matrix .on').forEach((r) => r.classList.remove('on'));
       rect.classList.add('on');
       wanted.clear();
-      names.forEach((_, axis) => { const at = pair.find((v) => v.axis === axis)?.at; if (at !== undefined) wanted.set(axis, at); document.getElementById(`axis-${axis}`).value = at ?? ''; });
+      names.forEach((_, axis) => { const at = pair.find((v) => v.axis === axis)?.at; if (at !== undefined) wanted.set(axis, at); const select = document.getElementById(`axis-${axis}`); if (select) select.value = at ?? ''; });
       draw();
       status.scrollIntoView({ block: 'nearest' });
     };
     const picture = matrix(gallery, broken, pick);
     new IntersectionObserver((entries) => { if (entries.some((e) => e.isIntersecting) && !more.hidden) extend(); }, { rootMargin: '800px' }).observe(more);
     draw();
-    return el('section', { 'aria-label': 'Combinations' }, el('h2', {}, 'What it looks like'), picture, el('div', { class: 'row', role: 'group', 'aria-label': 'Which combinations' }, selects, only), status, grid, more);
+    return el('section', { 'aria-label': 'Combinations' }, el('h2', {}, 'What it looks like'), picture, el('div', { class: 'row', role: 'group', 'aria-label': 'Which combinations' }, selects.filter(Boolean), only || ''), status, grid, more);
   };
 
   // What it declares.
@@ -246,13 +254,21 @@ const fidelon = (() => {
       s.open && el('p', { class: 'soft' }, 'Its source does not tell all: there may be more.'));
   };
 
-  const rules = (label, list) => list.length > 0 && el('details', { open: list.some((r) => r.verdict !== 'holds') || undefined }, el('summary', {}, `${label}: ${held_of(list)} hold`), el('table', {}, el('tbody', {}, list.map((r) => el('tr', {}, el('td', {}, mark(r.verdict)), el('td', {}, r.name), el('td', { class: 'number soft' }, r.broke ? `broke in ${r.broke} of ${r.checked}` : many(r.checked, 'check')))))));
+  /** What broke comes first; what had nothing to look at is named in one line. */
+  const rules = (label, list) => {
+    if (!list.length) return null;
+    const seen = list.filter((r) => r.checked > 0).sort((a, b) => (a.verdict === 'holds') - (b.verdict === 'holds'));
+    const idle = list.filter((r) => r.checked === 0);
+    const row = (r) => el('tr', {}, el('td', { class: 'thin' }, mark(r.verdict)), el('td', {}, r.name), el('td', { class: 'number soft' }, r.broke ? `broke in ${r.broke} of ${r.checked}` : many(r.checked, 'check')));
+    return el('details', {}, el('summary', {}, `${label}: ${held_of(seen)} hold`), el('table', {}, el('tbody', {}, seen.map(row))),
+      idle.length > 0 && el('p', { class: 'soft' }, `With nothing to look at here: ${idle.map((r) => r.name).join(', ')}.`));
+  };
 
   const component = (c) => {
     const parts = [
       el('h1', {}, mark(c.verdict), ' ', c.name),
       el('p', { class: 'soft' }, c.contract ? `held to ${c.contract} and to the laws` : 'held to the laws alone: it has no contract', `, in ${many(c.combinations, 'combination')}`, c.coverage.of ? ` that cover ${c.coverage.met} of ${c.coverage.of} pairs` : ''),
-      c.reason && el('div', { class: 'notice' }, `Not judged: ${c.reason}`), ...c.notes.map((n) => el('p', { class: 'soft' }, n)),
+      c.reason && el('div', { class: 'notice' }, `Not judged: ${c.reason}`), ...c.notes.map((n) => el('p', { class: 'soft' }, coded(n))),
       c.findings.length > 0 && el('section', { 'aria-label': 'What breaks' }, el('h2', {}, 'What breaks, and exactly when'), c.findings.map(finding)),
       el('section', { 'aria-label': 'What was promised' }, el('h2', {}, 'What was promised'), rules('Clauses', c.clauses), rules('Laws', c.laws), c.baseline && el('p', {}, mark(c.baseline.verdict), ` accepted output: ${many(c.baseline.checked, 'combination')} compared`)),
     ];
