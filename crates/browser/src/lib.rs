@@ -8,18 +8,19 @@
 //! | [`stage`] | [`fidelon_core::stage::Stage`] over a page |
 //! | [`driver`] | drivers: found, started, a session, an end that leaves nothing behind |
 //! | `server` | modules and work for the page, over HTTP |
-//! | `modules` | the loader on a thread of its own |
+//! | [`modules`] | the loader on a thread of its own |
 //! | `picture` | a page of ours as a picture |
 //! | `snapshot` | from what the page says to observations |
 
 pub mod driver;
 mod input;
-mod modules;
+pub mod modules;
 mod picture;
 mod server;
 mod snapshot;
 pub mod stage;
 
 pub use driver::{DriverError, Page, Wanted, end_all, is_there};
+pub use modules::Modules;
 pub use picture::picture;
-pub use stage::{Browser, Options};
+pub use stage::{Browser, MODULES, Options, secret};

@@ -35,13 +35,16 @@ enum Ask {
 
 /// The loader, from other threads.
 #[derive(Clone, Debug)]
-pub(crate) struct Modules {
+pub struct Modules {
     ask: Sender<Ask>,
 }
 
 impl Modules {
-    /// Starts the thread; modules are served below `base`.
-    pub(crate) fn start(root: PathBuf, cache: Cache, aliases: Aliases, base: String) -> std::io::Result<Self> {
+    /// Starts the thread; modules are served below `base`: ours at `/s/`, others at `/m/`, CommonJS files at `/c/`.
+    ///
+    /// # Errors
+    /// What the system says.
+    pub fn start(root: PathBuf, cache: Cache, aliases: Aliases, base: String) -> std::io::Result<Self> {
         let (ask, asked) = channel();
         std::thread::Builder::new().name("modules".into()).stack_size(STACK).spawn(move || {
             let loader = Loader::new(cache.clone(), Box::new(RealmCompilers::new(cache, aliases.clone()))).knowing(&aliases);
@@ -50,17 +53,26 @@ impl Modules {
         Ok(Self { ask })
     }
 
-    pub(crate) fn scene(&self, ours: BTreeMap<String, Arc<str>>, from: String) {
+    /// From now on these are our modules, which import packages as the file `from` would.
+    pub fn scene(&self, ours: BTreeMap<String, Arc<str>>, from: String) {
         let _ = self.ask.send(Ask::Scene(ours, from));
     }
 
-    pub(crate) async fn text(&self, form: Form, name: String) -> Result<String, String> {
+    /// The text of a module.
+    ///
+    /// # Errors
+    /// What is wrong with it, in a line.
+    pub async fn text(&self, form: Form, name: String) -> Result<String, String> {
         let (tell, told) = oneshot::channel();
         let _ = self.ask.send(Ask::Text(form, name, tell));
         told.await.unwrap_or_else(|_| Err("the loader is gone".into()))
     }
 
-    pub(crate) async fn resolve(&self, specifier: String, from: String) -> Result<String, String> {
+    /// The address of what a specifier means in a module.
+    ///
+    /// # Errors
+    /// What is missing, in a line.
+    pub async fn resolve(&self, specifier: String, from: String) -> Result<String, String> {
         let (tell, told) = oneshot::channel();
         let _ = self.ask.send(Ask::Resolve(specifier, from, tell));
         told.await.unwrap_or_else(|_| Err("the loader is gone".into()))
@@ -74,7 +86,8 @@ impl Modules {
         told.recv().unwrap_or_else(|_| vec![None; count])
     }
 
-    pub(crate) fn fault(&self) -> Option<LoadError> {
+    /// The first fault that was met since the scene was set.
+    pub fn fault(&self) -> Option<LoadError> {
         let (tell, told) = channel();
         let _ = self.ask.send(Ask::Fault(tell));
         told.recv().ok().flatten()

@@ -76,11 +76,14 @@ impl std::fmt::Debug for Browser {
     }
 }
 
+/// How a page gets modules: `import(…)` and CommonJS files.
+pub const MODULES: &str = include_str!("../js/modules.js");
+
 /// The script of the page: the files that both stages share within one scope.
 fn page_script() -> String {
     let shared = fidelon_engine::realm::SHARED.join("\n");
     format!(
-        "(() => {{ 'use strict';\n{}\ntry {{\n{}\n{shared}\n{};\n{}\n}} catch (error) {{ lost(error); }}\n}})();",
+        "(() => {{ 'use strict';\n{}\ntry {{\n{}\n{shared}\n{};\n{MODULES}\n{}\n}} catch (error) {{ lost(error); }}\n}})();",
         include_str!("../js/surroundings.js"),
         include_str!("../js/shims.js"),
         fidelon_stage::embedded::SURROUNDINGS,
@@ -270,7 +273,8 @@ impl Stage for Browser {
 }
 
 /// A path that no other program on the machine can guess.
-fn secret() -> String {
+/// A path that nobody can guess.
+pub fn secret() -> String {
     use std::hash::{BuildHasher, Hasher, RandomState};
     // Keys of the standard hasher come from the system's random source.
     (0..2)

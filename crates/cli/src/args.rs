@@ -33,6 +33,10 @@ pub enum Command {
     Survey(Survey),
     /// Lay every combination of components side by side, on one page or picture.
     Sheet(Sheet),
+    /// Check again, at once, what a change touches.
+    Watch(Watch),
+    /// Try components by hand, on a local page in your own browser.
+    Serve(Serve),
     /// Join the results of a run that was split with `check --part`.
     Merge(Merge),
     /// Write a first contract of a component from what it declares and what was observed of it.
@@ -273,6 +277,39 @@ fn part(text: &str) -> Result<PartArg, String> {
             if portion.number > portion.of { Err(format!("`{text}`: there is no part {n} of {of}")) } else { Ok(PartArg::Given(portion)) }
         }
     }
+}
+
+/// `fidelon watch`
+#[derive(Debug, ClapArgs)]
+#[command(
+    after_help = "Everything is checked once; then, whenever a file is saved, the components that reach it. A component whose contract and laws have much to\n\
+    play is told first by a quick look, and again when all is played.\n\n\
+    Keys: Enter checks all anew · f shows only components whose name has these words · a accepts output that was accepted before and is\n\
+    another one now · r plays the first finding again, step by step · q ends. Without a terminal each is a line on standard input.\n\n\
+    Examples:\n  fidelon watch src\n  fidelon watch src/KilnDial.vue"
+)]
+pub struct Watch {
+    /// Folders, components, contracts [default: this folder].
+    pub paths: Vec<PathBuf>,
+    /// Where components are played.
+    #[command(flatten)]
+    pub stages: Stages,
+}
+
+/// `fidelon serve`
+#[derive(Debug, ClapArgs)]
+#[command(
+    after_help = "The page lists the components, gives each a control for every declared prop and slot, shows what it emits and what the parent holds, and\n\
+    what breaks beside it. It follows every save. A combination can be kept as a clause of the contract. Only this machine reaches it, by\n\
+    an address that nobody can guess.\n\n\
+    Examples:\n  fidelon serve src\n  fidelon serve --port 0        takes a free port"
+)]
+pub struct Serve {
+    /// Folders, components, contracts [default: this folder].
+    pub paths: Vec<PathBuf>,
+    /// The port on loopback; 0 takes a free one.
+    #[arg(long, value_name = "PORT", default_value_t = 7714)]
+    pub port: u16,
 }
 
 /// `fidelon sheet`

@@ -9,15 +9,18 @@ mod draft;
 mod exit;
 mod explain;
 mod folder;
+mod keys;
 mod merge;
 mod render;
 mod replay;
 mod reports;
 mod scheduled;
+mod serve;
 mod setting;
 mod sheet;
 mod studio;
 mod survey;
+mod watch;
 
 use std::process::ExitCode;
 
@@ -41,6 +44,8 @@ fn main() -> ExitCode {
     let outcome = match &args.command {
         args::Command::Check(check) => check::run(check, &args.common),
         args::Command::Sheet(sheet) => sheet::run(sheet, &args.common),
+        args::Command::Watch(watch) => watch::run(watch, &args.common),
+        args::Command::Serve(serve) => serve::run(serve, &args.common),
         args::Command::Merge(merge) => merge::run(merge, &args.common),
         args::Command::Render(render) => render::run(render, &args.common),
         args::Command::Accept(accept) => accept::run(accept, &args.common),

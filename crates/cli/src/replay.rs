@@ -22,7 +22,11 @@ pub fn run(args: &Replay, common: &Common) -> anyhow::Result<i32> {
         }
         Err(error) => return Err(error.into()),
     };
-    let style = setting::style(common);
+    Ok(if print(&replay, setting::style(common)) { exit::BROKEN } else { exit::HOLDS })
+}
+
+/// Prints a replay; tells whether anything broke in it.
+pub fn print(replay: &fidelon_run::Replay, style: fidelon_report::Style) -> bool {
     let mut head = format!("{} with {}\n", style.strong(&replay.component), style.fold(&replay.combination, 4));
     match &replay.clause {
         Some((words, place)) => head.push_str(&format!("“{words}” {}\n", style.quiet(&place.to_string()))),
@@ -38,6 +42,5 @@ pub fn run(args: &Replay, common: &Common) -> anyhow::Result<i32> {
         })
         .collect();
     setting::print(&(head + &replayed::tell(&moments, style)));
-    let broke = replay.moments.iter().any(|m| !m.seen.faults.is_empty() || m.checked.as_ref().is_some_and(|(_, f)| !f.is_empty()));
-    Ok(if broke { exit::BROKEN } else { exit::HOLDS })
+    replay.moments.iter().any(|m| !m.seen.faults.is_empty() || m.checked.as_ref().is_some_and(|(_, f)| !f.is_empty()))
 }

@@ -422,7 +422,7 @@ fn is_displayed(doc: &Document, id: NodeId, element: &Element) -> bool {
 }
 
 /// Whether the element itself shows, as far as style tells: its display, and the visibility that it inherits.
-pub(crate) fn shows(doc: &Document, id: NodeId) -> bool {
+pub fn shows(doc: &Document, id: NodeId) -> bool {
     let Some(element) = doc.element(id) else { return true };
     is_displayed(doc, id, element) && !is_invisible(doc, id)
 }

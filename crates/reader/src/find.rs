@@ -31,11 +31,7 @@ pub fn may_declare_components(path: &Path) -> bool {
 
 /// All files below a folder for which `wanted` is true, by path. Installed packages are left out.
 pub fn components_in(folder: &Path, wanted: impl Fn(&Path) -> bool) -> Vec<PathBuf> {
-    let walk = WalkBuilder::new(folder)
-        .require_git(false)
-        .filter_entry(|e| !matches!(e.file_name().to_str(), Some("node_modules" | "dist" | "target")))
-        .build();
-    let mut out: Vec<PathBuf> = walk
+    let mut out: Vec<PathBuf> = walk(folder)
         .flatten()
         .filter(|e| e.file_type().is_some_and(|t| t.is_file()))
         .map(ignore::DirEntry::into_path)
@@ -43,6 +39,18 @@ pub fn components_in(folder: &Path, wanted: impl Fn(&Path) -> bool) -> Vec<PathB
         .collect();
     out.sort();
     out
+}
+
+/// All folders below a folder in which components may lie, itself the first.
+pub fn folders_in(folder: &Path) -> Vec<PathBuf> {
+    walk(folder).flatten().filter(|e| e.file_type().is_some_and(|t| t.is_dir())).map(ignore::DirEntry::into_path).collect()
+}
+
+fn walk(folder: &Path) -> ignore::Walk {
+    WalkBuilder::new(folder)
+        .require_git(false)
+        .filter_entry(|e| !matches!(e.file_name().to_str(), Some("node_modules" | "dist" | "target")))
+        .build()
 }
 
 #[cfg(test)]

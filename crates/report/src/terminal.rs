@@ -36,6 +36,35 @@ pub fn report(results: &Results, style: Style, read: &dyn Fn(&str) -> Option<Str
     out
 }
 
+/// What is another than before: faults, components with their findings, components that are gone.
+pub fn changes_told(
+    components: &[Component],
+    wrong: &[fidelon_core::results::FileFault],
+    gone: &[String],
+    style: Style,
+    read: &dyn Fn(&str) -> Option<String>,
+) -> String {
+    let mut out = String::new();
+    for fault in wrong {
+        out.push_str(&faults::show(fault, read(&fault.place.file).as_deref(), style));
+        out.push('\n');
+    }
+    let width = components.iter().map(|c| c.component.chars().count()).max().unwrap_or(0).min(48);
+    for component in components {
+        out.push_str(&line(component, width, style));
+    }
+    for name in gone {
+        let _ = writeln!(out, "{}", style.quiet(&format!("– {name} is there no more")));
+    }
+    for component in components {
+        for finding in &component.findings {
+            out.push('\n');
+            out.push_str(&tell(component, finding, style, read));
+        }
+    }
+    out
+}
+
 fn line(component: &Component, width: usize, style: Style) -> String {
     let rules: usize = component.clauses.iter().chain(&component.laws).map(|r| r.checked).sum();
     let checked = rules + component.baseline.as_ref().map_or(0, |b| b.checked);

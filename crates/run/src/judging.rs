@@ -149,6 +149,13 @@ fn pass(
             (None, Some(partial)) => faults_of(partial, &Scene::alone(contract::adapted(surface, partial)), engine),
             (None, None) => Vec::new(),
         };
+        // What a file declares that has a fault itself nobody can say: its own fault is told, not what the contract misses in it.
+        if !of_contract.is_empty()
+            && let Err(error @ StageError::File { .. }) = stage.open(&job.scene)
+        {
+            unjudged(&mut out, error);
+            return Some((out, None));
+        }
         faults.extend(of_contract.into_iter().map(|f| in_file(held.file, held.text, f)));
         if held.contract.is_none() || !faults.is_empty() {
             out.verdict = Verdict::Unjudged;

@@ -20,6 +20,8 @@
 //! | [`rendering`] | one component in one combination |
 //! | [`drafting`] | a first contract, observed |
 //! | [`replaying`] | one case again, step by step |
+//! | [`trying`] | a component tried by hand |
+//! | [`watching`] | which files change |
 //! | [`events`] | what a run tells while it goes on |
 
 pub mod accepting;
@@ -41,12 +43,16 @@ mod staging;
 pub mod surfaces;
 pub mod survey;
 mod told;
+pub mod trying;
+pub mod watching;
 
 pub use accepting::{Record, accept};
 pub use events::RunEvent;
 pub use fidelon_browser::{Wanted as Driver, end_all, picture};
 pub use fidelon_core::judge::laws::Effort;
-pub use fidelon_loader::Cache;
+pub use fidelon_loader::{Cache, Form};
+pub use fidelon_stage::embedded::SURROUNDINGS;
+pub use fidelon_stage::entry::modules as scene_modules;
 pub use judging::How;
 pub use merging::merge;
 pub use pipeline::{Outcome, Portion, Request, check};

@@ -14,6 +14,7 @@
 
 mod acted;
 mod condition;
+pub mod kept;
 mod places;
 mod relation;
 mod shown;

@@ -86,7 +86,7 @@ fn about(surface: &Surface, prop: &str) -> String {
     surface.prop(prop).and_then(|p| p.about.as_ref()).map_or(String::new(), |about| format!("   # {about}"))
 }
 
-fn value(value: &Value) -> String {
+pub(super) fn value(value: &Value) -> String {
     match value {
         Value::Absent => "absent".to_owned(),
         Value::Json(Json::String(text)) => flow_text(text),
