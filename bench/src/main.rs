@@ -17,7 +17,7 @@ use fidelon_core::stage::{Combination, Parent, Script, Stage as _, Surroundings}
 use fidelon_core::surface::Surface;
 use fidelon_engine::modules::NoModules;
 use fidelon_engine::{Limits, Realm};
-use fidelon_loader::Cache;
+use fidelon_loader::{Aliases, Cache};
 use fidelon_reader::NoImports;
 use fidelon_source::DiskFiles;
 use fidelon_stage::{Embedded, Options};

@@ -8,7 +8,7 @@ use fidelon_browser::{Browser, Options, Wanted};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Script, Stage};
 use fidelon_core::surface::Surface;
-use fidelon_loader::Cache;
+use fidelon_loader::{Aliases, Cache};
 
 /// Plays so many mounts on the embedded stage and in a browser.
 pub fn figures(root: &Path, surface: &Surface, embedded: &mut dyn Stage, scripts: &[Script], cases: usize) -> Result<()> {

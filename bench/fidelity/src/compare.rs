@@ -7,7 +7,7 @@ use fidelon_browser::{Browser, Wanted};
 use fidelon_core::judge::agreement::{Aspect, Disagreement, disagreement};
 use fidelon_core::observation::{Observation, Tone};
 use fidelon_core::stage::Stage;
-use fidelon_loader::Cache;
+use fidelon_loader::{Aliases, Cache};
 use fidelon_stage::{Guarded, Limits, Options};
 use serde_json::{Value as Json, json};
 

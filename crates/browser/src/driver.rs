@@ -136,6 +136,32 @@ impl Page {
         Ok(Self { driver, runtime })
     }
 
+    /// Opens a browser that reaches servers of this machine, on any port, and nothing else.
+    ///
+    /// # Errors
+    /// [`DriverError`] says what is missing.
+    pub fn open_here(wanted: &Wanted) -> Result<Self, DriverError> {
+        let failed = |e: std::io::Error| DriverError::Session { at: "the browser".into(), reason: e.to_string() };
+        let runtime = tokio::runtime::Builder::new_multi_thread().worker_threads(1).enable_all().build().map_err(failed)?;
+        let driver = Driver::open(wanted, "127.0.0.1", runtime.handle())?;
+        Ok(Self { driver, runtime })
+    }
+
+    /// Runs the body of a function in a frame of the page, by its place among the frames.
+    ///
+    /// # Errors
+    /// What the remote end says.
+    pub fn run_in_frame(&self, frame: u16, script: &str) -> Result<serde_json::Value, String> {
+        let client = self.driver.client.as_ref().ok_or("the session is over")?;
+        let work = async {
+            client.clone().enter_frame(frame).await?;
+            let answer = client.execute(script, Vec::new()).await;
+            client.clone().enter_parent_frame().await?;
+            answer
+        };
+        self.runtime.block_on(work).map_err(|e: fantoccini::error::CmdError| e.to_string())
+    }
+
     /// Runs the body of a function with these arguments and gives what it returns.
     ///
     /// # Errors
@@ -322,7 +348,9 @@ fn capabilities(at: &str, server: &str, profile: Option<&std::path::Path>) -> Ca
     ]
     .map(String::from)
     .to_vec();
-    arguments.push(format!("--proxy-server=http://{server}"));
+    // Without a port of its own it is no server that could answer for others.
+    let proxy = if server.contains(':') { server } else { "127.0.0.1:9" };
+    arguments.push(format!("--proxy-server=http://{proxy}"));
     arguments.push(format!("--proxy-bypass-list=<-loopback>;{server}"));
     arguments.push("--force-webrtc-ip-handling-policy=disable_non_proxied_udp".into());
     if let Some(profile) = profile {

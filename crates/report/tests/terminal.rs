@@ -52,6 +52,7 @@ fn finding() -> Finding {
         events: vec!["fire { target: 610 }".into(), "target ← 610".into()],
         checked: 24,
         broke: 12,
+        cases: Vec::new(),
         written: Some(place("KilnDial.contract.yaml", 31, 13)),
     }
 }
@@ -60,7 +61,7 @@ fn results(components: Vec<Component>, faults: Vec<FileFault>) -> Results {
     let of = |v: Verdict| components.iter().filter(|c| c.verdict == v).count();
     let totals =
         Totals { components: components.len(), combinations: 8, checks: 48, broken: of(Verdict::Broken), unjudged: of(Verdict::Unjudged) };
-    Results { fidelon: "0.1.0".into(), format: 1, totals, components, faults, notes: Vec::new() }
+    Results { fidelon: "0.1.0".into(), format: 1, part: None, totals, components, faults, notes: Vec::new() }
 }
 
 fn told(results: &Results) -> String {

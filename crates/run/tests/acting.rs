@@ -14,7 +14,7 @@ use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Parent, Script, Stage, Step, Surroundings};
 use fidelon_core::surface::Surface;
 use fidelon_core::value::Value;
-use fidelon_loader::Cache;
+use fidelon_loader::{Aliases, Cache};
 use fidelon_reader::NoImports;
 use fidelon_source::DiskFiles;
 use fidelon_stage::{Embedded, Limits, Options};

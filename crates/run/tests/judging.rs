@@ -9,7 +9,7 @@ use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Opened, Script, Stage, StageError, Step};
 use fidelon_core::surface::{Event, Framework, Prop, Surface, Type};
 use fidelon_run::Realms;
-use fidelon_run::judging::{Held, How, judge};
+use fidelon_run::judging::{Held, How, Judged, judge};
 use fidelon_run::survey::Job;
 use fidelon_stage::Sandbox;
 use indexmap::IndexMap;
@@ -134,8 +134,9 @@ fn judged(shows: Shows, contract: Option<&str>) -> Component {
 fn judged_on(stage: &mut MadeUp, contract: Option<&str>, realms: Realms) -> Component {
     let text = contract.map(|c| format!("component: ./KilnDial.vue\n{c}"));
     let read = text.as_ref().map(|t| fidelon_core::contract::read(t).unwrap_or_else(|f| panic!("{f:?}")));
-    let held = text.as_ref().map(|text| Held { file: "KilnDial.contract.yaml", text, contract: read.as_ref(), partial: None });
-    let (component, faults) = judge(&job(surface()), held, stage, None, &mut Sandbox::default(), How { realms, ..How::default() });
+    let held = text.as_ref().map(|text| Held { file: "KilnDial.contract.yaml", text, beside: "", contract: read.as_ref(), partial: None });
+    let Judged { component, faults, .. } =
+        judge(&job(surface()), held, stage, None, &mut Sandbox::default(), How { realms, ..How::default() });
     assert!(faults.is_empty(), "{faults:?}");
     component
 }
@@ -234,7 +235,7 @@ fn names_that_say_initial_are_taken_at_their_word() {
     initial.props[0].name = "initialUnit".into();
     let shows: Shows = |life| format!("<p>{}</p>", life.first_word("initialUnit"));
     let job = job(initial);
-    let (component, _) = judge(&job, None, &mut MadeUp::new(shows), None, &mut Sandbox::default(), How::default());
+    let component = judge(&job, None, &mut MadeUp::new(shows), None, &mut Sandbox::default(), How::default()).component;
     assert_eq!(broken(&component), Vec::<&str>::new());
 }
 
@@ -261,9 +262,10 @@ fn two_stages_that_disagree_are_told_apart_by_cause() {
     let of = |other: Shows, contract: Option<&str>| {
         let text = contract.map(|c| format!("component: ./KilnDial.vue\n{c}"));
         let read = text.as_ref().map(|t| fidelon_core::contract::read(t).unwrap_or_else(|f| panic!("{f:?}")));
-        let held = text.as_ref().map(|text| Held { file: "KilnDial.contract.yaml", text, contract: read.as_ref(), partial: None });
+        let held =
+            text.as_ref().map(|text| Held { file: "KilnDial.contract.yaml", text, beside: "", contract: read.as_ref(), partial: None });
         let (mut here, mut there) = (MadeUp::new(shows), MadeUp::new(other));
-        judge(&job(surface()), held, &mut here, Some(&mut there), &mut Sandbox::default(), How::default()).0
+        judge(&job(surface()), held, &mut here, Some(&mut there), &mut Sandbox::default(), How::default()).component
     };
     let same = of(shows, None);
     assert!(same.laws.iter().any(|l| l.law.as_deref() == Some("stage/agrees") && l.checked == same.combinations), "{:?}", same.laws);
@@ -321,7 +323,7 @@ fn a_required_prop_of_unknown_type_needs_a_contract() {
     let mut unknown = surface();
     unknown.props[1].ty = Type::Unresolved { text: "Kiln".into() };
     let job = job(unknown);
-    let (component, _) = judge(&job, None, &mut MadeUp::new(|_| String::new()), None, &mut Sandbox::default(), How::default());
+    let component = judge(&job, None, &mut MadeUp::new(|_| String::new()), None, &mut Sandbox::default(), How::default()).component;
     assert_eq!(component.verdict, Verdict::Unjudged);
     assert!(component.reason.is_some_and(|r| r.message.contains("`locked`") && r.message.contains("props:")));
 }
@@ -340,9 +342,9 @@ fn faults_that_only_the_component_or_the_engine_can_tell() {
     ] {
         let text = format!("component: ./KilnDial.vue\n{contract}");
         let read = fidelon_core::contract::read(&text).unwrap_or_else(|f| panic!("{contract}: {f:?}"));
-        let held = Held { file: "K.contract.yaml", text: &text, contract: Some(&read), partial: None };
+        let held = Held { file: "K.contract.yaml", text: &text, beside: "", contract: Some(&read), partial: None };
         let job = job(surface());
-        let (component, faults) =
+        let Judged { component, faults, .. } =
             judge(&job, Some(held), &mut MadeUp::new(|_| String::new()), None, &mut Sandbox::default(), How::default());
         assert_eq!(component.verdict, Verdict::Unjudged, "{contract}");
         assert!(faults.iter().any(|f| f.fault.message.contains(part)), "{contract}: {faults:?}");

@@ -52,8 +52,6 @@ setInterval(look, 80);
 const size = () => tell({ height: Math.ceil(document.documentElement.getBoundingClientRect().height) });
 window.addEventListener('DOMContentLoaded', () => new ResizeObserver(size).observe(document.documentElement));
 import(`${base}/s/stage:entry`).then(() => tell({ ready: true }), async (error) => {
-  // A module that is not served says in its text why.
-  const address = /https?:\S+/.exec(String(error?.message))?.[0];
-  const why = address ? await fetch(address).then((r) => (r.ok ? '' : r.text()), () => '') : '';
+  const why = await fetch(`${base}/fault`).then((r) => r.text(), () => '');
   tell({ failed: why || String(error?.message ?? error) });
 });

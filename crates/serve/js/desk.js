@@ -111,6 +111,8 @@ const held = ({ bound, exposed }) => {
 };
 
 // --- what breaks
+/** Names stand in backquotes, as in messages on a terminal. */
+const coded = (text) => text.split(/`([^`]+)`/).map((piece, i) => (i % 2 ? el('code', {}, piece) : piece));
 const findings = (current) => {
   const verdict = now.verdict;
   if (!verdict) return $('findings').replaceChildren(el('p', { class: 'soft' }, 'It is being checked.'));
@@ -119,7 +121,7 @@ const findings = (current) => {
   $('findings').replaceChildren(...now.findings.map((f) => {
     const here = current && f.cases.includes(current);
     const at = now.combinations.findIndex((c) => c.case === f.case || f.cases.includes(c.case));
-    return el('article', { class: `finding${here ? '' : ' aside'}` }, el('p', {}, el('strong', { class: here ? 'bad' : '' }, f.promise)), el('p', {}, `breaks ${f.how} ${f.cause}`, here ? ', as here' : ''), el('p', { class: 'soft' }, f.message, f.expected && f.actual ? ` (expected ${f.expected}, actual ${f.actual})` : ''),
+    return el('article', { class: `finding${here ? '' : ' aside'}` }, el('p', {}, el('strong', { class: here ? 'bad' : '' }, f.promise)), el('p', {}, `breaks ${f.how} ${f.cause}`, here ? ', as here' : ''), el('p', { class: 'soft' }, coded(f.message), f.expected && f.actual ? ` (expected ${f.expected}, actual ${f.actual})` : ''),
       !here && at >= 0 && el('button', { type: 'button', onclick: () => give(now.combinations[at]) }, 'Show it'));
   }));
 };
@@ -152,10 +154,11 @@ const open = async (name) => {
   document.title = `${name} · Fidelon`;
   $('about').textContent = [told.surface.framework, told.contract ? `held to ${told.contract}` : 'without a contract', told.why].filter(Boolean).join(' · ');
   $('case').replaceChildren(el('option', { value: -1 }, 'by hand'), ...told.combinations.map((c, i) => el('option', { value: i }, c.words)));
-  const first = before ? { props: before.props, fills: before.fills } : (told.combinations[0] ?? { props: {}, fills: {} });
-  // What was given by hand stays, as far as it is still declared.
-  now.props = Object.fromEntries(told.surface.props.map((p) => [p.name, first.props[p.name] ?? { kind: 'absent' }]));
-  now.fills = { ...first.fills };
+  const first = told.combinations[0] ?? { props: {}, fills: {} };
+  // What was given by hand stays, also through a save in which nothing is declared.
+  now.given = before ? { ...before.given, ...before.props } : {};
+  now.props = Object.fromEntries(told.surface.props.map((p) => [p.name, now.given[p.name] ?? first.props[p.name] ?? { kind: 'absent' }]));
+  now.fills = before ? { ...before.fills } : { ...first.fills };
   if (!before) { $('log').replaceChildren(); began = performance.now(); }
   $('held-part').hidden = true;
   controls();

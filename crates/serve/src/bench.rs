@@ -78,6 +78,7 @@ pub(crate) fn routes(bench: Arc<Bench>) -> Router {
         .route("/{path}/m/{*name}", get(|s: Served, p: Path<(String, String)>| module(s, p, Form::Facade)))
         .route("/{path}/c/{*name}", get(|s: Served, p: Path<(String, String)>| module(s, p, Form::Register)))
         .route("/{path}/resolve", post(resolve))
+        .route("/{path}/fault", get(fault))
         .with_state(bench)
 }
 
@@ -106,6 +107,14 @@ async fn module(State(bench): Served, Path((path, name)): Path<(String, String)>
         Ok(text) => ([(header::CONTENT_TYPE, "text/javascript; charset=utf-8"), (header::CACHE_CONTROL, "no-store")], text).into_response(),
         Err(message) => (StatusCode::NOT_FOUND, message).into_response(),
     }
+}
+
+/// What is wrong with the first module that could not be served: the page itself is told no more than that one did not come.
+async fn fault(State(bench): Served, Path(path): Path<String>) -> Response {
+    let Some(modules) = bench.modules(&path) else { return StatusCode::NOT_FOUND.into_response() };
+    let fault = tokio::task::spawn_blocking(move || modules.fault()).await.ok().flatten();
+    let root = format!("{}/", bench.request.root.display());
+    fault.map_or_else(String::new, |fault| fault.to_line().replace(&root, "")).into_response()
 }
 
 async fn resolve(State(bench): Served, Path(path): Path<String>, body: String) -> Response {

@@ -40,37 +40,21 @@ pub(crate) fn routes(token: &str, known: Arc<Known>, bench: Arc<Bench>, origins:
         origins.bench
     );
     let desk = Desk { known, bench, policy: policy.into() };
-    let routes =
-        Router::new()
-            .route("/", get(page))
-            .route(
-                "/desk.css",
-                get(|State(desk): State<Desk>| async move {
-                    text("text/css; charset=utf-8", &desk.policy, include_str!("../js/desk.css").into())
-                }),
-            )
-            .route(
-                "/controls.js",
-                get(|State(desk): State<Desk>| async move {
-                    text("text/javascript; charset=utf-8", &desk.policy, include_str!("../js/controls.js").into())
-                }),
-            )
-            .route(
-                "/desk.js",
-                get(|State(desk): State<Desk>| async move {
-                    text("text/javascript; charset=utf-8", &desk.policy, include_str!("../js/desk.js").into())
-                }),
-            )
-            .route("/components", get(components))
-            .route("/component", get(component))
-            .route("/news", get(news))
-            .route("/lay", post(lay))
-            .route("/keep", post(keep));
-    Router::new().nest(&format!("/{token}"), routes.clone()).nest(&format!("/{token}/"), routes).with_state(desk)
-}
-
-async fn page(State(desk): State<Desk>) -> Response {
-    text("text/html; charset=utf-8", &desk.policy, include_str!("../js/desk.html").into())
+    let at = |path: &str| format!("/{token}/{path}");
+    let fixed =
+        |kind: &'static str, body: &'static str| get(move |State(desk): State<Desk>| async move { text(kind, &desk.policy, body.into()) });
+    const SCRIPT: &str = "text/javascript; charset=utf-8";
+    Router::new()
+        .route(&at(""), fixed("text/html; charset=utf-8", include_str!("../js/desk.html")))
+        .route(&at("desk.css"), fixed("text/css; charset=utf-8", include_str!("../js/desk.css")))
+        .route(&at("controls.js"), fixed(SCRIPT, include_str!("../js/controls.js")))
+        .route(&at("desk.js"), fixed(SCRIPT, include_str!("../js/desk.js")))
+        .route(&at("components"), get(components))
+        .route(&at("component"), get(component))
+        .route(&at("news"), get(news))
+        .route(&at("lay"), post(lay))
+        .route(&at("keep"), post(keep))
+        .with_state(desk)
 }
 
 /// Waits until something else is known than at the turn that the page has seen.
