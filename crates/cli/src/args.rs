@@ -11,7 +11,7 @@ use clap::{Args as ClapArgs, Parser, Subcommand, ValueEnum};
     version,
     about = "Renders components alone and tells which of their promises break, and exactly when.",
     after_help = "Exit codes: 0 every promise holds · 1 some break · 2 the request or a file is wrong · 3 something could not be judged\n\n\
-        Start here:\n  fidelon demo                                  a made-up component library, checked\n  fidelon check src                             your own, with no set-up\n  fidelon render src/Card.vue --with title=Mug  one component, printed"
+        Start here:\n  fidelon demo                                  a made-up component library, checked\n  fidelon check src                             your own, with no set-up\n  fidelon watch src                             again on every save\n  fidelon serve src                             tried by hand, in your browser\n  fidelon render src/Card.vue --with title=Mug  one component, printed"
 )]
 pub struct Args {
     /// What to do.
@@ -27,30 +27,34 @@ pub struct Args {
 pub enum Command {
     /// Check components: their contracts, and the laws that every component keeps.
     Check(Check),
-    /// Render one component in one combination of props and print it.
-    Render(Render),
-    /// List components and what they declare: props, events, slots, members.
-    Survey(Survey),
-    /// Lay every combination of components side by side, on one page or picture.
-    Sheet(Sheet),
     /// Check again, at once, what a change touches.
     Watch(Watch),
+    /// Render one component in one combination of props and print it.
+    Render(Render),
     /// Try components by hand, on a local page in your own browser.
     Serve(Serve),
-    /// Join the results of a run that was split with `check --part`.
-    Merge(Merge),
+    /// Lay every combination of components side by side, on one page or picture.
+    Sheet(Sheet),
+    /// List components and what they declare: props, events, slots, members.
+    Survey(Survey),
     /// Write a first contract of a component from what it declares and what was observed of it.
     Draft(Draft),
     /// Record what components render now as accepted: `check` compares with it.
     Accept(Accept),
     /// Play one case again, step by step.
     Replay(Replay),
-    /// Unpack a made-up pottery studio's components and check them, offline.
-    Demo(Demo),
+    /// Join the results of a run that was split with `check --part`.
+    Merge(Merge),
     /// List the laws, or tell one: what it demands, why, an example that breaks it, the mend.
     Explain(Explain),
+    /// Unpack a made-up pottery studio's components and check them, offline.
+    Demo(Demo),
     /// Print a JSON Schema, by which editors complete and explain contracts.
     Schema(Schema),
+    /// Print what a shell completes commands and options by.
+    Completions(Completions),
+    /// Print the manual page, or write one for each command.
+    Manual(Manual),
 }
 
 /// Options of every command.
@@ -472,6 +476,25 @@ fn pair(text: &str) -> Result<(String, String), String> {
         .filter(|(name, _)| !name.is_empty())
         .map(|(name, value)| (name.to_owned(), value.to_owned()))
         .ok_or_else(|| format!("`{text}` is no pair: write NAME=VALUE"))
+}
+
+/// `fidelon completions`
+#[derive(Debug, ClapArgs)]
+#[command(
+    after_help = "Examples:\n  fidelon completions bash > ~/.local/share/bash-completion/completions/fidelon\n  fidelon completions fish > ~/.config/fish/completions/fidelon.fish"
+)]
+pub struct Completions {
+    /// The shell.
+    #[arg(value_enum)]
+    pub shell: clap_complete::Shell,
+}
+
+/// `fidelon manual`
+#[derive(Debug, ClapArgs)]
+#[command(after_help = "Examples:\n  fidelon manual | man -l -\n  fidelon manual ~/.local/share/man/man1")]
+pub struct Manual {
+    /// A folder for one page a command; without it the page of the program is printed.
+    pub dir: Option<PathBuf>,
 }
 
 /// `fidelon explain`.

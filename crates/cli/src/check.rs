@@ -24,10 +24,11 @@ pub fn run(args: &Check, common: &Common) -> anyhow::Result<i32> {
         let judged = outcome.results.components.len() - outcome.kept;
         setting::note(&format!("{} unchanged, {judged} judged in {:.2} s", outcome.kept, began.elapsed().as_secs_f64()));
     }
+    let code = reports::write(&root, &outcome.results, &args.reports, setting::style(common))?;
     if let Some(dir) = &args.pages.html {
         folder::write(&root.join(dir), &html::report(&outcome.results, &outcome.galleries))?;
     }
-    reports::write(&root, &outcome.results, &args.reports, setting::style(common))
+    Ok(code)
 }
 
 /// Checks components, with progress on a terminal.

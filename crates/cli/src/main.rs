@@ -18,6 +18,7 @@ mod scheduled;
 mod serve;
 mod setting;
 mod sheet;
+mod shells;
 mod studio;
 mod survey;
 mod watch;
@@ -46,6 +47,8 @@ fn main() -> ExitCode {
         args::Command::Sheet(sheet) => sheet::run(sheet, &args.common),
         args::Command::Watch(watch) => watch::run(watch, &args.common),
         args::Command::Serve(serve) => serve::run(serve, &args.common),
+        args::Command::Completions(completions) => Ok(shells::completions(completions)),
+        args::Command::Manual(manual) => shells::manual(manual),
         args::Command::Merge(merge) => merge::run(merge, &args.common),
         args::Command::Render(render) => render::run(render, &args.common),
         args::Command::Accept(accept) => accept::run(accept, &args.common),

@@ -12,20 +12,22 @@ use crate::{exit, setting};
 /// Writes all that was asked for; gives the exit code.
 pub fn write(root: &Path, results: &Results, reports: &Reports, style: Style) -> anyhow::Result<i32> {
     let json = || serde_json::to_string_pretty(results).map(|t| t + "\n");
+    // What was found is told before a file that cannot be written ends the run.
+    let to_stdout = reports.json.as_ref().is_some_and(|file| file.as_os_str() == "-");
+    if to_stdout {
+        setting::print(&json()?);
+    } else {
+        print(root, results, reports.format, style);
+    }
+    if let Some(file) = reports.json.as_ref().filter(|_| !to_stdout) {
+        setting::write_whole(&root.join(file), &json()?)?;
+    }
     if let Some(file) = &reports.junit {
         let text = junit::junit(results).map_err(anyhow::Error::msg).context("JUnit XML")?;
         setting::write_whole(&root.join(file), &text)?;
     }
     if let Some(file) = &reports.sarif {
         setting::write_whole(&root.join(file), &(serde_json::to_string_pretty(&sarif::sarif(results))? + "\n"))?;
-    }
-    match &reports.json {
-        Some(file) if file.as_os_str() == "-" => setting::print(&json()?),
-        Some(file) => {
-            setting::write_whole(&root.join(file), &json()?)?;
-            print(root, results, reports.format, style);
-        }
-        None => print(root, results, reports.format, style),
     }
     Ok(code(results))
 }

@@ -52,7 +52,9 @@ pub fn style(common: &Common) -> Style {
         Color::Never => false,
         Color::Auto => std::io::stdout().is_terminal() && !no_color,
     };
-    let width = terminal_size::terminal_size().map_or(100, |(w, _)| usize::from(w.0));
+    // Where there is no terminal whoever reads may say how wide it is.
+    let told = || std::env::var("COLUMNS").ok()?.parse().ok();
+    let width = terminal_size::terminal_size().map(|(w, _)| usize::from(w.0)).or_else(told).unwrap_or(100);
     Style { colour, width: width.clamp(40, 120) }
 }
 

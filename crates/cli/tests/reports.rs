@@ -115,3 +115,45 @@ fn lines_and_annotations_name_file_line_and_column() {
     let run = studio.run(&["check", "src/VentSwitch.vue", "--junit", "nowhere/out.xml"]);
     assert!(run.code == 2 && run.err.contains("nowhere/out.xml"), "{}", run.err);
 }
+
+#[test]
+fn a_place_that_cannot_be_written_to_costs_no_findings() {
+    let studio = mixed().with("taken", "a file");
+    for (args, what) in
+        [(["--html", "taken"], "is a file"), (["--html", "taken/report"], "taken/report"), (["--json", "taken/out.json"], "taken/out.json")]
+    {
+        let run = studio.run(&[&["check", "src/DoubledCard.vue"][..], &args].concat());
+        assert!(run.code == 2 && run.err.contains(what), "{args:?}: {}", run.err);
+        // A folder that cannot be is told before the work is done, a file after what was found.
+        assert_eq!(run.out.contains("each piece stands in one place"), args[0] == "--json", "{args:?}: {}", run.out);
+    }
+    assert_eq!(read(&studio, "taken"), "a file");
+    // A disk that is full, where this system lets us have one.
+    let full = studio.path("full");
+    std::fs::create_dir(&full).expect("made");
+    let mounted =
+        Command::new("mount").args(["-t", "tmpfs", "-o", "size=32k", "tmpfs"]).arg(&full).output().is_ok_and(|o| o.status.success());
+    if !mounted {
+        return studio::passed_over("no file system of 32 KiB can be mounted here");
+    }
+    let run = studio.run(&["check", "src/DoubledCard.vue", "--html", "full/report"]);
+    let left: Vec<_> =
+        std::fs::read_dir(full.join("report")).expect("there").flatten().map(|e| e.file_name().to_string_lossy().into_owned()).collect();
+    let _ = Command::new("umount").arg(&full).output();
+    assert!(run.code == 2 && run.err.contains("full/report") && run.out.contains("each piece"), "{}{}", run.out, run.err);
+    assert!(!left.contains(&"index.html".to_owned()), "no page without what it reads: {left:?}");
+}
+
+#[test]
+fn a_component_that_logs_without_measure_is_judged() {
+    let studio = Studio::new().with(
+        "Loud.vue",
+        "<script setup>\nimport { onMounted } from 'vue'\nonMounted(() => { for (let i = 0; i < 20; i++) console.log('x'.repeat(1e6)) })\n</script>\n<template><p>Loud</p></template>\n",
+    );
+    let run = studio.run(&["check", "--deadline", "60000", "--json", "-", "--effort", "quick"]);
+    assert_eq!(run.code, 0, "{}{}", run.out, run.err);
+    // What it said is not carried into results.
+    assert!(run.out.len() < 20_000, "{}", run.out.len());
+    let report = studio.run_with(&["check"], &[("COLUMNS", "40")]);
+    assert!(report.out.lines().all(|l| l.chars().count() <= 40), "{}", report.out);
+}

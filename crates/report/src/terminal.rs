@@ -5,6 +5,8 @@ use std::fmt::Write as _;
 use fidelon_core::Verdict;
 use fidelon_core::finding::{Finding, RuleKind};
 use fidelon_core::results::{Component, Results};
+use fidelon_source::Place;
+use unicode_width::UnicodeWidthStr as _;
 
 use crate::faults;
 use crate::style::Style;
@@ -18,7 +20,7 @@ pub fn report(results: &Results, style: Style, read: &dyn Fn(&str) -> Option<Str
         out.push_str(&faults::show(fault, text.as_deref(), style));
         out.push('\n');
     }
-    let width = results.components.iter().map(|c| c.component.chars().count()).max().unwrap_or(0).min(48);
+    let width = names(&results.components, style);
     for component in &results.components {
         out.push_str(&line(component, width, style));
     }
@@ -49,7 +51,7 @@ pub fn changes_told(
         out.push_str(&faults::show(fault, read(&fault.place.file).as_deref(), style));
         out.push('\n');
     }
-    let width = components.iter().map(|c| c.component.chars().count()).max().unwrap_or(0).min(48);
+    let width = names(components, style);
     for component in components {
         out.push_str(&line(component, width, style));
     }
@@ -63,6 +65,12 @@ pub fn changes_told(
         }
     }
     out
+}
+
+/// The width of the column of names: on a narrow terminal names take a line of their own.
+fn names(components: &[Component], style: Style) -> usize {
+    let longest = components.iter().map(|c| c.component.width()).max().unwrap_or(0).min(48);
+    if longest + 44 > style.width { 0 } else { longest }
 }
 
 fn line(component: &Component, width: usize, style: Style) -> String {
@@ -86,7 +94,11 @@ fn line(component: &Component, width: usize, style: Style) -> String {
         ),
         Verdict::Unjudged => (style.open("?"), style.open("unjudged")),
     };
-    let mut out = format!("{mark} {:width$}  {word}\n", component.component);
+    let pad = " ".repeat(width.saturating_sub(component.component.width()));
+    let mut out = match width {
+        0 => format!("{mark} {}\n    {}\n", style.fold(&component.component, 2), style.fold(&word, 14)),
+        _ => format!("{mark} {}{pad}  {word}\n", component.component),
+    };
     if let Some(reason) = &component.reason {
         let place = reason.place.as_ref().map(|p| format!("{p}: ")).unwrap_or_default();
         let _ = writeln!(out, "    {}", style.fold(&format!("{place}{}", reason.message), 4));
@@ -101,7 +113,8 @@ fn line(component: &Component, width: usize, style: Style) -> String {
 fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&str) -> Option<String>) -> String {
     let mut out = String::new();
     let promise = promise(finding);
-    let _ = writeln!(out, "{} {}", style.bad(&component.component), style.strong(&promise));
+    let apart = if component.component.width() + 1 + promise.width() > style.width { "\n  " } else { " " };
+    let _ = writeln!(out, "{}{apart}{}", style.bad(&component.component), style.strong(&style.fold(&promise, 2)));
     let mut say = |label: &str, text: &str| {
         let _ = writeln!(out, "  {} {}", style.quiet(&format!("{label:<9}")), style.fold(text, 12));
     };
@@ -113,8 +126,10 @@ fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&s
     match (&finding.failure.expected, &finding.failure.actual) {
         (Some(expected), Some(actual)) if finding.failure.diff.is_empty() => {
             let (expected, actual) = brief(expected, actual);
-            say("expected", &expected);
-            say("actual", &actual);
+            let (marked, under) = marked(&expected, &actual, style);
+            say("expected", &marked.0);
+            say("actual", &marked.1);
+            out.push_str(&under);
         }
         _ => {}
     }
@@ -138,16 +153,55 @@ fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&s
     }
     if let Some(place) = &finding.failure.place {
         say("source", &place.to_string());
-        if let Some(text) = read(&place.file)
-            && let Some(line) = text.lines().nth(place.line.saturating_sub(1) as usize)
-        {
-            let _ = writeln!(out, "            {}", style.quiet(line.trim()));
+        if let Some(text) = read(&place.file) {
+            out.push_str(&around(&text, place, style));
         }
     }
     if let Some(written) = &finding.written {
         let _ = writeln!(out, "  {} {}", style.quiet(&format!("{:<9}", "promised")), style.quiet(&written.to_string()));
     }
     out
+}
+
+/// A line of a source with its number and those beside it, each cut to the width of the terminal.
+fn around(text: &str, place: &Place, style: Style) -> String {
+    let line = place.line.max(1) as usize;
+    let shown: Vec<(usize, &str)> = text.lines().enumerate().map(|(i, l)| (i + 1, l)).filter(|(n, _)| n.abs_diff(line) <= 1).collect();
+    let indent = shown.iter().filter(|(_, l)| !l.trim().is_empty()).map(|(_, l)| l.len() - l.trim_start().len()).min().unwrap_or(0);
+    let mut out = String::new();
+    for (number, text) in shown {
+        let room = style.width.saturating_sub(22).max(20);
+        let text: String = text.get(indent..).unwrap_or_default().chars().take(room).collect();
+        let told = format!("{} {number:>4} {}", if number == line { ">" } else { " " }, text.trim_end());
+        let told = if number == line { told } else { style.quiet(&told) };
+        let _ = writeln!(out, "            {}", told.trim_end());
+    }
+    out
+}
+
+/// Two texts with what differs in them marked: by colour, or by a line below them where there is none and it would not be plain to see.
+fn marked(expected: &str, actual: &str, style: Style) -> ((String, String), String) {
+    let (e, a): (Vec<char>, Vec<char>) = (expected.chars().collect(), actual.chars().collect());
+    let start = e.iter().zip(&a).take_while(|(x, y)| x == y).count();
+    let end = e.iter().rev().zip(a.iter().rev()).take_while(|(x, y)| x == y).count().min(e.len().min(a.len()) - start);
+    let alike = start + end;
+    let piece = |of: &[char], from: usize, to: usize| of[from..to].iter().collect::<String>();
+    let cut = |of: &[char], mark: &dyn Fn(&str) -> String| {
+        let middle = piece(of, start, of.len() - end);
+        format!("{}{}{}", piece(of, 0, start), if middle.is_empty() { middle } else { mark(&middle) }, piece(of, of.len() - end, of.len()))
+    };
+    if style.colour {
+        return ((cut(&e, &|t| style.bad(t)), cut(&a, &|t| style.good(t))), String::new());
+    }
+    let plain = (expected.to_owned(), actual.to_owned());
+    // Two words that have nothing in common need no line; one that is folded cannot have one.
+    let fits = 12 + expected.width().max(actual.width()) <= style.width && !expected.contains('\n') && !actual.contains('\n');
+    if alike < 3 || !fits {
+        return (plain, String::new());
+    }
+    let before: usize = piece(&a, 0, start).width();
+    let under = "^".repeat(piece(&a, start, a.len() - end).width().max(1));
+    (plain, format!("            {}{under}\n", " ".repeat(before)))
 }
 
 /// Events that are shown; the results file has them all.
@@ -214,11 +268,12 @@ fn totals(results: &Results, style: Style) -> String {
     if !results.faults.is_empty() {
         parts.push(style.bad(&format!("{} in files", count(results.faults.len(), "fault"))));
     }
-    format!(
-        "{}: {} · {} · {}\n",
+    let line = format!(
+        "{}: {} · {} · {}",
         count(t.components, "component"),
         parts.join(", "),
         count(t.combinations, "combination"),
         count(t.checks, "check")
-    )
+    );
+    style.fold(&line, 2) + "\n"
 }

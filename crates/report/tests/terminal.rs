@@ -93,7 +93,8 @@ vue/KilnDial.vue “a locked dial is inert”
   shown by  KilnDial@7f3a91 with unit = \"F\", locked = true
   again     fidelon replay KilnDial@7f3a91
   source    KilnDial.vue:2:3
-            <button @click=\"fire\">Raise</button>
+                 1 <template>
+            >    2   <button @click=\"fire\">Raise</button>
   promised  KilnDial.contract.yaml:31:13
 
 2 components: 1 hold, 1 broken · 8 combinations · 48 checks
@@ -214,4 +215,37 @@ fn colour_changes_no_word() {
     plain.push_str(rest);
     assert!(coloured.contains('\u{1b}'));
     assert_eq!(plain, terminal::report(&results, Style { colour: false, width: 80 }, &|_| None));
+}
+
+#[test]
+fn where_two_texts_differ_is_marked_below_them_or_in_colour() {
+    let report = |colour| {
+        let mut broken = component("A.vue", Verdict::Broken);
+        let mut one = finding();
+        one.failure.expected = Some("\"600 °C\"".into());
+        one.failure.actual = Some("\"610 °C\"".into());
+        broken.findings = vec![one];
+        terminal::report(&results(vec![broken], Vec::new()), Style { colour, width: 80 }, &|_| None)
+    };
+    assert!(report(false).contains("  expected  \"600 °C\"\n  actual    \"610 °C\"\n              ^\n"), "{}", report(false));
+    assert!(
+        report(true).contains("\"6\u{1b}[1;31m0\u{1b}[0m0 °C\"") && report(true).contains("\"6\u{1b}[32m1\u{1b}[0m0 °C\""),
+        "{}",
+        report(true)
+    );
+}
+
+#[test]
+fn a_terminal_of_forty_columns_has_no_line_that_is_wider() {
+    let mut broken = component("vue/dials/KilnDialWithALongName.vue", Verdict::Broken);
+    let mut one = finding();
+    one.failure.place = Some(place("KilnDial.vue", 2, 3));
+    broken.findings = vec![one];
+    let all = results(vec![broken, component("vue/VentSwitch.vue", Verdict::Holds)], Vec::new());
+    let read = |_: &str| Some(format!("<template>\n  <button {}>Raise</button>\n", "class=\"x\" ".repeat(20)));
+    let report = terminal::report(&all, Style { colour: false, width: 40 }, &read);
+    for line in report.lines() {
+        assert!(line.chars().count() <= 40 || !line.trim().contains(' '), "{line}\n{report}");
+    }
+    assert!(report.contains("✗ vue/dials/KilnDialWithALongName.vue\n    broken    1 promise of 1\n"), "{report}");
 }
