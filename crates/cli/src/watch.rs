@@ -9,7 +9,7 @@ use fidelon_core::Verdict;
 use fidelon_core::results::{Component, FileFault, Results};
 use fidelon_report::{Style, terminal};
 use fidelon_run::watching::{Watching, Woken};
-use fidelon_run::{Effort, How, Outcome, Realms, Request, Wanted, accept, check, replay};
+use fidelon_run::{How, Outcome, Realms, Request, Wanted, accept, check, replay};
 
 use crate::args::{Common, Watch};
 use crate::keys::{self, Key};
@@ -19,7 +19,15 @@ use crate::{exit, setting};
 pub fn run(args: &Watch, common: &Common) -> anyhow::Result<i32> {
     let root = setting::root()?;
     let paths = if args.paths.is_empty() { vec![PathBuf::from(".")] } else { args.paths.clone() };
-    let request = || Request::new(root.clone(), paths.clone(), setting::stage(&root, &args.stages, common));
+    // Stages live as long as the settings that they were made with.
+    let stage = std::cell::RefCell::new(setting::stage(&root, &args.stages, common).pooled());
+    let request = || {
+        let now = setting::stage(&root, &args.stages, common);
+        if now.common.aliases != stage.borrow().common.aliases {
+            *stage.borrow_mut() = now.pooled();
+        }
+        Request::new(root.clone(), paths.clone(), stage.borrow().clone())
+    };
     // A path that is not there is told before anything is watched.
     check(&Request { part: Some(fidelon_run::Portion { number: usize::MAX, of: usize::MAX }), ..request() }, &|_| {})?;
     let (tell, woken) = channel();
@@ -84,8 +92,8 @@ impl Watcher {
             let names: Vec<String> = files.iter().take(3).map(|f| f.strip_prefix(&self.root).unwrap_or(f).display().to_string()).collect();
             let more = if files.len() > 3 { format!(" and {} more", files.len() - 3) } else { String::new() };
             self.say(&format!("\n── {}{more}", names.join(", ")));
-            // The first verdict comes from a few combinations for each law; what it finds counts, what it does not is looked for below.
-            let quick = Request { how: How { effort: Effort::Quick, ..request.how }, ..request.clone() };
+            // The first verdict comes from a few combinations; what it finds counts, what it does not is looked for below.
+            let quick = Request { how: How { glance: true, ..request.how }, ..request.clone() };
             if self.tell(check(&quick, &|_| {}), began, true) {
                 return;
             }

@@ -91,8 +91,8 @@ pub struct Reached {
 /// Loads modules of one project.
 pub struct Loader {
     resolvers: Resolvers,
-    /// What tells its aliases from others.
-    aliases: String,
+    /// What the project calls its folders.
+    aliases: Aliases,
     cache: Cache,
     compilers: Box<dyn Compilers>,
     loaded: HashMap<String, Module>,
@@ -114,7 +114,7 @@ impl Loader {
     pub fn new(cache: Cache, compilers: Box<dyn Compilers>) -> Self {
         Self {
             resolvers: Resolvers::default(),
-            aliases: String::new(),
+            aliases: Aliases::default(),
             cache,
             compilers,
             loaded: HashMap::new(),
@@ -127,7 +127,7 @@ impl Loader {
     /// The same with aliases of the project.
     #[must_use]
     pub fn knowing(self, aliases: &Aliases) -> Self {
-        Self { resolvers: Resolvers::new(aliases), aliases: aliases.key(), ..self }
+        Self { resolvers: Resolvers::new(aliases), aliases: aliases.clone(), ..self }
     }
 
     /// From now on modules come from these projects and from installed packages alone: component code reads no other file.
@@ -220,6 +220,7 @@ impl Loader {
     /// Forgets what was loaded: files may have changed since.
     pub fn forget(&mut self) {
         self.loaded.clear();
+        self.resolvers = Resolvers::new(&self.aliases);
     }
 
     /// The bytecode kept for a module.
@@ -276,7 +277,7 @@ impl Loader {
             });
         }
         let source = DiskFiles.read(Path::new(path)).map_err(|e| LoadError::of_file(path, e.to_string()))?;
-        let key = Cache::key(&[b"module", name.as_bytes(), self.aliases.as_bytes(), source.as_bytes()]);
+        let key = Cache::key(&[b"module", name.as_bytes(), self.aliases.key().as_bytes(), source.as_bytes()]);
         let entry = match self.cached(&key) {
             Some(entry) => entry,
             None => {

@@ -47,6 +47,15 @@ pub fn name_of(surface: &Surface) -> String {
     if surface.export == "default" { surface.file.clone() } else { format!("{}#{}", surface.file, surface.export) }
 }
 
+/// Combinations that a first look takes: the plainest, and some as far from each other as the plan has them.
+const GLANCE: usize = 2;
+
+fn spread(combinations: &[Combination], most: usize) -> Vec<Combination> {
+    let last = combinations.len().saturating_sub(1);
+    let count = most.min(combinations.len());
+    (0..count).map(|i| combinations[i * last / count.saturating_sub(1).max(1)].clone()).collect()
+}
+
 /// Combinations that are played beyond the plan to explain one finding.
 const MOST_ASKED: usize = 120;
 
@@ -62,6 +71,8 @@ pub struct How {
     pub effort: Effort,
     /// Whether it is kept what the component looked like.
     pub pictures: bool,
+    /// Whether a first look is enough: a few combinations, and no search for causes. What it finds is so; what it does not find may be.
+    pub glance: bool,
 }
 
 /// What came of judging a component.
@@ -179,7 +190,11 @@ fn pass(
     let compares = other.is_some();
     let mut gallery = None;
     match plan_of(surface, held.and_then(|h| h.contract), engine) {
-        Ok(planned) => {
+        Ok(mut planned) => {
+            if how.glance {
+                planned.plan.combinations = spread(&planned.plan.combinations, GLANCE);
+            }
+            let planned = planned;
             let plan = &planned.plan;
             out.combinations = plan.combinations.len();
             out.notes.extend(untold(surface, contract));
@@ -195,6 +210,7 @@ fn pass(
                 baseline: job.baseline.as_ref(),
                 compares,
                 effort: how.effort,
+                glance: how.glance,
                 exempt: &job.exempt,
                 used,
                 broke: RefCell::default(),
@@ -360,6 +376,8 @@ struct Judging<'a> {
     broke: RefCell<Vec<picturing::Broke>>,
     /// True for a component that never comes to rest: each case costs the whole budget of tasks, so few are played.
     restless: bool,
+    /// True where a first look is enough.
+    glance: bool,
 }
 
 /// Cases of a clause or a law that are played of a component that never comes to rest.
@@ -429,7 +447,7 @@ impl Judging<'_> {
                 return Ok(());
             }
         };
-        if cases.is_empty() && clause.implied {
+        if cases.is_empty() && (clause.implied || self.glance) {
             return Ok(());
         }
         if cases.is_empty() {
@@ -497,7 +515,7 @@ impl Judging<'_> {
         play: &mut dyn FnMut(&Combination) -> Result<Option<Checked>, StageError>,
     ) -> Result<Option<(Explained, Checked)>, StageError> {
         let plain = &self.planned.plan.combinations[0];
-        if self.restless {
+        if self.restless || self.glance {
             return Ok(change_of(checked, plain));
         }
         let known: Vec<(Combination, bool)> = checked.iter().map(|c| (c.combination.clone(), c.failure.is_some())).collect();

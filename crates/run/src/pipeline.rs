@@ -159,7 +159,7 @@ fn judge_all(request: &Request, survey: &Survey, jobs: &[usize], tell: &(dyn Fn(
         let name = judging::name_of(&work.job.surface);
         tell(RunEvent::Started { component: name.clone() });
         let judged = judging::judge(work.job, work.held, work.stage, work.other, work.sandbox, request.how);
-        if let Some(keeping) = &keeping {
+        if let Some(keeping) = keeping.as_ref().filter(|_| !request.how.glance) {
             keeping.put(work.asked, work.held, work.stage.reached(), &judged);
         }
         let done = done.fetch_add(1, Ordering::Relaxed) + 1;
@@ -192,7 +192,7 @@ pub(crate) fn over_jobs<T: Send>(request: &Request, survey: &Survey, jobs: &[usi
     std::thread::scope(|scope| {
         for _ in 0..request.workers.min(jobs.len()) {
             let worker = || {
-                let mut stage = request.stage.stage();
+                let mut stage = request.stage.borrow();
                 let mut other = request.confirm.then(|| request.stage.other().stage());
                 let mut sandbox = Sandbox::default();
                 while let Some((index, asked)) = take(&next, jobs).map(|(index, job)| (index, &survey.jobs[job])) {
@@ -201,9 +201,9 @@ pub(crate) fn over_jobs<T: Send>(request: &Request, survey: &Survey, jobs: &[usi
                         None => None,
                     };
                     let held = contract_of(survey, asked);
-                    let completed = crate::told::completed(asked, held.and_then(|h| h.contract), stage.as_mut());
+                    let completed = crate::told::completed(asked, held.and_then(|h| h.contract), stage.of());
                     let job = completed.as_ref().unwrap_or(asked);
-                    let done = work(Work { job, asked, held, stage: stage.as_mut(), other, sandbox: &mut sandbox });
+                    let done = work(Work { job, asked, held, stage: stage.of(), other, sandbox: &mut sandbox });
                     if let Ok(mut slot) = slots[index].lock() {
                         *slot = Some(done);
                     }

@@ -1,6 +1,7 @@
 //! On which stage components are played.
 
 use std::path::PathBuf;
+use std::sync::{Arc, Mutex};
 use std::time::Duration;
 
 use fidelon_browser::{Browser, Wanted};
@@ -30,6 +31,35 @@ pub struct StageOptions {
     pub common: Options,
     /// Which stage it is.
     pub on: On,
+    /// Stages that were used before and are used again: their frameworks' compilers are loaded.
+    pool: Option<Arc<Mutex<Vec<Guarded>>>>,
+}
+
+/// A stage for the work of one run.
+pub(crate) enum Borrowed<'a> {
+    /// Given back when the work is done.
+    Pooled(Option<Guarded>, &'a Mutex<Vec<Guarded>>),
+    /// Thrown away.
+    Own(Box<dyn Stage>),
+}
+
+impl Borrowed<'_> {
+    pub(crate) fn of(&mut self) -> &mut dyn Stage {
+        match self {
+            Self::Pooled(stage, _) => stage.as_mut().expect("it is there until it is given back"),
+            Self::Own(stage) => stage.as_mut(),
+        }
+    }
+}
+
+impl Drop for Borrowed<'_> {
+    fn drop(&mut self) {
+        if let Self::Pooled(stage, pool) = self
+            && let (Some(stage), Ok(mut pool)) = (stage.take(), pool.lock())
+        {
+            pool.push(stage);
+        }
+    }
 }
 
 impl StageOptions {
@@ -39,6 +69,7 @@ impl StageOptions {
         Self {
             common: Options { root, cache, aliases: Aliases::default(), limits: Limits { deadline, memory_mib, ..Limits::default() } },
             on,
+            pool: None,
         }
     }
 
@@ -49,11 +80,31 @@ impl StageOptions {
         self
     }
 
+    /// The same with stages that are used again from run to run, which see files as they are at the start of each.
+    #[must_use]
+    pub fn pooled(mut self) -> Self {
+        self.pool = Some(Arc::default());
+        self
+    }
+
+    /// A stage for one run.
+    pub(crate) fn borrow(&self) -> Borrowed<'_> {
+        match (&self.on, &self.pool) {
+            (On::Embedded, Some(pool)) => {
+                let used = pool.lock().ok().and_then(|mut pool| pool.pop());
+                let mut stage = used.unwrap_or_else(|| Guarded::new(self.common.clone()));
+                stage.look_anew();
+                Borrowed::Pooled(Some(stage), pool)
+            }
+            _ => Borrowed::Own(self.stage()),
+        }
+    }
+
     /// The same project on the other kind of stage.
     #[must_use]
     pub fn other(&self) -> Self {
         let on = if self.on == On::Embedded { On::Browser { driver: Wanted::Found, real: false } } else { On::Embedded };
-        Self { on, ..self.clone() }
+        Self { on, pool: None, ..self.clone() }
     }
 
     /// A stage with nothing on it. A browser is started when it is first needed.

@@ -106,6 +106,12 @@ impl Embedded {
         Self { options, loader, open: None, spent: Cell::default() }
     }
 
+    /// Takes everything off; from now on files are seen as they are.
+    pub fn look_anew(&mut self) {
+        self.open = None;
+        self.loader.borrow_mut().forget();
+    }
+
     /// Where the time went so far.
     pub fn spent(&self) -> Spent {
         self.spent.get()

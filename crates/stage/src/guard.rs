@@ -17,6 +17,7 @@ enum Ask {
     Open(Box<Scene>),
     Play(Box<Script>),
     Reached,
+    Anew,
     Renew,
 }
 
@@ -49,6 +50,14 @@ impl Guarded {
     /// A guarded stage with nothing on it.
     pub fn new(options: Options) -> Self {
         Self { options, worker: None, open: None }
+    }
+
+    /// Takes everything off; from now on files are seen as they are.
+    pub fn look_anew(&mut self) {
+        self.open = None;
+        if self.worker.is_some() {
+            let _ = self.request(Ask::Anew);
+        }
     }
 
     /// How long an answer may take: the engine's own deadline, several times over, since one script has many calls.
@@ -99,6 +108,10 @@ fn serve(options: Options, asked: &Receiver<Ask>, answers: &Sender<Answer>) {
             Ask::Open(scene) => Answer::Opened(stage.open(&scene)),
             Ask::Play(script) => Answer::Played(stage.play(&script).map(Box::new)),
             Ask::Reached => Answer::Reached(stage.reached()),
+            Ask::Anew => {
+                stage.look_anew();
+                Answer::Renewed
+            }
             Ask::Renew => {
                 stage.renew();
                 Answer::Renewed

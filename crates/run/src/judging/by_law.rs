@@ -3,7 +3,7 @@
 use fidelon_core::contract::Exemption;
 use fidelon_core::finding::RuleKind;
 use fidelon_core::judge::clause;
-use fidelon_core::judge::laws::{self, Checked, Explains, Law, Matter};
+use fidelon_core::judge::laws::{self, Checked, Effort, Explains, Law, Matter};
 use fidelon_core::plan::Domain;
 use fidelon_core::results::Component;
 use fidelon_core::stage::{Combination, Expressions, Script, StageError};
@@ -13,6 +13,9 @@ use crate::remembering::{Realms, Remembering};
 
 /// The laws that what is never at rest is held to, in a few combinations.
 const OF_THE_RESTLESS: [&str; 2] = ["render/succeeds", "render/settles"];
+
+/// The laws that a first look holds a component to: those that ask for its mounts alone, which clauses ask for too.
+const OF_A_GLANCE: [&str; 3] = ["render/succeeds", "render/quiet", "render/settles"];
 
 /// An exemption, and its place among those of the component's folder if the project's file says it.
 type Exempting<'a> = (&'a Exemption, Option<usize>);
@@ -34,7 +37,7 @@ impl Judging<'_> {
             let by_contract = contract.map_or(&[][..], |c| &c.laws).iter().map(|e| (e, None));
             let by_folder = self.exempt.iter().enumerate().map(|(i, f)| (&f.exemption, Some(i)));
             let exemptions: Vec<Exempting<'_>> = by_contract.chain(by_folder).filter(|(e, _)| e.law == law.name).collect();
-            if self.restless && !OF_THE_RESTLESS.contains(&law.name) {
+            if self.restless && !OF_THE_RESTLESS.contains(&law.name) || self.glance && !OF_A_GLANCE.contains(&law.name) {
                 continue;
             }
             self.look_at_exemptions(law, &exemptions, out, runs)?;
@@ -45,7 +48,7 @@ impl Judging<'_> {
             let except: Vec<String> = exemptions.iter().flat_map(|(e, _)| e.except.iter().cloned()).collect();
             self.law(law, &except, out, runs, engine)?;
         }
-        if !is_scene && !self.restless {
+        if !is_scene && !self.restless && !self.glance {
             let matter = self.matter(&self.planned.domains, &self.planned.plan.combinations, &[], &[]);
             out.notes.extend(laws::unclear(&matter, runs)?);
         }
@@ -104,7 +107,16 @@ impl Judging<'_> {
     ) -> Matter<'m> {
         let is_scene = self.held.and_then(|h| h.contract).is_some_and(|c| c.scene.is_some());
         let edits = &self.planned.edits;
-        Matter { surface: self.surface, domains, combinations, scripts, except, edits, effort: self.effort, is_scene }
+        Matter {
+            surface: self.surface,
+            domains,
+            combinations,
+            scripts,
+            except,
+            edits,
+            effort: if self.glance { Effort::Quick } else { self.effort },
+            is_scene,
+        }
     }
 
     /// Whether a law breaks in the same way where nothing was played before.
