@@ -19,7 +19,7 @@ pub enum Importing {
     Types,
 }
 
-/// What a project calls its own folders and files besides its tsconfig: `@studio` → `/work/src`, in the order in which they are tried.
+/// What a project calls its own folders and files besides its tsconfig: `@studio` → `/studio/src`, in the order in which they are tried.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Aliases(pub Vec<(String, PathBuf)>);
 

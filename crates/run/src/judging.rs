@@ -1,12 +1,13 @@
 //! One component: its plan, its runs, its verdict.
 
+mod broken;
 mod by_law;
 
 use std::cell::RefCell;
 use std::sync::Arc;
 
 use fidelon_core::baseline::Baseline;
-use fidelon_core::cause::{self, Explained, plainest};
+use fidelon_core::cause::{self, Explained};
 use fidelon_core::contract::{self, Contract, Fault, check_names, template};
 use fidelon_core::finding::{Failure, Finding, RuleKind, Verdict};
 use fidelon_core::gallery::Gallery;
@@ -21,6 +22,7 @@ use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
 use fidelon_core::surface::{Surface, Type};
 use fidelon_source::{Place, place_of};
 
+use self::broken::{change_of, finding, rule};
 use crate::picturing;
 use crate::planning::{PlanFault, Planned, plan_of};
 use crate::remembering::{Realms, Remembering};
@@ -569,16 +571,6 @@ fn compared(baseline: &Baseline, combination: &Combination, runs: &mut Rememberi
     Ok(Some(Checked { combination: combination.clone(), failure, events, about: None }))
 }
 
-/// The plainest case that breaks, with no other asked for: of a law about a prop the change of the prop is what makes it break, and the
-/// values that it changed to say no more.
-fn change_of(checked: &[Checked], plain: &Combination) -> Option<(Explained, Checked)> {
-    let broken: Vec<&Combination> = checked.iter().filter(|c| c.failure.is_some()).map(|c| &c.combination).collect();
-    let nearest = plainest(plain, &broken)?;
-    let shown = checked.iter().find(|c| c.failure.is_some() && c.combination == *nearest)?;
-    let causes = if broken.len() == checked.len() { vec![Vec::new()] } else { Vec::new() };
-    Some((Explained { causes, shown: nearest.clone(), asked: 0 }, shown.clone()))
-}
-
 fn asks_for_warnings(cases: &[clause::Case]) -> bool {
     cases.iter().flat_map(|c| c.checks.iter().flatten()).any(|check| matches!(check.subject, contract::Subject::Warned))
 }
@@ -588,46 +580,4 @@ fn check_case(case: &clause::Case, standing: &Standing, runs: &mut Remembering<'
     let failure = clause::judge(case, standing, &observation).into_iter().next();
     let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
     Ok(Checked { combination: case.combination.clone(), failure, events, about: None })
-}
-
-/// The cases of a plan that broke, each once.
-fn broken_cases(surface: &Surface, checked: &[Checked]) -> Vec<String> {
-    let mut out: Vec<String> = Vec::new();
-    for broken in checked.iter().filter(|c| c.failure.is_some()) {
-        let case = format!("{}@{}", surface.name, broken.combination.tag());
-        if !out.contains(&case) {
-            out.push(case);
-        }
-    }
-    out
-}
-
-fn rule(clause: Option<String>, law: Option<String>, checked: &[Checked]) -> Rule {
-    let broke = checked.iter().filter(|c| c.failure.is_some()).count();
-    Rule { clause, law, verdict: if broke == 0 { Verdict::Holds } else { Verdict::Broken }, checked: checked.len(), broke }
-}
-
-fn finding(
-    surface: &Surface,
-    (name, kind): (&str, RuleKind),
-    checked: &[Checked],
-    explained: Explained,
-    shown: &Checked,
-) -> Option<Finding> {
-    let mut causes = explained.causes.into_iter();
-    Some(Finding {
-        rule: name.to_owned(),
-        kind,
-        cause: causes.next(),
-        also: causes.collect(),
-        asked: explained.asked,
-        case: format!("{}@{}", surface.name, shown.combination.tag()),
-        combination: shown.combination.in_words(),
-        events: shown.events.clone(),
-        checked: checked.len(),
-        broke: checked.iter().filter(|c| c.failure.is_some()).count(),
-        cases: broken_cases(surface, checked),
-        failure: shown.failure.clone()?,
-        written: None,
-    })
 }

@@ -32,18 +32,21 @@ pub struct StageOptions {
     /// Which stage it is.
     pub on: On,
     /// Stages that were used before and are used again: their frameworks' compilers are loaded.
-    pool: Option<Arc<Mutex<Vec<Guarded>>>>,
+    pool: Option<Pool>,
 }
 
+/// Stages that wait for work.
+type Pool = Arc<Mutex<Vec<Guarded>>>;
+
 /// A stage for the work of one run.
-pub(crate) enum Borrowed<'a> {
+pub(crate) enum Borrowed {
     /// Given back when the work is done.
-    Pooled(Option<Guarded>, &'a Mutex<Vec<Guarded>>),
+    Pooled(Option<Guarded>, Pool),
     /// Thrown away.
     Own(Box<dyn Stage>),
 }
 
-impl Borrowed<'_> {
+impl Borrowed {
     pub(crate) fn of(&mut self) -> &mut dyn Stage {
         match self {
             Self::Pooled(stage, _) => stage.as_mut().expect("it is there until it is given back"),
@@ -52,12 +55,19 @@ impl Borrowed<'_> {
     }
 }
 
-impl Drop for Borrowed<'_> {
+impl Drop for Borrowed {
     fn drop(&mut self) {
         if let Self::Pooled(stage, pool) = self
-            && let (Some(stage), Ok(mut pool)) = (stage.take(), pool.lock())
+            && let Some(mut stage) = stage.take()
         {
-            pool.push(stage);
+            let pool = pool.clone();
+            // A realm takes a while to be taken down, and nobody waits for that.
+            std::thread::spawn(move || {
+                stage.look_anew();
+                if let Ok(mut pool) = pool.lock() {
+                    pool.push(stage);
+                }
+            });
         }
     }
 }
@@ -88,13 +98,13 @@ impl StageOptions {
     }
 
     /// A stage for one run.
-    pub(crate) fn borrow(&self) -> Borrowed<'_> {
+    pub(crate) fn borrow(&self) -> Borrowed {
         match (&self.on, &self.pool) {
             (On::Embedded, Some(pool)) => {
                 let used = pool.lock().ok().and_then(|mut pool| pool.pop());
                 let mut stage = used.unwrap_or_else(|| Guarded::new(self.common.clone()));
                 stage.look_anew();
-                Borrowed::Pooled(Some(stage), pool)
+                Borrowed::Pooled(Some(stage), pool.clone())
             }
             _ => Borrowed::Own(self.stage()),
         }

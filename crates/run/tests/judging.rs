@@ -366,3 +366,56 @@ fn a_warning_that_is_told_once_is_counted_in_every_case() {
     let told: Vec<_> = component.clauses.iter().map(|c| (c.broke, c.checked)).collect();
     assert_eq!(told, [(1, 1), (0, 1)], "a promise about warnings is seen in a realm of its own");
 }
+
+#[test]
+fn what_it_looked_like_is_kept_where_that_is_asked_for() {
+    let shows: Shows = |life| format!("<style>p {{ top: 0 }}</style><p class=u>{}</p>", life.word("unit"));
+    let text = "component: ./KilnDial.vue\nprops: { unit: all, locked: [false], cone: [6, 10] }\ncover: every\nclauses:\n\
+        \x20 - clause: follows its unit\n    do:\n      - pass: { unit: C }\n    expect: [{ text: .u, is: K }]\n";
+    let read = fidelon_core::contract::read(text).unwrap_or_else(|f| panic!("{f:?}"));
+    let held = Held { file: "K.contract.yaml", text, beside: "", contract: Some(&read), partial: None };
+    let judged = |pictures| {
+        judge(&job(surface()), Some(held), &mut MadeUp::new(shows), None, &mut Sandbox::default(), How { pictures, ..How::default() })
+    };
+    assert!(judged(false).gallery.is_none());
+    let Judged { component, gallery, .. } = judged(true);
+    assert_eq!(component, judged(false).component, "to look costs no verdict");
+    let gallery = gallery.expect("asked for");
+    let axes: Vec<(&str, usize)> = gallery.axes.iter().map(|(name, values)| (name.as_str(), values.len())).collect();
+    assert_eq!(axes, [("unit", 2), ("locked", 1), ("cone", 2)]);
+    // Four combinations, two pages, one set of rules.
+    assert_eq!((gallery.shots.len(), gallery.pages.len(), gallery.styles.len()), (4, 2, 1), "{gallery:#?}");
+    assert_eq!(gallery.shots[1].values["unit"], "\"C\"");
+    let page = |shot: usize| &gallery.pages[gallery.shots[shot].page.expect("rendered")].body;
+    assert!(page(0).contains("<p class=\"u\">C</p>") && page(3).contains("<p class=\"u\">F</p>"), "{} {}", page(0), page(3));
+    // What broke, step by step: the mount, and the step after which the check fails.
+    let [film] = gallery.films.as_slice() else { panic!("{:?}", gallery.films) };
+    assert_eq!((film.rule.as_str(), &film.case), ("follows its unit", &component.findings[0].case));
+    let steps: Vec<_> = film.moments.iter().map(|m| (m.step.as_deref(), m.broke.len())).collect();
+    assert_eq!(steps, [(None, 0), (Some("pass unit = \"C\""), 1)]);
+    // All combinations in which it broke are named, in the order of the plan.
+    let cases: Vec<&String> = gallery.shots.iter().map(|s| &s.case).collect();
+    assert_eq!(component.findings[0].cases.iter().collect::<Vec<_>>(), cases);
+}
+
+#[test]
+fn a_first_look_takes_few_combinations_and_asks_for_no_cause() {
+    let shows: Shows = |life| if life.word("unit") == "F" && life.word("cone") == "12" { "!hot".into() } else { "<p>ok</p>".into() };
+    let look = |glance| {
+        let mut stage = MadeUp::new(shows);
+        let judged = judge(&job(surface()), None, &mut stage, None, &mut Sandbox::default(), How { glance, ..How::default() });
+        (judged.component, stage.all)
+    };
+    let ((whole, all), (first, few)) = (look(false), look(true));
+    assert!(few * 5 < all, "{few} of {all}");
+    assert_eq!((whole.verdict, first.verdict, first.combinations), (Verdict::Broken, Verdict::Broken, 2));
+    assert!(whole.findings[0].cause.is_some() && first.findings[0].cause.is_none(), "{:?}", first.findings[0].cause);
+    // A clause that none of the few is for is no fault.
+    let text = "component: ./KilnDial.vue\nprops: { unit: [C, F], locked: [false], cone: [6, 10, 12] }\ncover: every\nclauses:\n\
+        \x20 - clause: in between\n    where: cone === 10\n    expect: [{ present: p }]\n";
+    let read = fidelon_core::contract::read(text).unwrap_or_else(|f| panic!("{f:?}"));
+    let held = Held { file: "K.contract.yaml", text, beside: "", contract: Some(&read), partial: None };
+    let how = How { glance: true, ..How::default() };
+    let judged = judge(&job(surface()), Some(held), &mut MadeUp::new(|_| "<p>ok</p>".into()), None, &mut Sandbox::default(), how);
+    assert_eq!((judged.component.verdict, judged.faults.len()), (Verdict::Holds, 0), "{:?}", judged.faults);
+}

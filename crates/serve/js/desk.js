@@ -25,6 +25,7 @@ const list = () => {
       el('span', { class: `mark ${tone}`, role: 'img', 'aria-label': said }, mark), c.name.slice(at))));
   }
   $('list').replaceChildren(...rows);
+  $('list').querySelector('[aria-current]')?.scrollIntoView({ block: 'nearest' });
   $('faults').replaceChildren(...all.faults.map((f) => el('span', { class: 'bad' }, el('code', {}, f.place), ` ${f.message} `)));
 };
 

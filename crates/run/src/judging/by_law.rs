@@ -8,7 +8,8 @@ use fidelon_core::plan::Domain;
 use fidelon_core::results::Component;
 use fidelon_core::stage::{Combination, Expressions, Script, StageError};
 
-use super::{FEW, Judging, Stop, change_of, finding, name_of, rule};
+use super::broken::{change_of, finding, rule};
+use super::{FEW, Judging, Stop, name_of};
 use crate::remembering::{Realms, Remembering};
 
 /// The laws that what is never at rest is held to, in a few combinations.
