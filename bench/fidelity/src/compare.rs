@@ -67,6 +67,7 @@ impl Stages {
             browser: Browser::new(fidelon_browser::Options {
                 root: root.to_path_buf(),
                 cache,
+                aliases: Aliases::default(),
                 deadline: DEADLINE,
                 driver: Wanted::Found,
                 real: false,

@@ -41,7 +41,7 @@ fn scheduled(of: Option<usize>, variable: &dyn Fn(&str) -> Option<String>) -> an
             (None, Some(text)) => number(count, &text)?,
             (None, None) => bail!("{who} does not say how many parts there are: write --part auto/5 for five"),
         };
-        let number = (at + 1).checked_sub(first).unwrap_or_default();
+        let number = (at + 1).saturating_sub(first);
         if number == 0 || number > of {
             bail!("{index}={at} is no part of {of} that start at {first}");
         }

@@ -103,19 +103,17 @@ pub fn judge(
     engine: &mut dyn Expressions,
     how: How,
 ) -> Judged {
-    let mut faults = Vec::new();
-    let used = RefCell::default();
+    let mut beside = Beside::default();
     let mut other = other;
-    if let Some((component, gallery)) = pass(job, held, stage, reborrow(&mut other), engine, how, &used, &mut faults) {
-        return Judged { component, faults, gallery, used: used.into_inner() };
+    if let Some((component, gallery)) = pass(job, held, stage, reborrow(&mut other), engine, how, &mut beside) {
+        return Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner() };
     }
-    faults.clear();
-    used.borrow_mut().clear();
+    beside = Beside::default();
     let fresh = How { realms: Realms::Fresh, ..how };
-    let judged = pass(job, held, stage, reborrow(&mut other), engine, fresh, &used, &mut faults);
+    let judged = pass(job, held, stage, reborrow(&mut other), engine, fresh, &mut beside);
     let (mut component, gallery) = judged.expect("what a fresh realm shows is not asked for again");
     component.notes.insert(0, CARRIED.into());
-    Judged { component, faults, gallery, used: used.into_inner() }
+    Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner() }
 }
 
 fn reborrow<'a>(stage: &'a mut Option<&mut dyn Stage>) -> Option<&'a mut dyn Stage> {
@@ -141,6 +139,15 @@ fn blank(job: &Job, held: Option<Held<'_>>) -> Component {
     }
 }
 
+/// What comes beside a component's results.
+#[derive(Default)]
+struct Beside {
+    /// What is wrong with its contract.
+    faults: Vec<FileFault>,
+    /// Which of the exemptions of its folder exempted something.
+    used: RefCell<Vec<usize>>,
+}
+
 /// One pass over all clauses and laws; none when a failure turned out to be left over from an earlier case.
 fn pass(
     job: &Job,
@@ -149,8 +156,7 @@ fn pass(
     mut other: Option<&mut dyn Stage>,
     engine: &mut dyn Expressions,
     how: How,
-    used: &RefCell<Vec<usize>>,
-    faults: &mut Vec<FileFault>,
+    Beside { faults, used }: &mut Beside,
 ) -> Option<(Component, Option<Gallery>)> {
     let contract = held.and_then(|h| h.contract);
     let surface = &job.surface;

@@ -1,7 +1,6 @@
 //! The page that a component is mounted on: modules as the browser stage serves them, in real time and under a person's own hand.
 
 use std::collections::BTreeMap;
-use std::path::PathBuf;
 use std::sync::{Arc, Mutex};
 
 use axum::Router;
@@ -51,7 +50,7 @@ impl Bench {
         let path = fidelon_browser::secret();
         let common = &self.request.stage.common;
         let modules = Modules::start(self.request.root.clone(), common.cache.clone(), common.aliases.clone(), format!("/{path}"))?;
-        let first = scene.parts.first().map(|p| self.request.root.join(&p.surface.file)).unwrap_or_else(PathBuf::new);
+        let first = scene.parts.first().map(|p| self.request.root.join(&p.surface.file)).unwrap_or_default();
         modules.scene(scene_modules(scene, &self.request.root), first.to_string_lossy().into_owned());
         if let Ok(mut laid) = self.laid.lock() {
             laid.order.push(path.clone());

@@ -61,8 +61,7 @@ fn visit(doc: &Document, id: NodeId, out: &mut Vec<String>) {
                 if let Some(locator) = &found {
                     let quoted = serde_json::Value::from(locator.as_str());
                     if form::has_text_value(element) {
-                        let _ =
-                            out.push(format!("    - value: {quoted}\n      is: {}\n", serde_json::Value::from(form::value(doc, child))));
+                        out.push(format!("    - value: {quoted}\n      is: {}\n", serde_json::Value::from(form::value(doc, child))));
                     } else {
                         out.push(format!("    - present: {quoted}\n"));
                     }
