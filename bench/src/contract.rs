@@ -5,8 +5,8 @@ use std::path::Path;
 use std::time::{Duration, Instant};
 
 use anyhow::{Context as _, Result, anyhow, ensure};
-use fidelon_run::{How, Request, check};
 use fidelon_run::{On, StageOptions};
+use fidelon_run::{Request, check};
 
 const PROPS: usize = 12;
 
@@ -56,7 +56,7 @@ pub fn figures(folder: &Path) -> Result<()> {
         let stage = StageOptions::new(root.clone(), Some(root.join(".cache")), Duration::from_secs(5), 512, On::Embedded);
         let request = Request { workers: 1, anew: true, ..Request::new(root.clone(), vec![".".into()], stage) };
         let began = Instant::now();
-        let results = check(&request, &|_| {}).map_err(|e| anyhow!("{e}"))?;
+        let results = check(&request, &|_| {}).map_err(|e| anyhow!("{e}"))?.results;
         let took = began.elapsed();
         let component = results.components.first().context("the component was found")?;
         ensure!(component.findings.is_empty() && component.reason.is_none(), "{:?}", component.reason);

@@ -37,7 +37,7 @@ fn options(root: &Path) -> StageOptions {
 /// What breaks in each component below some paths.
 fn broken(root: &Path, paths: Vec<PathBuf>) -> Result<BTreeMap<String, BTreeSet<String>>> {
     let request = Request { workers: 2, anew: true, ..Request::new(root.to_path_buf(), paths, options(root)) };
-    let results = check(&request, &|_| {}).map_err(|e| anyhow!("{e}"))?;
+    let results = check(&request, &|_| {}).map_err(|e| anyhow!("{e}"))?.results;
     let of = |c: &fidelon_core::results::Component| c.findings.iter().map(|f| f.rule.clone()).collect();
     let mut out: BTreeMap<String, BTreeSet<String>> = results.components.iter().map(|c| (c.component.clone(), of(c))).collect();
     // A contract that no longer fits its component is told too, with the name that is missing.
@@ -129,7 +129,7 @@ pub fn cost(folder: &Path) -> Result<()> {
         let once = began.elapsed();
         let mut stage = options(&root).stage();
         let began = Instant::now();
-        let (judged, _) = judge(job, None, stage.as_mut(), None, &mut Sandbox::default(), How::default());
+        let judged = judge(job, None, stage.as_mut(), None, &mut Sandbox::default(), How::default()).component;
         let all = began.elapsed();
         println!(
             "{:28} {:4} combinations  {:6.0} ms once  {:6.0} ms with all laws  {:4.1} times",

@@ -3,6 +3,7 @@
 
 mod contract;
 mod fuzz;
+mod kept;
 mod laws;
 mod stages;
 
@@ -73,6 +74,14 @@ enum Command {
         /// A folder made by `fidelon demo`
         folder: PathBuf,
     },
+    /// What a run over unchanged components costs
+    Kept {
+        /// A folder made by `fidelon demo`
+        folder: PathBuf,
+        /// How many components
+        #[arg(long, default_value_t = 1000)]
+        count: usize,
+    },
     /// Reads random texts as contracts, for so long
     Fuzz {
         /// A folder with contracts to start from
@@ -106,6 +115,7 @@ fn main() -> Result<()> {
         Command::Contract { folder } => contract::figures(&folder),
         Command::Faults { folder } => laws::faults(&folder),
         Command::Laws { folder } => laws::cost(&folder),
+        Command::Kept { folder, count } => kept::figures(&folder, count),
         Command::Fuzz { folder, seconds, seed } => fuzz::contracts(&folder, seconds, seed),
         Command::Script { file } => script(&file),
     }

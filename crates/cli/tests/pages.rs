@@ -196,7 +196,7 @@ fn the_sheet_lays_out_what_was_asked_for_and_is_drawn_as_a_picture() {
         &serde_json::json!(["no finish", "finish = \"gloss\"", "finish = \"satin\"", "finish = \"matte\""]),
     );
     page.wait("document.querySelectorAll('.broke').length", &2.into());
-    page.wait("document.querySelector('table iframe')?.contentDocument?.querySelector('.name')?.textContent", &"Celadon".into());
+    page.wait("document.querySelector('table iframe')?.contentDocument?.querySelector('.name')?.textContent", &"mug".into());
     let run = studio.run(&["sheet", "src/DoubledCard.vue", "--to", "sheet.png", "--width", "900"]);
     assert_eq!(run.code, 0, "{}", run.err);
     let png = std::fs::read(studio.path("sheet.png")).expect("written");
