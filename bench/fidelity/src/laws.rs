@@ -8,7 +8,7 @@ use anyhow::{Context, Result};
 use fidelon_core::contract;
 use fidelon_core::finding::Finding;
 use fidelon_core::stage::Stage;
-use fidelon_run::judging::{Held, Judged, judge};
+use fidelon_run::judging::{self, Held, judge};
 use fidelon_run::survey::Job;
 use fidelon_run::{How, On, StageOptions};
 use fidelon_stage::Sandbox;
@@ -77,7 +77,7 @@ fn one(corpus: &Corpus, component: &Component, stage: &mut dyn Stage, sandbox: &
         Err(faults) => return Judged { reason: Some(faults.iter().map(|f| f.message.clone()).collect::<Vec<_>>().join("; ")), ..out },
     };
     let held = Held { file: "components.json", text: &text, beside: "", contract: Some(&contract), partial: None };
-    let Judged { component: judged, faults, .. } = judge(&job, Some(held), stage, None, sandbox, How::default());
+    let judging::Judged { component: judged, faults, .. } = judge(&job, Some(held), stage, None, sandbox, How::default());
     if let Some(fault) = faults.first() {
         return Judged { reason: Some(fault.fault.message.clone()), ..out };
     }
