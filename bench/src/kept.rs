@@ -8,7 +8,7 @@ use anyhow::{Context as _, Result, anyhow, ensure};
 use fidelon_run::{How, On, Outcome, Request, StageOptions, check};
 
 /// Small components of the kit, half of each framework.
-const SMALL: [&str; 4] = ["vue/VentSwitch.vue", "react/VentSwitch.tsx", "vue/KilnSign.vue", "react/KilnSign.tsx"];
+const SMALL: [&str; 4] = ["vue/VentSwitch.vue", "react/VentSwitch.tsx", "vue/PieceLedger.vue", "react/PieceLedger.tsx"];
 
 /// Makes a project of `count` components with the packages of a demo, and times three runs.
 pub fn figures(demo: &Path, count: usize) -> Result<()> {

@@ -29,7 +29,7 @@ fn shop() -> Studio {
 #[test]
 fn parts_joined_are_the_whole() {
     let studio = shop();
-    let deadline = ["--deadline", "1500"];
+    let deadline = ["--deadline", "4000"];
     let whole = studio.run(&[&["check", "src", "--json", "whole.json", "--junit", "whole.xml"][..], &deadline].concat());
     assert_eq!(whole.code, 3, "one is never done: {}{}", whole.out, whole.err);
     let mut seen = 0;

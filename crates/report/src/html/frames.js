@@ -5,13 +5,17 @@ const frames = (() => {
   const text = (styles, body) =>
     `<!doctype html><html><head><meta charset="utf-8"><meta http-equiv="Content-Security-Policy" content="${quiet}">` +
     `<style>:root { color-scheme: light } body { margin: 8px; font: 15px/1.4 system-ui, sans-serif }</style><style>${closed(styles)}</style></head><body>${body}</body></html>`;
+  const MOST = 900;
   // Heights are those of what is in them, as far as that goes on a page.
   const fit = (frame) => {
     const root = frame.contentDocument?.documentElement;
     if (!root) return;
     // What is wider than its place is shown smaller, whole.
     if (root.scrollWidth > frame.clientWidth) root.style.zoom = Math.max(0.4, frame.clientWidth / root.scrollWidth);
-    frame.style.height = `${Math.min(Math.max(Math.ceil(root.getBoundingClientRect().height), 24) + frame.offsetHeight - frame.clientHeight, 900)}px`;
+    const tall = Math.max(Math.ceil(root.getBoundingClientRect().height), 24);
+    // Fractions of a pixel are no reason to scroll.
+    root.style.overflow = tall <= MOST ? 'hidden' : 'auto';
+    frame.style.height = `${Math.min(tall, MOST) + frame.offsetHeight - frame.clientHeight}px`;
   };
   const make = (title, styles, body) => {
     const frame = document.createElement('iframe');
