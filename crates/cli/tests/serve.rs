@@ -66,7 +66,7 @@ impl Desk {
 
     #[track_caller]
     fn until(&self, what: &str, seen: impl Fn() -> Json, wanted: &Json) {
-        let end = Instant::now() + Duration::from_secs(30);
+        let end = Instant::now() + Duration::from_secs(120);
         let mut last = Json::Null;
         while Instant::now() < end {
             last = seen();
@@ -180,6 +180,45 @@ fn a_component_is_tried_by_hand_and_a_case_kept() {
     desk.wait("document.querySelectorAll('.finding:not(.aside)').length", &2.into());
     // Component code reaches nothing of the page that may write.
     assert!(desk.0.run_in_frame(0, "return parent.document.title").is_err());
+}
+
+#[test]
+fn one_design_is_tried_in_every_framework() {
+    if !has_browser() {
+        return;
+    }
+    let mut studio = Studio::new().with("contracts/KilnDial.contract.yaml", kit("contracts/KilnDial.contract.yaml"));
+    let files = [
+        "angular/kiln-dial.ts",
+        "elements/KilnDial.js",
+        "react/KilnDial.tsx",
+        "solid/KilnDial.tsx",
+        "svelte/KilnDial.svelte",
+        "vue/KilnDial.vue",
+    ];
+    for file in files.iter().chain(&["solid/tsconfig.json", "angular/kiln-dial.html", "angular/kiln-dial.css"]) {
+        studio = studio.with(file, kit(file));
+    }
+    let served = Served::start(&studio, &["contracts"]);
+    let desk = Desk(Page::open_here(&Wanted::Found).expect("a browser"));
+    desk.0.go(&served.address).expect("opens");
+    desk.wait("document.querySelectorAll('#list button').length", &files.len().into());
+    // In whichever tree it stands.
+    let within = "const all = (root) => [...root.querySelectorAll('*')].flatMap((e) => [e, ...(e.shadowRoot ? all(e.shadowRoot) : [])]); const found = (q) => all(document).find((e) => e.matches(q));";
+    for file in files {
+        desk.run(&format!("[...document.querySelectorAll('#list button')].find((b) => b.dataset.name.startsWith('{file}')).click()"));
+        desk.wait(&format!("document.getElementById('name').textContent.startsWith('{file}')"), &true.into());
+        let reading = format!("(() => {{ {within} return found('.reading')?.textContent.trim() }})()");
+        desk.wait_there(&reading, &"600 °C".into());
+        desk.there(&format!("{within} all(document).find((e) => e.localName === 'button' && e.textContent.trim() === 'Raise').click()"));
+        desk.wait(LOG, &json!(["reports target: 610", "emits fire: {\"target\":610,\"unit\":\"C\"}"]));
+        desk.wait("document.getElementById('case').value", &"-1".into());
+        desk.run("const s = document.querySelector('#props select[aria-label=unit]'); s.value = '1'; s.dispatchEvent(new Event('change'))");
+        desk.wait_there(&reading, &"610 °F".into());
+        desk.run("document.querySelector('[aria-label=\"Call reset\"]').click()");
+        desk.wait_there(&reading, &"0 °F".into());
+        assert_eq!(desk.run(&format!("return {LOG}.filter((l) => l.startsWith('fails'))")), json!([]), "{file}");
+    }
 }
 
 #[test]

@@ -46,16 +46,62 @@ pub fn folders_in(folder: &Path) -> Vec<PathBuf> {
     walk(folder).flatten().filter(|e| e.file_type().is_some_and(|t| t.is_dir())).map(ignore::DirEntry::into_path).collect()
 }
 
+/// Folders that hold no sources, whatever git says.
+const BUILT: [&str; 3] = ["node_modules", "dist", "target"];
+
 fn walk(folder: &Path) -> ignore::Walk {
-    WalkBuilder::new(folder)
-        .require_git(false)
-        .filter_entry(|e| !matches!(e.file_name().to_str(), Some("node_modules" | "dist" | "target")))
-        .build()
+    WalkBuilder::new(folder).require_git(false).filter_entry(|e| e.file_name().to_str().is_none_or(|name| !BUILT.contains(&name))).build()
+}
+
+/// What is no source of a project: installed and built files, hidden ones, and those that its `.gitignore` names.
+#[derive(Debug)]
+pub struct LeftOut {
+    root: PathBuf,
+    ignored: ignore::gitignore::Gitignore,
+}
+
+impl LeftOut {
+    /// Of the project in a folder.
+    pub fn of(root: &Path) -> Self {
+        let mut ignored = ignore::gitignore::GitignoreBuilder::new(root);
+        // A file with a fault leaves out what the rest of it says.
+        let _ = ignored.add(root.join(".gitignore"));
+        Self { root: root.to_path_buf(), ignored: ignored.build().unwrap_or_else(|_| ignore::gitignore::Gitignore::empty()) }
+    }
+
+    /// Whether a path below the folder is left out.
+    pub fn covers(&self, path: &Path) -> bool {
+        let Ok(below) = path.strip_prefix(&self.root) else { return false };
+        let named = |name: &str| name.starts_with('.') || BUILT.contains(&name);
+        let by_name = below.iter().any(|part| part.to_str().is_some_and(named));
+        by_name || below.as_os_str() != "" && self.ignored.matched_path_or_any_parents(below, path.is_dir()).is_ignore()
+    }
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn what_is_no_source_is_left_out() {
+        let folder = tempfile::tempdir().expect("made");
+        let root = folder.path();
+        std::fs::write(root.join(".gitignore"), "report/\n*.log\n").expect("written");
+        std::fs::create_dir_all(root.join("report/data")).expect("made");
+        let left_out = LeftOut::of(root);
+        for (path, is) in [
+            ("src/KilnDial.vue", false),
+            ("fidelon.toml", false),
+            ("", false),
+            ("report/data/c0.js", true),
+            ("src/kiln.log", true),
+            (".cache/ab/cdef", true),
+            ("src/.KilnDial.vue.swp", true),
+            ("packages/ui/node_modules/vue/index.js", true),
+        ] {
+            assert_eq!(left_out.covers(&root.join(path)), is, "{path}");
+        }
+    }
 
     #[test]
     fn names_of_component_files() {

@@ -31,7 +31,7 @@ use fidelon_core::Surface;
 use fidelon_core::surface::Framework;
 use fidelon_source::Files;
 
-pub use find::{components_in, folders_in, is_component_file, is_page, may_declare_components};
+pub use find::{LeftOut, components_in, folders_in, is_component_file, is_page, may_declare_components};
 pub use program::{Imports, NoImports, Sources};
 
 /// The surfaces of all components in a file. `shown` is the path as results name it.

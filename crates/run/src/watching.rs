@@ -5,6 +5,7 @@ use std::path::{Path, PathBuf};
 use std::sync::mpsc::{Receiver, RecvTimeoutError, Sender, channel};
 use std::time::{Duration, Instant};
 
+use fidelon_reader::LeftOut;
 use notify::{EventKind, RecommendedWatcher, RecursiveMode, Watcher as _};
 
 /// An editor that writes a file whole makes several events of one save: so long after the last one it is told …
@@ -16,6 +17,7 @@ const LONGEST: Duration = Duration::from_millis(250);
 #[derive(Debug)]
 pub struct Watching {
     root: PathBuf,
+    left_out: LeftOut,
     watcher: RecommendedWatcher,
     events: Receiver<notify::Result<notify::Event>>,
 }
@@ -37,7 +39,7 @@ impl Watching {
     pub fn start(root: &Path) -> Result<Self, String> {
         let (tell, events) = channel();
         let watcher = notify::recommended_watcher(tell).map_err(|e| e.to_string())?;
-        let mut out = Self { root: root.to_path_buf(), watcher, events };
+        let mut out = Self { root: root.to_path_buf(), left_out: LeftOut::of(root), watcher, events };
         out.watch(root)?;
         Ok(out)
     }
@@ -88,7 +90,8 @@ impl Watching {
         if matches!(event.kind, EventKind::Access(_)) {
             return;
         }
-        for path in event.paths {
+        let sources: Vec<PathBuf> = event.paths.into_iter().filter(|path| !self.left_out.covers(path)).collect();
+        for path in sources {
             if matches!(event.kind, EventKind::Create(_)) && path.is_dir() {
                 // What lies in a new folder came before it was watched.
                 let _ = self.watch(&path);
@@ -103,13 +106,8 @@ impl Watching {
 /// Files that editors and other programs keep beside those that they write.
 fn is_by_the_way(path: &Path) -> bool {
     let name = path.file_name().and_then(|n| n.to_str()).unwrap_or_default();
-    name.ends_with('~')
-        || name.ends_with(".swp")
-        || name.ends_with(".swx")
-        || name.ends_with(".tmp")
-        || name.starts_with(".#")
-        || name.starts_with(".tmp")
-        || name == "4913"
+    // Hidden ones are no sources anyway.
+    name.ends_with('~') || name.ends_with(".tmp") || name == "4913"
 }
 
 #[cfg(test)]

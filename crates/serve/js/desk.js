@@ -90,6 +90,7 @@ const controls = () => {
 // --- what the parent holds
 const held = ({ bound, exposed }) => {
   const rows = [];
+  const before = now.props;
   for (const [name, value] of Object.entries(bound)) {
     rows.push(el('dt', {}, name), el('dd', {}, shown(value)));
     // What it reports back is what it is given from now on.
@@ -106,6 +107,7 @@ const held = ({ bound, exposed }) => {
     };
     rows.push(el('dt', {}, name), el('dd', {}, isCall ? el('span', { class: 'row' }, given, el('button', { type: 'button', onclick: call, 'aria-label': `Call ${name}` }, 'Call')) : shown(value)));
   }
+  if (now.props !== before) sameAsPlan();
   $('held-part').hidden = rows.length === 0;
   // Somebody may be typing into it.
   if (!$('held').contains(document.activeElement)) $('held').replaceChildren(...rows);
@@ -138,17 +140,23 @@ window.addEventListener('message', ({ source, origin, data }) => {
   if (data.warned) say('warns', data.warned, 'open');
   if (data.failed) say('fails', data.failed, 'bad');
 });
-const lay = async () => {
+const lay = async (mine) => {
   const { address } = await post('lay', { name: now.name });
+  if (mine !== opening) return;
   now.origin = new URL(address).origin;
   const next = el('iframe', { title: `${now.name}, to be tried`, src: address });
   frame = next;
   $('bench').replaceChildren(next);
 };
+/** Counts up with every component that is opened: what comes of an earlier one is no longer wanted. */
+let opening = 0;
 const open = async (name) => {
   if (!name) return;
+  const mine = (opening += 1);
   let told;
-  try { told = await get(`component?name=${encodeURIComponent(name)}`); } catch (error) { now = null; $('name').textContent = name; $('about').textContent = error.message; return; }
+  try { told = await get(`component?name=${encodeURIComponent(name)}`); } catch (error) {
+    if (mine !== opening) return; now = null; $('name').textContent = name; $('about').textContent = error.message; return; }
+  if (mine !== opening) return;
   const before = now?.name === name ? now : null;
   now = { ...told, props: {}, fills: {}, controls: new Map(), origin: null };
   $('name').textContent = name;
@@ -165,11 +173,13 @@ const open = async (name) => {
   controls();
   sameAsPlan();
   list();
-  try { await lay(); } catch (error) { say('fails', error.message, 'bad'); }
+  try { await lay(mine); } catch (error) { if (mine === opening) say('fails', error.message, 'bad'); }
 };
 /** Only what is said of it changes: the component goes on as it is. */
 const refresh = async () => {
+  const mine = opening;
   const told = await get(`component?name=${encodeURIComponent(now.name)}`);
+  if (mine !== opening) return;
   Object.assign(now, { verdict: told.verdict, findings: told.findings, reason: told.reason, contract: told.contract });
   sameAsPlan();
 };

@@ -1,5 +1,6 @@
 //! What is known of the project: components, what they declare, what holds. It is looked at anew whenever a file is saved.
 
+use std::sync::mpsc::channel;
 use std::sync::{Arc, RwLock};
 
 use fidelon_core::results::Results;
@@ -49,7 +50,8 @@ impl Known {
         self.turn.send_modify(|turn| *turn += 1);
     }
 
-    fn look(&self) {
+    /// What there is, as files are now.
+    fn survey(&self) {
         // A folder that was taken away while somebody looks at it: what was known stays.
         if let Ok(survey) = survey::survey(&self.request.root, &self.request.paths, &self.request.stage.common.cache) {
             self.change(|now| {
@@ -57,24 +59,40 @@ impl Known {
                 now.saved += 1;
             });
         }
+    }
+
+    fn check(&self) {
         if let Ok(outcome) = check(&self.request, &|_| {}) {
             self.change(|now| now.results = Some(Arc::new(outcome.results)));
         }
     }
 }
 
-/// Checks once, and again after every save, on a thread of its own.
+/// Looks and checks once, and again after every save: two threads, so that nobody waits for a check to see what was saved.
 ///
 /// # Errors
 /// Why files cannot be watched, in words.
 pub(crate) fn follow(known: &Arc<Known>) -> Result<(), String> {
-    let (tell, told) = std::sync::mpsc::channel::<Woken<()>>();
+    let (tell, told) = channel::<Woken<()>>();
     Watching::start(&known.request.root)?.into_channel(tell);
+    let (ask, asked) = channel::<()>();
+    let checking = known.clone();
+    std::thread::spawn(move || {
+        checking.check();
+        while asked.recv().is_ok() {
+            // Several saves during a check are one.
+            while asked.try_recv().is_ok() {}
+            checking.check();
+        }
+    });
     let known = known.clone();
     std::thread::spawn(move || {
-        known.look();
+        known.survey();
         while told.recv().is_ok() {
-            known.look();
+            known.survey();
+            if ask.send(()).is_err() {
+                return;
+            }
         }
     });
     Ok(())
