@@ -29,7 +29,7 @@ pub fn run(args: &Watch, common: &Common) -> anyhow::Result<i32> {
         Request::new(root.clone(), paths.clone(), stage.borrow().clone())
     };
     // A path that is not there is told before anything is watched.
-    check(&Request { part: Some(fidelon_run::Portion { number: usize::MAX, of: usize::MAX }), ..request() }, &|_| {})?;
+    fidelon_run::survey::survey(&root, &paths, &setting::cache(common))?;
     let (tell, woken) = channel();
     Watching::start(&root).map_err(anyhow::Error::msg)?.into_channel(tell.clone());
     let restore = keys::listen(tell);

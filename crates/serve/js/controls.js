@@ -1,15 +1,5 @@
 // Controls made from declared types: each gives its node, sets a value and tells of changes. Values are as contracts have them:
 // { kind: 'json', value }, { kind: 'js', value: text }, { kind: 'absent' }.
-const el = (tag, attributes = {}, ...children) => {
-  const node = document.createElement(tag);
-  for (const [name, value] of Object.entries(attributes)) {
-    if (value === undefined || value === null || value === false) continue;
-    if (name.startsWith('on')) node.addEventListener(name.slice(2), value);
-    else node.setAttribute(name, value === true ? '' : value);
-  }
-  node.append(...children.flat().filter((c) => c !== null && c !== undefined && c !== false));
-  return node;
-};
 const json = (value) => ({ kind: 'json', value });
 const plain = (value) => (value?.kind === 'json' ? value.value : undefined);
 

@@ -11,7 +11,6 @@ let frame = null;
 let began = performance.now();
 
 // --- the list
-const MARKS = { holds: ['✓', 'good', 'holds'], broken: ['✗', 'bad', 'broken'], unjudged: ['?', 'open', 'unjudged'] };
 const list = () => {
   const words = $('find').value.toLowerCase().split(/\s+/).filter(Boolean);
   const rows = [];
@@ -114,8 +113,6 @@ const held = ({ bound, exposed }) => {
 };
 
 // --- what breaks
-/** Names stand in backquotes, as in messages on a terminal. */
-const coded = (text) => text.split(/`([^`]+)`/).map((piece, i) => (i % 2 ? el('code', {}, piece) : piece));
 const findings = (current) => {
   const verdict = now.verdict;
   if (!verdict) return $('findings').replaceChildren(el('p', { class: 'soft' }, 'It is being checked.'));
@@ -124,7 +121,7 @@ const findings = (current) => {
   $('findings').replaceChildren(...now.findings.map((f) => {
     const here = current && f.cases.includes(current);
     const at = now.combinations.findIndex((c) => c.case === f.case || f.cases.includes(c.case));
-    return el('article', { class: `finding${here ? '' : ' aside'}` }, el('p', {}, el('strong', { class: here ? 'bad' : '' }, f.promise)), el('p', {}, `breaks ${f.how} ${f.cause}`, here ? ', as here' : ''), el('p', { class: 'soft' }, coded(f.message), f.expected && f.actual ? ` (expected ${f.expected}, actual ${f.actual})` : ''),
+    return el('article', { class: `finding${here ? '' : ' aside'}` }, el('p', {}, el('strong', { class: here ? 'bad' : '' }, f.promise)), el('p', {}, `breaks ${[f.how, f.causes.join(' or when ')].filter(Boolean).join(' ')}`, here ? ', as here' : ''), el('p', { class: 'soft' }, coded(f.message), f.expected && f.actual ? ` (expected ${f.expected}, actual ${f.actual})` : ''),
       !here && at >= 0 && el('button', { type: 'button', onclick: () => give(now.combinations[at]) }, 'Show it'));
   }));
 };

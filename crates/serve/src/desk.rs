@@ -11,7 +11,7 @@ use axum::{Json, Router};
 use fidelon_core::finding::Finding;
 use fidelon_core::results::Component;
 use fidelon_core::stage::Combination;
-use fidelon_report::told::{condition, promise};
+use fidelon_report::told::{condition, in_words, promise};
 use fidelon_run::judging::name_of;
 use fidelon_run::survey::Job;
 use fidelon_run::trying;
@@ -47,6 +47,7 @@ pub(crate) fn routes(token: &str, known: Arc<Known>, bench: Arc<Bench>, origins:
     Router::new()
         .route(&at(""), fixed("text/html; charset=utf-8", include_str!("../js/desk.html")))
         .route(&at("desk.css"), fixed("text/css; charset=utf-8", include_str!("../js/desk.css")))
+        .route(&at("elements.js"), fixed(SCRIPT, fidelon_report::html::ELEMENTS))
         .route(&at("controls.js"), fixed(SCRIPT, include_str!("../js/controls.js")))
         .route(&at("desk.js"), fixed(SCRIPT, include_str!("../js/desk.js")))
         .route(&at("components"), get(components))
@@ -141,8 +142,10 @@ async fn component(State(desk): State<Desk>, Query(Named { name }): Query<Named>
 }
 
 fn finding(finding: &Finding) -> Value {
-    let (how, cause) = condition(finding);
-    json!({ "promise": promise(finding), "how": how, "cause": cause, "message": finding.failure.message,
+    let (how, first) = condition(finding);
+    let also = finding.also.iter().map(|also| in_words(also));
+    let causes: Vec<String> = std::iter::once(first).filter(|c| !c.is_empty()).chain(also).collect();
+    json!({ "promise": promise(finding), "how": how, "causes": causes, "message": finding.failure.message,
         "expected": finding.failure.expected, "actual": finding.failure.actual, "case": finding.case, "cases": finding.cases })
 }
 

@@ -18,6 +18,9 @@ pub type File = (String, String);
 /// What draws a rendered page in a frame: the sheet has it too.
 pub(crate) const FRAMES: &str = include_str!("frames.js");
 
+/// What elements of our pages are made with.
+pub const ELEMENTS: &str = include_str!("elements.js");
+
 /// All files of the report; the page itself comes last, so that it is there when all that it reads is.
 pub fn report(results: &Results, galleries: &[Gallery]) -> Vec<File> {
     let mut out = Vec::new();
@@ -39,7 +42,8 @@ pub fn report(results: &Results, galleries: &[Gallery]) -> Vec<File> {
         "components": components,
     });
     out.push(taken("overview", &overview));
-    let page = include_str!("page.html").replacen("{{css}}", include_str!("page.css"), 1).replacen("{{frames}}", FRAMES, 1);
+    let page = include_str!("page.html").replacen("{{css}}", include_str!("page.css"), 1).replacen("{{elements}}", ELEMENTS, 1);
+    let page = page.replacen("{{frames}}", FRAMES, 1);
     out.push(("index.html".into(), page.replacen("{{js}}", include_str!("page.js"), 1)));
     out
 }

@@ -18,22 +18,9 @@ const fidelon = (() => {
     }
     return waiting.get(name).promise;
   };
-  const el = (tag, attributes = {}, ...children) => {
-    const node = document.createElement(tag);
-    for (const [name, value] of Object.entries(attributes)) {
-      if (value === undefined || value === null || value === false) continue;
-      if (name.startsWith('on')) node.addEventListener(name.slice(2), value);
-      else node.setAttribute(name, value === true ? '' : value);
-    }
-    node.append(...children.flat().filter((c) => c !== null && c !== undefined && c !== false));
-    return node;
-  };
   const many = (n, one, more = `${one}s`) => `${n} ${n === 1 ? one : more}`;
-  /** Names stand in backquotes, as in messages on a terminal. */
-  const coded = (text) => text.split(/`([^`]+)`/).map((piece, i) => (i % 2 ? el('code', {}, piece) : piece));
   /** Exactly when something breaks. */
   const when = (f) => el('span', {}, f.how, ' ', f.conditions.flatMap((c, i) => [i > 0 && ' or when ', el('span', { class: 'cause' }, c)]));
-  const MARKS = { holds: ['✓', 'good', 'holds'], broken: ['✗', 'bad', 'broken'], unjudged: ['?', 'open', 'unjudged'] };
   const mark = (verdict) => el('span', { class: `mark ${MARKS[verdict][1]}`, role: 'img', 'aria-label': MARKS[verdict][2] }, MARKS[verdict][0]);
   const $ = (id) => document.getElementById(id);
   let all;
