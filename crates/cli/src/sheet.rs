@@ -16,7 +16,7 @@ pub fn run(args: &Sheet, common: &Common) -> anyhow::Result<i32> {
     }
     let png = args.to.extension().is_some_and(|e| e.eq_ignore_ascii_case("png"));
     if !png && args.to.extension().is_none_or(|e| !e.eq_ignore_ascii_case("html") && !e.eq_ignore_ascii_case("htm")) {
-        bail!("`{}` is neither .html nor .png", args.to.display());
+        bail!("`{}` is neither .html nor .png: write --to sheet.html, or --to sheet.png", args.to.display());
     }
     let paths = if args.paths.is_empty() { vec![".".into()] } else { args.paths.clone() };
     let how = How { pictures: true, effort: args.effort.into(), ..How::default() };
@@ -25,7 +25,7 @@ pub fn run(args: &Sheet, common: &Common) -> anyhow::Result<i32> {
     let outcome = check::with_progress(&request)?;
     let layout = Layout { by: args.by.clone(), across: args.across.clone() };
     if let Some(name) = sheet::unknown(&outcome.galleries, &layout).first() {
-        bail!("no component here has a prop or slot `{name}` whose values differ: `fidelon survey` lists them (slots are `slots.default`)");
+        bail!("no component here has a prop or slot `{name}` in its combinations: `fidelon survey` lists them (slots are `slots.default`)");
     }
     let page = sheet::sheet(&outcome.results, &outcome.galleries, &layout);
     if png {

@@ -23,6 +23,9 @@ pub fn manual(args: &Manual) -> anyhow::Result<i32> {
         return Ok(exit::HOLDS);
     };
     let shown = dir.display();
+    if dir.is_file() {
+        anyhow::bail!("`{shown}` is a file: name a folder for the pages");
+    }
     std::fs::create_dir_all(dir).with_context(|| format!("`{shown}` cannot be made"))?;
     clap_mangen::generate_to(Args::command(), dir).with_context(|| format!("`{shown}` cannot be written to"))?;
     Ok(exit::HOLDS)
