@@ -9,7 +9,7 @@ use fidelon_core::Verdict;
 use fidelon_core::results::{Component, FileFault, Results};
 use fidelon_report::{Style, terminal};
 use fidelon_run::watching::{Watching, Woken};
-use fidelon_run::{How, Outcome, Realms, Request, Wanted, accept, check, replay};
+use fidelon_run::{How, Outcome, Realms, Request, Wanted, accept, check, replay, warm};
 
 use crate::args::{Common, Watch};
 use crate::keys::{self, Key};
@@ -42,6 +42,7 @@ pub fn run(args: &Watch, common: &Common) -> anyhow::Result<i32> {
         last: None,
     };
     watch.look(&request(), None);
+    warm(&request());
     let code = watch.follow(&woken, &request);
     drop(restore);
     Ok(code)

@@ -150,6 +150,29 @@ impl Loader {
         self.reached.borrow().clone()
     }
 
+    /// Whether what was reached from one file would be reached from another too, and has not been changed since; if so it counts as reached.
+    pub fn reaches(&self, reached: &Reached, from: &str, to: &str) -> bool {
+        let leads = |((place, specifier, importing), file): (&(String, String, Importing), &String)| {
+            place != from || self.resolve(to, specifier, *importing).is_ok_and(|found| found == *file)
+        };
+        let still = reached.files.iter().all(|(file, hash)| hash_of(file).as_ref() == Some(hash)) && reached.led.iter().all(leads);
+        if still {
+            let mut all = self.reached.borrow_mut();
+            all.files.extend(reached.files.clone());
+            all.led.extend(reached.led.iter().filter(|((place, ..), _)| place != from).map(|(k, v)| (k.clone(), v.clone())));
+        }
+        still
+    }
+
+    /// Has the compiler of a component's file at hand, so that the next change of it is compiled at once.
+    pub fn have_compiler(&mut self, path: &str) {
+        let extension = path.rsplit('.').next().unwrap_or_default().to_owned();
+        if let Ok(source) = DiskFiles.read(Path::new(path)) {
+            // Only that it runs counts: what is wrong with the file is told when it is asked for.
+            let _ = self.transform(path, &extension, &source);
+        }
+    }
+
     fn is_within(&self, name: &str) -> bool {
         let path = Path::new(name.split('?').next().unwrap_or(name));
         if path.components().any(|c| c == Component::ParentDir) {

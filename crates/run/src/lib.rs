@@ -55,7 +55,7 @@ pub use fidelon_stage::embedded::SURROUNDINGS;
 pub use fidelon_stage::entry::modules as scene_modules;
 pub use judging::How;
 pub use merging::merge;
-pub use pipeline::{Outcome, Portion, Request, check};
+pub use pipeline::{Outcome, Portion, Request, check, warm};
 pub use remembering::Realms;
 pub use rendering::{RenderError, Rendered, render};
 pub use replaying::{Moment, Replay, ReplayError, Wanted, replay};

@@ -106,6 +106,21 @@ pub fn check(request: &Request, tell: &(dyn Fn(RunEvent) + Sync)) -> Result<Outc
     Ok(Outcome { results, galleries, kept })
 }
 
+/// Gets the stages of a run that are used again ready for what most of its components are made with, so that the first change is not
+/// the one that waits for it.
+pub fn warm(request: &Request) {
+    let Ok(survey) = survey::survey(&request.root, &request.paths, &request.stage.common.cache) else { return };
+    let of = |job: &Job| job.surface.framework;
+    let count = |framework| survey.jobs.iter().filter(|job| of(job) == framework).count();
+    // Of as many it is the one that comes first.
+    let most = survey.jobs.iter().rev().max_by_key(|job| count(of(job)));
+    let first = most.and_then(|most| survey.jobs.iter().find(|job| of(job) == of(most)));
+    if let Some(job) = first {
+        // One is at work still when the next change comes.
+        request.stage.warm(&job.scene, 2);
+    }
+}
+
 fn part(portion: Portion) -> Part {
     Part { number: portion.number, of: portion.of }
 }

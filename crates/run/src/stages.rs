@@ -5,6 +5,7 @@ use std::sync::{Arc, Mutex};
 use std::time::Duration;
 
 use fidelon_browser::{Browser, Wanted};
+use fidelon_core::scene::Scene;
 use fidelon_core::stage::Stage;
 use fidelon_loader::{Aliases, Cache};
 use fidelon_stage::{Guarded, Limits, Options};
@@ -63,7 +64,7 @@ impl Drop for Borrowed {
             let pool = pool.clone();
             // A realm takes a while to be taken down, and nobody waits for that.
             std::thread::spawn(move || {
-                stage.look_anew();
+                stage.prepare(None);
                 if let Ok(mut pool) = pool.lock() {
                     pool.push(stage);
                 }
@@ -95,6 +96,18 @@ impl StageOptions {
     pub fn pooled(mut self) -> Self {
         self.pool = Some(Arc::default());
         self
+    }
+
+    /// Gets stages ready for a scene, where they are used again.
+    pub(crate) fn warm(&self, scene: &Scene, count: usize) {
+        let (On::Embedded, Some(pool)) = (&self.on, &self.pool) else { return };
+        for _ in 0..count {
+            let mut stage = Guarded::new(self.common.clone());
+            stage.prepare(Some(scene));
+            if let Ok(mut pool) = pool.lock() {
+                pool.push(stage);
+            }
+        }
     }
 
     /// A stage for one run.

@@ -72,7 +72,7 @@ impl RealmCompilers {
         let from = modules.first().map(String::as_str).unwrap_or_default();
         let loader = Rc::new(RefCell::new(Loader::new(self.cache.clone(), Box::new(NoCompilers)).knowing(&self.aliases)));
         let types = loader.clone();
-        let modules = ProjectModules::new(loader, self.cache.clone(), ours, from, fault.clone());
+        let modules = ProjectModules::new(loader, self.cache.clone(), Rc::new(RefCell::new(ours)), from, fault.clone());
         // A compiler may take long over a large file, and is no stranger's code.
         let limits = Limits { deadline: Duration::from_secs(60), ..Limits::default() };
         let engine = |e: EngineError| fault.borrow().as_ref().map_or_else(|| e.to_string(), LoadError::to_line);

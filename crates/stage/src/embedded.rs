@@ -1,12 +1,15 @@
 //! The stage in this process.
 
 use std::cell::{Cell, RefCell};
+use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::rc::Rc;
+use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 use fidelon_core::observation::{Note, Observation, Seen, StepFault, Told, Tone};
 use fidelon_core::scene::Scene;
+use fidelon_core::surface::Framework;
 use fidelon_core::stage::{Led, Opened, Reached, Script, Stage, StageError, Step};
 
 use fidelon_core::locator::Locator;
@@ -18,7 +21,7 @@ use serde::Deserialize;
 
 use crate::compilers::RealmCompilers;
 use crate::entry;
-use crate::modules::ProjectModules;
+use crate::modules::{Ours, ProjectModules};
 use crate::places::{own_place, shown};
 
 /// How long the page may go on, in virtual milliseconds, before it counts as at rest: three frames.
@@ -83,11 +86,28 @@ struct Open {
     cases: usize,
 }
 
+/// A realm before its scene has come.
+struct Bare {
+    realm: Realm,
+    ours: Ours,
+    /// The first error that the loader met.
+    fault: Rc<RefCell<Option<LoadError>>>,
+}
+
+/// A bare realm that has a scene's framework in it already: only the scene itself is missing.
+struct Ready {
+    bare: Bare,
+    /// The file from whose place the framework was found.
+    from: String,
+    reached: fidelon_loader::Reached,
+}
+
 /// The embedded stage.
 pub struct Embedded {
     options: Options,
     loader: Rc<RefCell<Loader>>,
     open: Option<Open>,
+    ready: Option<Ready>,
     spent: Cell<Spent>,
 }
 
@@ -103,7 +123,7 @@ impl Embedded {
         provide_prelude(&options.cache);
         let compilers = RealmCompilers::new(options.cache.clone(), options.aliases.clone());
         let loader = Rc::new(RefCell::new(Loader::new(options.cache.clone(), Box::new(compilers)).knowing(&options.aliases)));
-        Self { options, loader, open: None, spent: Cell::default() }
+        Self { options, loader, open: None, ready: None, spent: Cell::default() }
     }
 
     /// Takes everything off; from now on files are seen as they are.
@@ -131,27 +151,26 @@ impl Embedded {
         out
     }
 
-    fn start(&self, scene: &Scene) -> Result<Open, StageError> {
-        self.timed(|s| &mut s.start, || self.start_realm(scene))
+    fn start(&mut self, scene: &Scene) -> Result<Open, StageError> {
+        let began = Instant::now();
+        let open = self.start_realm(scene);
+        let mut spent = self.spent.get();
+        spent.start += began.elapsed();
+        self.spent.set(spent);
+        open
     }
 
-    fn start_realm(&self, scene: &Scene) -> Result<Open, StageError> {
-        let fault: Rc<RefCell<Option<LoadError>>> = Rc::default();
-        // Packages are found from the place of the first component.
-        let from = scene.parts.first().map(|p| self.options.root.join(&p.surface.file)).unwrap_or_default().to_string_lossy().into_owned();
-        let folder = Path::new(&from).parent().unwrap_or(&self.options.root);
-        let served = scene.parts.iter().find(|p| p.surface.is_served()).and_then(|p| served::origin(&p.surface.file)).map(str::to_owned);
-        self.loader.borrow_mut().keep_within(&[&self.options.root, folder]);
-        self.loader.borrow_mut().serve_from(served.clone());
+    fn start_realm(&mut self, scene: &Scene) -> Result<Open, StageError> {
+        let from = self.settle_on(scene);
         let ours = entry::compiled(entry::modules(scene, &self.options.root), &from, &mut self.loader.borrow_mut());
         let ours = ours.map_err(|e| self.faulty(e))?;
-        let modules = ProjectModules::new(self.loader.clone(), self.options.cache.clone(), ours, &from, fault.clone());
+        let bare = match self.take_ready(scene, &ours, &from) {
+            Some(bare) => bare,
+            None => self.bare(Rc::new(RefCell::new(ours)), &from)?,
+        };
+        let Bare { realm, fault, .. } = bare;
         let wrong = |e: EngineError| self.cannot_open(e, fault.borrow_mut().take());
-        let realm = Realm::new(self.options.limits, Box::new(modules)).map_err(wrong)?;
-        keep_prelude(&self.options.cache);
-        realm.eval(SURROUNDINGS).map_err(wrong)?;
-        realm.define("__find", find).map_err(wrong)?;
-        if let Some(origin) = served {
+        if let Some(origin) = origin_of(scene) {
             let send = move |_: &Document, request: &str| {
                 let sent = serde_json::from_str(request).map_err(|e| e.to_string()).and_then(|sent| served::send(&origin, &sent));
                 sent.map_or_else(|why| serde_json::json!({ "fail": true, "why": why }), |reply| serde_json::json!(reply)).to_string()
@@ -171,6 +190,64 @@ impl Embedded {
         realm.keep().map_err(wrong)?;
         let (nodes, heap) = realm.usage();
         Ok(Open { scene: scene.clone(), told, nodes, heap, clean: Cell::new(heap), realm, cases: 0 })
+    }
+
+    /// Has the loader serve a scene; gives the file from whose place packages are found, that of the first component.
+    fn settle_on(&self, scene: &Scene) -> String {
+        let from = scene.parts.first().map(|p| self.options.root.join(&p.surface.file)).unwrap_or_default().to_string_lossy().into_owned();
+        let folder = Path::new(&from).parent().unwrap_or(&self.options.root);
+        self.loader.borrow_mut().keep_within(&[&self.options.root, folder]);
+        self.loader.borrow_mut().serve_from(origin_of(scene));
+        from
+    }
+
+    /// A realm with nothing in it but what every scene finds there.
+    fn bare(&self, ours: Ours, from: &str) -> Result<Bare, StageError> {
+        let fault: Rc<RefCell<Option<LoadError>>> = Rc::default();
+        let modules = ProjectModules::new(self.loader.clone(), self.options.cache.clone(), ours.clone(), from, fault.clone());
+        let wrong = |e: EngineError| self.cannot_open(e, None);
+        let realm = Realm::new(self.options.limits, Box::new(modules)).map_err(wrong)?;
+        keep_prelude(&self.options.cache);
+        realm.eval(SURROUNDINGS).map_err(wrong)?;
+        realm.define("__find", find).map_err(wrong)?;
+        Ok(Bare { realm, ours, fault })
+    }
+
+    /// Gets ready for the same scene with other files: what does not change with them is loaded ahead.
+    pub fn prepare(&mut self, scene: &Scene) {
+        // What comes before the framework must stay before it: a project's set-up, and what Angular is patched by. A page brings its own.
+        let comes_first = |p: &fidelon_core::scene::Part| matches!(p.surface.framework, Framework::Angular | Framework::Html);
+        if !scene.setup.is_empty() || scene.parts.is_empty() || scene.parts.iter().any(comes_first) {
+            return;
+        }
+        let from = self.settle_on(scene);
+        self.loader.borrow_mut().have_compiler(&from);
+        self.loader.borrow_mut().note_anew();
+        let ours = entry::compiled(entry::modules(scene, &self.options.root), &from, &mut self.loader.borrow_mut());
+        let Ok(mut ours) = ours else { return };
+        ours.insert(entry::READY.to_owned(), entry::ready(scene).into());
+        ours.remove(entry::ENTRY);
+        let Ok(bare) = self.bare(Rc::new(RefCell::new(ours)), &from) else { return };
+        if bare.realm.import(entry::READY).is_ok() && bare.realm.take_log().is_empty() {
+            let reached = self.loader.borrow().reached();
+            self.ready = Some(Ready { bare, from, reached });
+        }
+    }
+
+    /// The realm that waits, if it fits a scene.
+    fn take_ready(&mut self, scene: &Scene, ours: &BTreeMap<String, Arc<str>>, from: &str) -> Option<Bare> {
+        let Ready { bare, from: then, reached } = self.ready.take()?;
+        let own = |name: &str| name == entry::ENTRY || name == entry::READY;
+        let same = {
+            let there = bare.ours.borrow();
+            let there = there.iter().filter(|(name, _)| !own(name));
+            scene.setup.is_empty() && there.eq(ours.iter().filter(|(name, _)| !own(name)))
+        };
+        if !same || !self.loader.borrow().reaches(&reached, &then, from) {
+            return None;
+        }
+        bare.ours.borrow_mut().extend(ours.iter().map(|(name, code)| (name.clone(), code.clone())));
+        Some(bare)
     }
 
     fn cannot_open(&self, error: EngineError, fault: Option<LoadError>) -> StageError {
@@ -373,6 +450,11 @@ impl Stage for Embedded {
             open.cases = MOST_CASES;
         }
     }
+}
+
+/// The server of a scene whose component comes from one.
+fn origin_of(scene: &Scene) -> Option<String> {
+    scene.parts.iter().find(|p| p.surface.is_served()).and_then(|p| served::origin(&p.surface.file)).map(str::to_owned)
 }
 
 /// What `__find` is asked.

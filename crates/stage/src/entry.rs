@@ -27,6 +27,9 @@ const ELEMENT: &str = include_str!("../../../adapters/element.js");
 /// The name of the module that opens the session.
 pub const ENTRY: &str = "stage:entry";
 
+/// The name of the module that brings what does not change with the project's files.
+pub const READY: &str = "stage:ready";
+
 fn adapter(framework: Framework) -> (&'static str, &'static str) {
     match framework {
         Framework::Vue => ("stage:vue", VUE),
@@ -73,6 +76,12 @@ pub fn compiled(ours: BTreeMap<String, Arc<str>>, from: &str, loader: &mut Loade
         out.insert("stage:zone".into(), code.into());
     }
     Ok(out)
+}
+
+/// The module that loads the session and the frameworks of a scene, in the order in which its own module does.
+pub fn ready(scene: &Scene) -> String {
+    let adapters = scene.parts.iter().map(|p| adapter(p.surface.framework).0);
+    std::iter::once("stage:session").chain(adapters).map(|name| format!("import {};\n", Json::from(name))).collect()
 }
 
 /// Writes imports, each under a name of its own.

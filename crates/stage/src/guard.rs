@@ -17,6 +17,8 @@ enum Ask {
     Open(Box<Scene>),
     Play(Box<Script>),
     Reached,
+    /// Nobody waits for this: it has no answer.
+    Prepare(Box<Scene>),
     Anew,
     Renew,
 }
@@ -57,6 +59,18 @@ impl Guarded {
         self.open = None;
         if self.worker.is_some() {
             let _ = self.request(Ask::Anew);
+        }
+    }
+
+    /// Takes everything off as [`Guarded::look_anew`] does and gets ready for what was on the stage, or else for this scene, while nobody waits.
+    pub fn prepare(&mut self, instead: Option<&Scene>) {
+        let scene = self.open.take().or_else(|| instead.cloned());
+        self.look_anew();
+        if let Some(scene) = scene
+            && let Ok(worker) = self.worker()
+        {
+            // One that is gone is replaced when it is asked for something.
+            let _ = worker.ask.send(Ask::Prepare(Box::new(scene)));
         }
     }
 
@@ -108,6 +122,10 @@ fn serve(options: Options, asked: &Receiver<Ask>, answers: &Sender<Answer>) {
             Ask::Open(scene) => Answer::Opened(stage.open(&scene)),
             Ask::Play(script) => Answer::Played(stage.play(&script).map(Box::new)),
             Ask::Reached => Answer::Reached(stage.reached()),
+            Ask::Prepare(scene) => {
+                stage.prepare(&scene);
+                continue;
+            }
             Ask::Anew => {
                 stage.look_anew();
                 Answer::Renewed

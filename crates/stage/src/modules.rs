@@ -13,11 +13,13 @@ const OURS: &str = "stage:";
 /// Those that stand in for modules of Node, where there are any.
 pub(crate) const BUILTIN: &str = "stage:node:";
 
+/// Our modules by name. Some come only when the realm has been there for a while.
+pub type Ours = Rc<RefCell<BTreeMap<String, Arc<str>>>>;
+
 /// Modules of one project, for one realm.
 pub struct ProjectModules {
     loader: Rc<RefCell<Loader>>,
-    /// Our modules by name, and the bytecode key of each.
-    ours: BTreeMap<String, Arc<str>>,
+    ours: Ours,
     /// The file from whose place our modules import packages.
     from: String,
     cache: Cache,
@@ -30,7 +32,7 @@ impl ProjectModules {
     pub fn new(
         loader: Rc<RefCell<Loader>>,
         cache: Cache,
-        ours: BTreeMap<String, Arc<str>>,
+        ours: Ours,
         from: &str,
         fault: Rc<RefCell<Option<LoadError>>>,
     ) -> Self {
@@ -44,7 +46,7 @@ impl ProjectModules {
     }
 
     fn key_of_ours(&self, name: &str) -> Option<String> {
-        self.ours.get(name).map(|code| Cache::key(&[b"ours", name.as_bytes(), code.as_bytes()]))
+        self.ours.borrow().get(name).map(|code| Cache::key(&[b"ours", name.as_bytes(), code.as_bytes()]))
     }
 }
 
@@ -54,7 +56,7 @@ impl Modules for ProjectModules {
             return Ok(specifier.to_owned());
         }
         let builtin = format!("{BUILTIN}{}", specifier.strip_prefix("node:").unwrap_or(specifier));
-        if self.ours.contains_key(&builtin) {
+        if self.ours.borrow().contains_key(&builtin) {
             return Ok(builtin);
         }
         let from =
@@ -68,7 +70,7 @@ impl Modules for ProjectModules {
     }
 
     fn load(&mut self, name: &str) -> Result<Code, String> {
-        if self.ours.contains_key(name) {
+        if self.ours.borrow().contains_key(name) {
             let bytecode = self.key_of_ours(name).and_then(|k| self.cache.get(&k)).map(Arc::from);
             return Ok(Code { format: Format::Module, bytecode });
         }
@@ -83,7 +85,7 @@ impl Modules for ProjectModules {
     }
 
     fn source(&mut self, name: &str) -> Result<Arc<str>, String> {
-        if let Some(code) = self.ours.get(name) {
+        if let Some(code) = self.ours.borrow().get(name) {
             return Ok(code.clone());
         }
         let loaded = self.loader.borrow_mut().load(name);
