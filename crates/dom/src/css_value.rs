@@ -135,8 +135,8 @@ fn quoted(text: &str) -> String {
     format!("\"{}\"", text.replace('\\', "\\\\").replace('"', "\\\""))
 }
 
-/// Six significant digits, as browsers print CSS numbers.
-pub(crate) fn number(value: f64) -> String {
+/// A number with six significant digits, as browsers write those of CSS.
+pub fn number(value: f64) -> String {
     if value == 0.0 {
         return "0".into();
     }

@@ -110,7 +110,7 @@ fn parts<'a>(longhands: &[&str], value: &'a str) -> Option<Vec<&'a str>> {
 }
 
 /// The shortest way to write the values of all parts.
-pub(crate) fn joined(values: &[&str]) -> String {
+pub fn joined(values: &[&str]) -> String {
     let mut shown = values.to_vec();
     while shown.len() > 1 {
         let last = shown.len() - 1;

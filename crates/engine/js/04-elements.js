@@ -221,37 +221,31 @@ class Element extends Node {
   getElementsByTagName(name) { return byTag(this, name); }
   getElementsByTagNameNS(_, name) { return byTag(this, name); }
   getElementsByClassName(names) { return byClass(this, names); }
-  // There is no layout: boxes are empty, scrolling is remembered.
-  getBoundingClientRect() { return new DOMRect(0, 0, 0, 0); }
-  getClientRects() { return []; }
+  getBoundingClientRect() { return new DOMRect(...native.box(this[ID])); }
+  getClientRects() { const n = native.boxes(this[ID]); return Array.from({ length: n.length / 4 }, (_, i) => new DOMRect(...n.slice(4 * i, 4 * i + 4))); }
   checkVisibility(options) {
     if (!this.isConnected || !native.rendered(this[ID]) || native.computed(this[ID], 'display') === 'contents') return false;
     if ((options?.visibilityProperty || options?.checkVisibilityCSS) && native.computed(this[ID], 'visibility') !== 'visible') return false;
     return !((options?.opacityProperty || options?.checkOpacity) && native.computed(this[ID], 'opacity') === '0');
   }
-  scrollIntoView() {}
+  scrollIntoView(options) { bringIntoView(this, options); }
   scrollTo(x, y) { setScroll(this, typeof x === 'object' ? x.left : x, typeof x === 'object' ? x.top : y); }
   scroll(x, y) { this.scrollTo(x, y); }
   scrollBy(x, y) { const o = typeof x === 'object' ? x : { left: x, top: y }; setScroll(this, this.scrollLeft + (o.left ?? 0), this.scrollTop + (o.top ?? 0)); }
-  get scrollTop() { return this[SCROLL]?.top ?? 0; }
+  get scrollTop() { return native.scrolled(this[ID])[1]; }
   set scrollTop(v) { setScroll(this, undefined, v); }
-  get scrollLeft() { return this[SCROLL]?.left ?? 0; }
+  get scrollLeft() { return native.scrolled(this[ID])[0]; }
   set scrollLeft(v) { setScroll(this, v, undefined); }
-  get scrollWidth() { return 0; }
-  get scrollHeight() { return 0; }
-  get clientTop() { return 0; }
-  get clientLeft() { return 0; }
-  get clientWidth() { return this === document.documentElement ? innerWidth : 0; }
-  get clientHeight() { return this === document.documentElement ? innerHeight : 0; }
+  get scrollWidth() { return native.measures(this[ID])[4]; }
+  get scrollHeight() { return native.measures(this[ID])[5]; }
+  get clientTop() { return native.measures(this[ID])[1]; }
+  get clientLeft() { return native.measures(this[ID])[0]; }
+  get clientWidth() { return native.measures(this[ID])[2]; }
+  get clientHeight() { return native.measures(this[ID])[3]; }
   hasPointerCapture() { return false; }
   setPointerCapture() {}
   releasePointerCapture() {}
 }
-const SCROLL = Symbol('scroll');
-const setScroll = (element, left, top) => {
-  const old = element[SCROLL] ?? { left: 0, top: 0 };
-  hide(element, SCROLL, { left: Number(left ?? old.left) || 0, top: Number(top ?? old.top) || 0 });
-};
 const attributeName = (element, name) => (native.is_html(element[ID]) ? String(name).toLowerCase() : String(name));
 const changeAttribute = (element, name, value) => {
   const watched = mutationSinks.length > 0;

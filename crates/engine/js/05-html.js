@@ -70,11 +70,11 @@ class HTMLElement extends Element {
   set spellcheck(v) { this.setAttribute('spellcheck', String(!!v)); }
   get translate() { return this.getAttribute('translate') !== 'no'; }
   set translate(v) { this.setAttribute('translate', v ? 'yes' : 'no'); }
-  get offsetParent() { return null; }
-  get offsetTop() { return 0; }
-  get offsetLeft() { return 0; }
-  get offsetWidth() { return 0; }
-  get offsetHeight() { return 0; }
+  get offsetParent() { return retarget(wrap(native.measures(this[ID])[10]), this); }
+  get offsetTop() { return native.measures(this[ID])[7]; }
+  get offsetLeft() { return native.measures(this[ID])[6]; }
+  get offsetWidth() { return native.measures(this[ID])[8]; }
+  get offsetHeight() { return native.measures(this[ID])[9]; }
   click() {
     if (native.can_be_disabled(this[ID]) && native.disabled(this[ID])) return;
     fire(this, new PointerEvent('click', { bubbles: true, cancelable: true, composed: true, view: globalThis, detail: 1, pointerId: -1 }));

@@ -257,34 +257,5 @@ class MutationObserver {
     watching.delete(this);
   }
 }
-/** Observers of boxes: with no layout each target is told once, with an empty box, as a hidden one would be. */
-const boxObserver = (name, entryOf) => ({ [name]: class {
-  #callback; #targets = new Set(); #fresh = []; #queued = false;
-  constructor(callback, options = {}) { this.#callback = callback; this.root = options.root ?? null; this.rootMargin = options.rootMargin ?? '0px'; this.thresholds = [options.threshold ?? 0].flat(); }
-  observe(target) {
-    if (this.#targets.has(target)) return;
-    this.#targets.add(target);
-    watching.set(this, () => [...this.#targets]);
-    this.#fresh.push(target);
-    if (this.#queued) return;
-    this.#queued = true;
-    requestAnimationFrame(() => {
-      this.#queued = false;
-      const entries = this.#fresh.splice(0).filter((t) => this.#targets.has(t)).map(entryOf);
-      if (entries.length) this.#callback.call(this, entries, this);
-    });
-  }
-  unobserve(target) { this.#targets.delete(target); }
-  disconnect() { this.#targets.clear(); this.#fresh = []; watching.delete(this); }
-  takeRecords() { return []; }
-} })[name];
-const ResizeObserver = boxObserver('ResizeObserver', (target) => {
-  const size = [{ inlineSize: 0, blockSize: 0 }];
-  return { target, contentRect: new DOMRectReadOnly(), borderBoxSize: size, contentBoxSize: size, devicePixelContentBoxSize: size };
-});
-const IntersectionObserver = boxObserver('IntersectionObserver', (target) => ({
-  target, isIntersecting: target.isConnected, intersectionRatio: target.isConnected ? 1 : 0, time: performanceNow(),
-  boundingClientRect: new DOMRectReadOnly(), intersectionRect: new DOMRectReadOnly(), rootBounds: new DOMRectReadOnly(0, 0, 1280, 800),
-}));
 class PerformanceObserver { observe() {} disconnect() {} takeRecords() { return []; } static supportedEntryTypes = []; }
-expose(MutationRecord, MutationObserver, ResizeObserver, IntersectionObserver, PerformanceObserver);
+expose(MutationRecord, MutationObserver, PerformanceObserver);

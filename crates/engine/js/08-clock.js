@@ -42,6 +42,8 @@ for (const [name, f] of Object.entries({
 })) if (f) hide(globalThis, name, f);
 
 const FRAME = 1000 / 60;
+/** What happens when the page is drawn, after its frames: whether it is to be drawn anyhow, and what is done then. */
+const drawing = { due: () => false, run() {} };
 /** What of a page outlives a component, for the host to tell. `targets` are those of each observer. */
 const leftOver = (listeners, targets) => ({
   nodes: document.body.children.length, listeners, timers: pending.length + frames.length - flying,
@@ -51,7 +53,7 @@ const leftOver = (listeners, targets) => ({
 const nextDue = () => {
   let at = Infinity;
   for (const t of pending) if (t.at < at) at = t.at;
-  if (frames.length) at = Math.min(at, (Math.floor(now / FRAME + 1e-6) + 1) * FRAME);
+  if (frames.length || drawing.due()) at = Math.min(at, (Math.floor(now / FRAME + 1e-6) + 1) * FRAME);
   return at === Infinity ? -1 : at;
 };
 /** Runs the one task that is due first, if it is due by `limit`. True when it ran one. */
@@ -65,6 +67,7 @@ const runNext = (limit) => {
     const batch = frames;
     frames = [];
     for (const f of batch) try { f.callback(now); } catch (e) { reportException(e); }
+    drawing.run();
     return true;
   }
   if (first.every === null) cancel(first.id);

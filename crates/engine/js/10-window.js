@@ -8,11 +8,11 @@ expose(Window);
 Object.setPrototypeOf(globalThis, Window.prototype);
 defineHandlers(globalThis, [...HANDLER_NAMES, ...WINDOW_HANDLER_NAMES]);
 for (const [name, value] of Object.entries({
-  innerWidth: 1280, innerHeight: 800, outerWidth: 1280, outerHeight: 800, devicePixelRatio: 1, scrollX: 0, scrollY: 0, pageXOffset: 0, pageYOffset: 0,
+  innerWidth: 1280, innerHeight: 800, outerWidth: 1280, outerHeight: 800, devicePixelRatio: 1,
   screenX: 0, screenY: 0, closed: false, length: 0, name: '', isSecureContext: true, origin: 'http://stage.test', opener: null, frameElement: null,
   screen: { width: 1280, height: 800, availWidth: 1280, availHeight: 800, colorDepth: 24, pixelDepth: 24, orientation: Object.assign(Object.create(EventTarget.prototype), { type: 'landscape-primary', angle: 0, lock: () => Promise.reject(new DOMException('The orientation is fixed.', 'NotSupportedError')), unlock() {} }) },
   visualViewport: Object.assign(Object.create(EventTarget.prototype), { width: 1280, height: 800, scale: 1, offsetLeft: 0, offsetTop: 0, pageLeft: 0, pageTop: 0 }),
-  scrollTo() {}, scroll() {}, scrollBy() {}, focus() {}, blur() {}, print() {}, stop() {}, open: () => null, close() {},
+  focus() {}, blur() {}, print() {}, stop() {}, open: () => null, close() {},
   alert() {}, confirm: () => false, prompt: () => null, getSelection: () => selection, postMessage(data) { queueTask(() => fire(globalThis, new MessageEvent('message', { data: structuredClone(data), origin: 'http://stage.test', source: globalThis }))); },
 })) hide(globalThis, name, value);
 

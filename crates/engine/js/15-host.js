@@ -84,7 +84,7 @@ const host = {
     held = new Map(); animations = []; openPopovers = []; soon = []; native.set_viewport(1280, 800);
     rejections.clear(); marks.length = 0; counts.clear(); selection.removeAllRanges();
     localStorage.clear(); sessionStorage.clear();
-    answers = null; requests = []; flying = 0; watching.clear(); mediaLists = mediaLists.filter((entry) => entry.list.deref());
+    answers = null; requests = []; flying = 0; watching.clear(); boxObservers.clear(); scrolledSince.clear(); native.unscroll(); mediaLists = mediaLists.filter((entry) => entry.list.deref());
     if (here.href !== START || entries.length > 1) { here = new URL(START); entries = [{ url: START, state: null }]; at = 0; }
   },
   // For the steps of a person: the default actions that only trusted input causes.

@@ -47,6 +47,8 @@ pub struct Host {
     pub bytecode: RefCell<Vec<Arc<[u8]>>>,
     /// Properties that are looked at between cases.
     pub(crate) watched: RefCell<Vec<Vec<crate::api::Watched>>>,
+    /// Where boxes stand, as far as it was asked for.
+    pub(crate) layout: crate::api::Layout,
     /// How much was put into the document.
     pub(crate) weight: Weight,
 }
@@ -64,6 +66,7 @@ impl Host {
             selectors: RefCell::default(),
             bytecode: RefCell::default(),
             watched: RefCell::default(),
+            layout: crate::api::Layout::default(),
             weight,
         }
     }

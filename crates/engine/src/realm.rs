@@ -17,7 +17,7 @@ use crate::limits::{Limits, Watch};
 use crate::modules::{Bridge, Modules};
 
 /// The web APIs, in the order in which they build on one another.
-const PRELUDE: [&str; 23] = [
+const PRELUDE: [&str; 24] = [
     include_str!("../js/00-engine.js"),
     include_str!("../js/01-idl.js"),
     include_str!("../js/02-events.js"),
@@ -32,6 +32,7 @@ const PRELUDE: [&str; 23] = [
     include_str!("../js/07-ranges.js"),
     include_str!("../js/07-sheets.js"),
     include_str!("../js/08-clock.js"),
+    include_str!("../js/08-layout.js"),
     include_str!("../js/09-animations.js"),
     include_str!("../js/09-show.js"),
     include_str!("../js/10-window.js"),

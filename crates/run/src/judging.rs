@@ -52,6 +52,9 @@ pub fn name_of(surface: &Surface) -> String {
 /// Combinations that a first look takes: the plainest, and some as far from each other as the plan has them.
 const GLANCE: usize = 2;
 
+/// Cases that a first look plays of all clauses together, as long as each has one.
+const GLANCES: usize = 8;
+
 fn spread(combinations: &[Combination], most: usize) -> Vec<Combination> {
     let last = combinations.len().saturating_sub(1);
     let count = most.min(combinations.len());
@@ -400,8 +403,8 @@ impl Judging<'_> {
         faults: &mut Vec<FileFault>,
     ) -> Result<(), Stop> {
         let contract = self.held.and_then(|h| h.contract);
-        for clause in contract.map_or(&[][..], |c| &c.clauses) {
-            self.clause(clause, out, runs, engine, faults)?;
+        for (index, clause) in contract.map_or(&[][..], |c| &c.clauses).iter().enumerate() {
+            self.clause((index, clause), out, runs, engine, faults)?;
         }
         self.laws(out, runs, engine)?;
         self.baseline.map_or(Ok(()), |baseline| self.compare(baseline, out, runs))
@@ -440,14 +443,14 @@ impl Judging<'_> {
 
     fn clause(
         &self,
-        clause: &contract::Clause,
+        (index, clause): (usize, &contract::Clause),
         out: &mut Component,
         runs: &mut Remembering<'_>,
         engine: &mut dyn Expressions,
         faults: &mut Vec<FileFault>,
     ) -> Result<(), Stop> {
         let Some(held) = self.held else { return Ok(()) };
-        let cases = match clause::cases(clause, &self.planned.plan.combinations, &name_of(self.surface), engine) {
+        let mut cases = match clause::cases(clause, &self.planned.plan.combinations, &name_of(self.surface), engine) {
             Ok(cases) => cases,
             Err(fault) => {
                 faults.push(expression_fault(held, &fault));
@@ -464,6 +467,16 @@ impl Judging<'_> {
             faults.push(in_file(held.file, held.text, fault));
             out.reason = Some(faulty());
             return Ok(());
+        }
+        if self.glance {
+            // A realm of its own for each case is no first look.
+            if asks_for_warnings(&cases) {
+                return Ok(());
+            }
+            let most = (GLANCES / held.contract.map_or(1, |c| c.clauses.len())).max(1);
+            let from = index % cases.len();
+            cases.rotate_left(from);
+            cases.truncate(most);
         }
         // Frameworks warn of a thing once and remember it in their modules: what is promised of warnings is seen in fresh realms alone.
         let before = if asks_for_warnings(&cases) { runs.switch(Realms::Fresh) } else { runs.switch(runs.realms()) };

@@ -118,7 +118,7 @@ impl Computed {
     }
 
     /// The physical property that a flow-relative one is here (CSS Logical §2): horizontal text, in its direction.
-    fn physical(&self, name: &str) -> String {
+    pub fn physical(&self, name: &str) -> String {
         let rtl = place_of("direction").and_then(|p| self.values[p].as_deref()) == Some("rtl");
         physical(name, rtl)
     }

@@ -256,6 +256,11 @@ impl Document {
         self.styles.turns += 1;
     }
 
+    /// Changes with everything that may change how the document looks.
+    pub fn turn(&self) -> (u64, u64) {
+        (self.version(), self.styles.turns)
+    }
+
     /// The size of the window.
     pub fn viewport(&self) -> Viewport {
         self.styles.viewport

@@ -3,6 +3,7 @@
 mod form;
 mod intl;
 mod keep;
+mod layout;
 mod query;
 mod shadow;
 mod style;
@@ -13,6 +14,7 @@ mod url;
 use std::rc::Rc;
 
 pub(crate) use keep::Watched;
+pub(crate) use layout::Layout;
 
 use fidelon_dom::NodeId;
 use rquickjs::{Ctx, Object};
@@ -32,6 +34,7 @@ pub(crate) fn natives<'js>(ctx: &Ctx<'js>, host: &Rc<Host>) -> rquickjs::Result<
     url::register(&mut natives)?;
     intl::register(&mut natives)?;
     keep::register(&mut natives)?;
+    layout::register(&mut natives)?;
     Ok(object)
 }
 

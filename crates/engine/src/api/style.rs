@@ -5,14 +5,13 @@ use fidelon_dom::style::{self, Declaration};
 
 use fidelon_dom::cascade::{Media, property_names, sheet};
 
-use super::{Natives, reads, writes};
+use super::{Natives, writes};
 
 pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     lists(n)?;
     sheets(n)?;
-    reads!(n,
-        "computed" => |doc, id, name: String| doc.computed(id).map_or(String::new(), |c| c.get(&name));
-    );
+    let host = n.host.clone();
+    n.add("computed", move |node: u32, name: String| super::layout::resolved(&host, fidelon_dom::NodeId(node), &name))?;
     n.add("computed_names", || property_names().map(str::to_owned).collect::<Vec<_>>())?;
     n.add("supports", |name: String, value: String| sheet::takes(&name, &value))?;
     n.add("supports_text", |condition: String| sheet::supports_text(&condition))?;
