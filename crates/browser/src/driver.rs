@@ -267,6 +267,7 @@ impl Driver {
         let client = session.map_err(|reason| DriverError::Session { at: at.clone(), reason })?;
         // Where the browser takes it: the page has the focus whatever window the system shows in front. Others take it to have it.
         let _ = runtime.block_on(client.issue_cmd(Focus));
+        runtime.block_on(fit(&client));
         Ok(Self { client: Some(client), _process: process, profile, runtime: runtime.clone(), at })
     }
 
@@ -323,6 +324,16 @@ async fn connect(address: &str, wanted: Capabilities) -> Result<Client, String> 
         }
     };
     built.map_err(|e| e.to_string())
+}
+
+/// Makes the window so large that a page has as much room as on the embedded stage: what the browser keeps for itself comes on top.
+async fn fit(client: &Client) {
+    const ASK: &str = "return [outerWidth - innerWidth, outerHeight - innerHeight];";
+    let kept = client.execute(ASK, Vec::new()).await.ok().and_then(|told| serde_json::from_value::<[u32; 2]>(told).ok());
+    // A browser that cannot tell, or whose window cannot be changed, shows pages as it likes.
+    if let Some([width, height]) = kept {
+        let _ = client.set_window_size(1280 + width, 800 + height).await;
+    }
 }
 
 /// What is asked of the browser: no window on a screen, no profile of somebody's, no calls to its maker, and no way to anybody but our

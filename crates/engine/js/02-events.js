@@ -142,6 +142,8 @@ class EventTarget {
     if (list === undefined) all.set(type, (list = []));
     for (let i = 0; i < list.length; i++) if (list[i].callback === callback && list[i].capture === capture) return;
     list.push({ callback, capture, once, passive, removed: false });
+    // One that was cloned, or parsed, with its address.
+    if ((type === 'error' || type === 'load') && self instanceof HTMLImageElement) tryPicture(self);
     if (signal) signal.addEventListener('abort', () => self.removeEventListener(type, callback, capture), { once: true });
   }
   removeEventListener(type, callback, options) {

@@ -236,6 +236,14 @@ members(HTMLTemplateElement, {
     return content;
   },
 });
+/** There is no network: a picture that comes with its address loads, any other one fails (HTML §4.8.4.3.5). Told once for each address. */
+const tryPicture = (img) => {
+  const src = img.getAttribute('src');
+  if (!src || img[TRIED] === src) return;
+  hide(img, TRIED, src);
+  queueTask(() => { if (img.getAttribute('src') === src) fire(img, new Event(/^(data|blob):/i.test(src) ? 'load' : 'error')); });
+};
+const TRIED = Symbol('tried');
 members(HTMLImageElement, {
   get complete() { return true; }, get naturalWidth() { return 0; }, get naturalHeight() { return 0; }, get currentSrc() { return this.src; },
   decode() { return Promise.resolve(); },

@@ -54,7 +54,7 @@ impl Boxes {
     /// The boxes of a document, within one for the window, which is the last of the list.
     pub fn of(doc: &Document, width: f32, height: f32) -> Self {
         let mut building = Building { doc, all: Self::default(), depth: 0 };
-        let html = doc.document_element().and_then(|id| building.element(id, false));
+        let html = doc.document_element().and_then(|id| building.element(id, true));
         let mut all = building.all;
         let size = Size { width: Dimension::length(width), height: Dimension::length(height) };
         let style = Style { display: Display::FlowRoot, position: Position::Relative, size, ..Style::default() };
@@ -198,7 +198,7 @@ impl Building<'_> {
                 Piece::Block(index) => children.push(index),
                 Piece::Run(items) if Lines::is_blank(&items, &written) => {
                     // What is placed absolutely stays, and what is empty has a place still.
-                    let away = items.iter().filter_map(|item| if let Item::Away(index) = item { Some(*index) } else { None });
+                    let away = items.iter().filter_map(|item| if let Item::Away(index, _) = item { Some(*index) } else { None });
                     children.extend(away);
                     let _ = alone;
                 }
@@ -258,7 +258,7 @@ impl Building<'_> {
         } else if away {
             let Some(index) = self.element(id, true) else { return };
             match out.pieces.last_mut() {
-                Some(Piece::Run(run)) => run.push(Item::Away(index)),
+                Some(Piece::Run(run)) => run.push(Item::Away(index, self.begins_line(id))),
                 _ => out.pieces.push(Piece::Block(index)),
             }
         } else if makes_blocks || computed.get("float") != "none" {
@@ -313,6 +313,16 @@ impl Building<'_> {
         if !text.is_empty() {
             out.run().push(Item::Text { text, written });
         }
+    }
+
+    /// Whether an element would begin a line if it stood among others. What is placed absolutely is a block whatever was written: its
+    /// name tells what it would be.
+    fn begins_line(&self, id: NodeId) -> bool {
+        const BLOCKS: [&str; 33] = [
+            "address", "article", "aside", "blockquote", "center", "dd", "details", "dialog", "div", "dl", "dt", "fieldset", "figcaption", "figure",
+            "footer", "form", "h1", "h2", "h3", "h4", "h5", "h6", "header", "hr", "li", "main", "menu", "nav", "ol", "p", "pre", "section", "ul",
+        ];
+        BLOCKS.iter().any(|name| self.doc.is_html(id, name))
     }
 
     /// Whether an inline element is laid out as a whole: a control, a picture.

@@ -6,6 +6,7 @@ use fidelon_dom::{Document, NodeId};
 use taffy::Position;
 
 use crate::boxes::{Boxed, Boxes, Kind};
+use crate::lines::{Atom, Item, Lines, Text};
 use crate::transform::{self, Affine, Area};
 
 /// How far what scrolls is scrolled, by element: the root element stands for the window.
@@ -244,7 +245,11 @@ impl Placing<'_> {
         let own = Area { x: 0.0, y: 0.0, width, height };
         if let Some(id) = node.of {
             let over = layout.scrollable_overflow_rect;
-            let padding = if matches!(node.kind, Kind::Own(_)) { taffy::Rect::zero() } else { layout.padding };
+            let padding = layout.padding;
+            let written = computed.as_ref().filter(|_| self.doc.is_html(id, "textarea")).map(|c| {
+                let width = width - layout.border.left - layout.border.right - padding.left - padding.right;
+                padding.top + lines_of(&fidelon_dom::form::value(self.doc, id), c, width) + padding.bottom
+            });
             let shape = Shape {
                 areas: vec![here.area(own)],
                 plain: Area { x: at.0, y: at.1, width, height },
@@ -253,7 +258,10 @@ impl Placing<'_> {
                 padding: layout.padding,
                 margin: layout.margin,
                 // What is scrolled keeps its padding after its contents.
-                reach: (over.right, over.bottom + if node.style.overflow.y.is_scroll_container() { padding.bottom } else { 0.0 }),
+                reach: (
+                    over.right,
+                    written.unwrap_or(over.bottom + if node.style.overflow.y.is_scroll_container() { padding.bottom } else { 0.0 }),
+                ),
                 inset: inset(node, holder),
             };
             self.out.of.insert(id, shape);
@@ -283,6 +291,19 @@ impl Placing<'_> {
             self.place(child, from, at, Some(node));
         }
     }
+}
+
+/// How high the lines of a text are that is set within a width.
+fn lines_of(text: &str, computed: &fidelon_dom::cascade::Computed, width: f32) -> f32 {
+    let set = crate::style::text_of(computed);
+    let lines = Lines {
+        items: vec![Item::Text { text: text.to_owned(), written: 0 }],
+        written: vec![Text { text: set.clone(), align: "baseline".into() }],
+        strut: set.clone(),
+        align: "start".into(),
+    };
+    let last = if text.is_empty() || text.ends_with('\n') { set.line } else { 0.0 };
+    lines.fill(width, None, &mut |_| Atom::default()).height + last
 }
 
 /// How far a positioned box stands from the edges of what holds it.

@@ -27,8 +27,8 @@ pub enum Item {
     Close { padding: f32, margin: f32 },
     /// A box, by its number, and its `vertical-align`.
     Atom(usize, String),
-    /// A box that takes no place here.
-    Away(usize),
+    /// A box that takes no place here, and whether it would begin a line of its own.
+    Away(usize, bool),
     /// A line ends here whatever comes, by this element, set as the text with this number.
     Break(NodeId, usize),
 }
@@ -95,7 +95,7 @@ impl Lines {
             Item::Text { text, written: set } => !written[*set].text.keeps && text.chars().all(|c| c == ' '),
             Item::Open { margin, padding, .. } => *margin == 0.0 && *padding == 0.0,
             Item::Close { padding, margin } => *margin == 0.0 && *padding == 0.0,
-            Item::Away(_) => true,
+            Item::Away(..) => true,
             Item::Atom(..) | Item::Break(..) => false,
         }) && !items.iter().any(|item| matches!(item, Item::Open { .. }))
     }
@@ -198,7 +198,8 @@ struct Line {
     parts: Vec<Part>,
     /// Boxes: number, x, size, how far the baseline of each is above that of the line; none where it stands at an edge of the line.
     atoms: Vec<(usize, f32, Atom, Option<f32>, bool)>,
-    aways: Vec<(usize, f32)>,
+    /// Boxes that take no place: number, x, and whether they stand below the line.
+    aways: Vec<(usize, f32, bool)>,
     /// Whether anything takes a place on it.
     filled: bool,
     /// The lowest height that boxes at its edges ask for.
@@ -306,9 +307,10 @@ impl Filling<'_> {
                     self.take_spaces();
                     self.atom(*index, align, size(*index));
                 }
-                Bit::Item(Item::Away(index)) => {
+                Bit::Item(Item::Away(index, begins)) => {
                     let x = self.line.x + self.line.hanging;
-                    self.line.aways.push((*index, x));
+                    let below = *begins && self.line.filled;
+                    self.line.aways.push((*index, if *begins { 0.0 } else { x }, below));
                 }
                 Bit::Item(Item::Break(id, written)) => {
                     let x = self.line.x + self.line.hanging;
@@ -454,7 +456,7 @@ impl Filling<'_> {
             };
             self.out.atoms.push((index, x, y));
         }
-        self.out.aways.extend(line.aways.into_iter().map(|(index, x)| (index, x, top)));
+        self.out.aways.extend(line.aways.into_iter().map(|(index, x, is_below)| (index, x, if is_below { top + above + below } else { top })));
         if line.filled {
             let first = self.out.baselines.map_or(baseline, |b| b.0);
             self.out.baselines = Some((first, baseline));

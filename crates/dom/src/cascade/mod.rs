@@ -21,6 +21,7 @@ use std::collections::{BTreeMap, HashMap};
 use std::sync::Arc;
 use std::sync::OnceLock;
 
+pub(crate) use absolute::calculated;
 pub use computed::Computed;
 pub use media::{Media, Viewport};
 use sheet::{Declared, Flat, Rule};
