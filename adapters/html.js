@@ -2,6 +2,8 @@
 // What a parent passes are attributes of the outermost element, `data-…` but for those that HTML knows; what it hears are events that
 // reach that element.
 
+import { mount as mountElement } from 'stage:element';
+
 /** Attributes that HTML knows; a `data-` attribute that the page has written comes before. */
 const KNOWN = /^(aria-.*|data-.*|class|id|style|hidden|title|lang|dir|open|disabled|value|checked|role|tabindex|href|name|type)$/;
 const dataOf = (name) => `data-${name.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`)}`;
@@ -18,7 +20,7 @@ const run = async (scripts, failed) => {
         if (script.text !== undefined) (0, eval)(script.text);
         else await script.load();
       } catch (error) {
-        failed(error);
+        failed(typeof WebAssembly === 'undefined' && /WebAssembly/.test(error?.message) ? new Error('It needs WebAssembly, which this stage has not: play it with --stage browser') : error);
       }
     }
   }
@@ -43,6 +45,52 @@ const scriptsOf = (parsed, address) => [...parsed.querySelectorAll('script')].fi
   const run = new (async () => {}).constructor('__import', code);
   return { late, load: () => run((from) => import(new URL(from, address).href)) };
 });
+/** The page at an address, parsed; the styles that it links are in place. */
+const fetched = async (url) => {
+  const answer = await fetch(url.href);
+  if (!answer.ok) throw new Error(`${url.pathname}${url.search} answered ${answer.status}`);
+  const parsed = new DOMParser().parseFromString(await answer.text(), 'text/html');
+  for (const sheet of parsed.querySelectorAll('link[rel~=stylesheet]')) await import(new URL(sheet.getAttribute('href'), url).href);
+  return parsed;
+};
+
+/** How often it is looked whether a page has registered something, a virtual millisecond apart. */
+const LOOKS = 40;
+/**
+ * A component that the scripts of a page register under a name: as a custom element, or as a component of .NET that is put into an
+ * element by `Blazor.rootComponents`. The page itself is not shown.
+ */
+const registered = (address, name, container, given) => {
+  let held = null, gone = false;
+  let props = given.props, slots = given.slots ?? {};
+  const rooted = async () => {
+    const holder = document.createElement('div');
+    container.append(holder);
+    const heard = Object.fromEntries(Object.entries(given.listeners).map(([event, listener]) => [event, (...args) => listener(args.length > 1 ? args : args[0])]));
+    const component = await globalThis.Blazor.rootComponents.add(holder, name, { ...props, ...heard });
+    return { update: (next) => { Promise.resolve(component.setParameters(next)).catch(given.failed); }, fill() {}, reach: () => holder.firstElementChild, remove() { component.dispose(); holder.remove(); } };
+  };
+  const show = async () => {
+    const url = new URL(address);
+    url.hash = '';
+    await run(scriptsOf(await fetched(url), url.href), given.failed);
+    const is = () => customElements.get(name) || globalThis.Blazor?.rootComponents;
+    for (let looks = 0; looks < LOOKS && !is(); looks++) await new Promise((resolve) => { setTimeout(resolve, 1); });
+    if (gone) return;
+    if (!is()) throw new Error(`${url.href} registers no component under the name ${name}`);
+    held = customElements.get(name) ? mountElement(name, container, { ...given, props, slots }) : await rooted();
+    if (gone) held.remove();
+  };
+  show().catch(given.failed);
+  return {
+    update(next) { props = next; held?.update(next); },
+    fill(next) { slots = next; held?.fill(next); },
+    reach: () => held?.reach() ?? null,
+    own: (member) => !(member in HTMLElement.prototype),
+    remove() { gone = true; held?.remove(); container.replaceChildren(); },
+  };
+};
+
 /** What a server renders: what a parent passes are the parameters of its address. */
 const served = ({ address }, container, { props, listeners, failed }) => {
   let asked = 0;
@@ -53,11 +101,8 @@ const served = ({ address }, container, { props, listeners, failed }) => {
     const turn = ++asked;
     const url = new URL(address);
     for (const [name, value] of Object.entries(given)) if (value !== undefined && value !== null) url.searchParams.set(name, typeof value === 'object' ? JSON.stringify(value) : String(value));
-    const answer = await fetch(url.href);
-    if (!answer.ok) throw new Error(`${url.pathname}${url.search} answered ${answer.status}`);
-    const parsed = new DOMParser().parseFromString(await answer.text(), 'text/html');
+    const parsed = await fetched(url);
     if (turn !== asked) return;
-    for (const sheet of parsed.querySelectorAll('link[rel~=stylesheet]')) await import(new URL(sheet.getAttribute('href'), address).href);
     container.innerHTML = parsed.body.innerHTML;
     for (const style of parsed.head.querySelectorAll('style')) container.prepend(style);
     await run(scriptsOf(parsed, url.href), failed);
@@ -74,6 +119,8 @@ const served = ({ address }, container, { props, listeners, failed }) => {
 };
 
 export function mount(page, container, given) {
+  const name = page.address?.split('#')[1];
+  if (name) return registered(page.address, name, container, given);
   if (page.address) return served(page, container, given);
   const { props, listeners, failed } = given;
   const parsed = new DOMParser().parseFromString(page.html, 'text/html');

@@ -74,13 +74,27 @@ hide(globalThis, 'fetch', (input, init) => new Promise((resolve, reject) => {
   const off = exchange({ method: request.method, url: new URL(request.url), headers: request.headers, body: bodyText(init?.body)[0] }, (reply) => {
     const status = reply.status ?? 200;
     const empty = [101, 204, 205, 304].includes(status);
-    const response = new Response(empty ? null : reply.text ?? null, { status, headers: reply.headers ?? {} });
+    const body = reply.bytes ? Uint8Array.from(atob(reply.bytes), (c) => c.charCodeAt(0)) : reply.text ?? null;
+    const response = new Response(empty ? null : body, { status, headers: reply.headers ?? {} });
     Object.defineProperties(response, { url: { value: request.url }, type: { value: 'basic' } });
     resolve(response);
   }, (message) => reject(new TypeError(message)));
   request.signal.addEventListener('abort', () => { off(); gone(); }, { once: true });
 }));
 hide(navigator, 'sendBeacon', () => false);
+if (script.dataset.served === 'true') hide(globalThis, '__send', (request) => ask('/send', JSON.parse(request)));
+// What is compiled takes the time of other threads: a page that waits for it has not come to rest. What is still on its way comes by the
+// page's own time.
+const compiling = (coming) => {
+  const settled = coming.then(() => {}, () => {});
+  importing.add(settled);
+  settled.then(() => importing.delete(settled));
+  return coming;
+};
+for (const name of ['compile', 'instantiate', 'compileStreaming', 'instantiateStreaming']) {
+  const make = WebAssembly[name].bind(WebAssembly);
+  hide(WebAssembly, name, async (source, ...more) => { const there = await source; return compiling(make(there, ...more)); });
+}
 
 hide(globalThis, 'postMessage', (data) => queueTask(() => fire(window, new MessageEvent('message', { data: structuredClone(data), origin, source: window }))));
 

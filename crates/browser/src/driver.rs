@@ -229,6 +229,8 @@ impl Drop for Process {
 #[derive(Debug)]
 pub(crate) struct Driver {
     client: Option<Client>,
+    /// Whether its window was given its size.
+    fits: std::cell::Cell<bool>,
     // Dropped after the session was ended.
     _process: Option<Process>,
     profile: Option<tempfile::TempDir>,
@@ -267,8 +269,7 @@ impl Driver {
         let client = session.map_err(|reason| DriverError::Session { at: at.clone(), reason })?;
         // Where the browser takes it: the page has the focus whatever window the system shows in front. Others take it to have it.
         let _ = runtime.block_on(client.issue_cmd(Focus));
-        runtime.block_on(fit(&client));
-        Ok(Self { client: Some(client), _process: process, profile, runtime: runtime.clone(), at })
+        Ok(Self { client: Some(client), fits: std::cell::Cell::new(false), _process: process, profile, runtime: runtime.clone(), at })
     }
 
     /// The session, for who makes input by it.
@@ -284,7 +285,12 @@ impl Driver {
         let client = self.client.as_ref().ok_or("the session is over")?;
         let going = async { tokio::time::timeout(PATIENCE, client.goto(url)).await };
         let went = self.runtime.block_on(going).map_err(|_| "the browser does not answer".to_owned())?;
-        went.map_err(|e| e.to_string())
+        went.map_err(|e| e.to_string())?;
+        // What the browser keeps for itself shows with the first page.
+        if !self.fits.replace(true) {
+            self.runtime.block_on(fit(client));
+        }
+        Ok(())
     }
 }
 

@@ -21,8 +21,8 @@ const KEPT: &AsciiSet = &NON_ALPHANUMERIC.remove(b'/').remove(b'.').remove(b'-')
 
 /// What is asked of the loader.
 enum Ask {
-    /// From now on these are our modules, which import packages as this file would.
-    Scene(BTreeMap<String, Arc<str>>, String),
+    /// From now on these are our modules, which import packages as this file would; modules of this server may be loaded too.
+    Scene(BTreeMap<String, Arc<str>>, String, Option<String>),
     /// The text of a module.
     Text(Form, String, oneshot::Sender<Result<String, String>>),
     /// The address of what a specifier means in a module.
@@ -53,9 +53,9 @@ impl Modules {
         Ok(Self { ask })
     }
 
-    /// From now on these are our modules, which import packages as the file `from` would.
-    pub fn scene(&self, ours: BTreeMap<String, Arc<str>>, from: String) {
-        let _ = self.ask.send(Ask::Scene(ours, from));
+    /// From now on these are our modules, which import packages as the file `from` would. Of a server those of this origin may be loaded too.
+    pub fn scene(&self, ours: BTreeMap<String, Arc<str>>, from: String, origin: Option<String>) {
+        let _ = self.ask.send(Ask::Scene(ours, from, origin));
     }
 
     /// The text of a module.
@@ -107,9 +107,10 @@ impl Serving {
     fn serve(&mut self, asked: &Receiver<Ask>) {
         while let Ok(ask) = asked.recv() {
             match ask {
-                Ask::Scene(ours, from) => {
+                Ask::Scene(ours, from, origin) => {
                     let folder = Path::new(&from).parent().unwrap_or(&self.root).to_path_buf();
                     self.loader.keep_within(&[&self.root, &folder]);
+                    self.loader.serve_from(origin);
                     (self.from, self.fault) = (from, None);
                     self.ours = entry::compiled(ours, &self.from, &mut self.loader).unwrap_or_else(|fault| {
                         self.fault = Some(fault);

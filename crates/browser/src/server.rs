@@ -11,7 +11,7 @@ use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use fantoccini::Client;
 use fidelon_core::stage::Script;
-use fidelon_loader::Form;
+use fidelon_loader::{Form, served};
 use serde_json::Value as Json;
 use tokio::net::TcpListener;
 use tokio::sync::Notify;
@@ -48,11 +48,13 @@ pub(crate) struct Shared {
     said: Mutex<Sender<(u64, Vec<Json>)>>,
     /// Under real input: the session whose hand the page borrows.
     hand: Mutex<Option<Client>>,
+    /// The server whose page is on the stage: its requests really go there.
+    origin: Mutex<Option<String>>,
 }
 
 impl Shared {
     pub(crate) fn new(base: String, script: String, modules: Modules, said: Sender<(u64, Vec<Json>)>) -> Self {
-        Self { base, script, modules, desk: Mutex::default(), laid: Notify::new(), said: Mutex::new(said), hand: Mutex::new(None) }
+        Self { base, script, modules, desk: Mutex::default(), laid: Notify::new(), said: Mutex::new(said), hand: Mutex::new(None), origin: Mutex::new(None) }
     }
 
     /// Steps of a person are made by this session's input from now on.
@@ -60,6 +62,17 @@ impl Shared {
         if let Ok(mut held) = self.hand.lock() {
             *held = Some(hand);
         }
+    }
+
+    /// From now on requests of the page go to this server, and to no other.
+    pub(crate) fn send_to(&self, origin: Option<String>) {
+        if let Ok(mut held) = self.origin.lock() {
+            *held = origin;
+        }
+    }
+
+    fn origin(&self) -> Option<String> {
+        self.origin.lock().ok().and_then(|o| o.clone())
     }
 
     /// Another page takes the place of the one before.
@@ -114,6 +127,7 @@ pub(crate) async fn serve(listener: TcpListener, shared: Arc<Shared>) {
         .route("/find", post(find))
         .route("/turn/{page}", post(turn))
         .route("/input", post(input))
+        .route("/send", post(send))
         .layer(DefaultBodyLimit::max(MOST_SAID));
     let app = Router::new().nest(&shared.base, routes).with_state(shared);
     let _ = axum::serve(listener, app).await;
@@ -124,8 +138,10 @@ type Served = State<Arc<Shared>>;
 async fn page(State(shared): Served, Path(page): Path<u64>) -> Response {
     let real = shared.hand.lock().is_ok_and(|h| h.is_some());
     let html = format!(
-        "<!DOCTYPE html><html><head><meta charset=\"utf-8\"><script data-base=\"{}\" data-page=\"{page}\" data-real=\"{real}\">{}</script></head><body></body></html>",
-        shared.base, shared.script
+        "<!DOCTYPE html><html><head><meta charset=\"utf-8\"><script data-base=\"{}\" data-page=\"{page}\" data-real=\"{real}\" data-served=\"{}\">{}</script></head><body></body></html>",
+        shared.base,
+        shared.origin().is_some(),
+        shared.script
     );
     let headers = [
         (header::CONTENT_TYPE, "text/html; charset=utf-8"),
@@ -176,6 +192,18 @@ async fn input(State(shared): Served, body: String) -> Response {
         _ => Err("there is no hand to make it".to_owned()),
     };
     axum::Json(done.map_or_else(|reason| reason, |()| "done".to_owned())).into_response()
+}
+
+/// A request of a page that a server rendered.
+async fn send(State(shared): Served, body: String) -> Response {
+    let (Some(origin), Ok(sent)) = (shared.origin(), serde_json::from_str(&body)) else { return StatusCode::BAD_REQUEST.into_response() };
+    let reply = tokio::task::spawn_blocking(move || served::send(&origin, &sent)).await;
+    let failed = |why: String| axum::Json(serde_json::json!({ "fail": true, "why": why })).into_response();
+    match reply {
+        Ok(Ok(reply)) => axum::Json(reply).into_response(),
+        Ok(Err(why)) => failed(why),
+        Err(error) => failed(error.to_string()),
+    }
 }
 
 async fn turn(State(shared): Served, Path(page): Path<u64>, body: String) -> Response {

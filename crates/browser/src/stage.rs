@@ -8,7 +8,7 @@ use std::time::Duration;
 use fidelon_core::observation::Observation;
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Opened, Script, Stage, StageError};
-use fidelon_loader::{Aliases, Cache};
+use fidelon_loader::{Aliases, Cache, served};
 use fidelon_stage::entry;
 use serde_json::Value as Json;
 use tokio::net::TcpListener;
@@ -126,16 +126,15 @@ impl Browser {
         if self.running.is_none() {
             self.running = Some(self.start()?);
         }
-        if scene.parts.iter().any(|p| p.surface.is_served()) {
-            return Err(unjudged("what a server renders is played on the embedded stage alone so far"));
-        }
         let root = self.options.root.clone();
         let Some(running) = &mut self.running else { return Err(unjudged("there is no browser")) };
         running.page += 1;
         running.shared.turn_to(running.page);
         // Packages are found from the place of the first component.
         let from = scene.parts.first().map(|p| root.join(&p.surface.file)).unwrap_or_default().to_string_lossy().into_owned();
-        running.modules.scene(entry::modules(scene, &root), from);
+        let origin = scene.parts.iter().find(|p| p.surface.is_served()).and_then(|p| served::origin(&p.surface.file)).map(str::to_owned);
+        running.shared.send_to(origin.clone());
+        running.modules.scene(entry::modules(scene, &root), from, origin);
         let address = format!("{}{}/page/{}", running.origin, running.base, running.page);
         let answer = match running.driver.go(&address) {
             Ok(()) => self.hear(LOADING),
@@ -272,7 +271,6 @@ impl Stage for Browser {
     }
 }
 
-/// A path that no other program on the machine can guess.
 /// A path that nobody can guess.
 pub fn secret() -> String {
     use std::hash::{BuildHasher, Hasher, RandomState};

@@ -5,7 +5,7 @@ mod studio;
 use std::io::{BufRead as _, BufReader};
 use std::process::{Child, Command, Stdio};
 
-use studio::Studio;
+use studio::{Studio, has_browser};
 
 struct Server(Child);
 
@@ -14,10 +14,13 @@ impl Server {
     fn start() -> (Self, String) {
         let mut child =
             Command::new(env!("CARGO_BIN_EXE_fidelon")).args(["demo", "--server", "0"]).stdout(Stdio::piped()).spawn().expect("starts");
+        let said = child.stdout.take().expect("piped");
+        // It is ended whatever comes.
+        let server = Self(child);
         let mut line = String::new();
-        BufReader::new(child.stdout.take().expect("piped")).read_line(&mut line).expect("says where");
-        let address = line.split_whitespace().find_map(|word| word.strip_suffix("/pieces")).expect("an address").to_owned();
-        (Self(child), address)
+        BufReader::new(said).read_line(&mut line).expect("says where");
+        let address = line.split([' ', ',']).find_map(|word| word.strip_suffix("/pieces")).expect("an address").to_owned();
+        (server, address)
     }
 }
 
@@ -38,16 +41,48 @@ fn islands_are_connected_by_an_event_and_requests_are_counted() {
         "component: {at}/glaze\nclauses:\n  - clause: it tells the glaze\n    expect:\n      - text: h2\n        is: Celadon\n      - text: .cone\n        is: cone 10\n  - clause: one request is enough\n    expect:\n      - requested: GET /api/glazes/7\n        times: 1\n"
     );
     let studio = Studio::empty().with("package.json", "{}").with("pieces.contract.yaml", pieces).with("glaze.contract.yaml", glaze);
-    let run = studio.run(&["check", "pieces.contract.yaml"]);
-    assert_eq!(run.code, 0, "{}{}", run.out, run.err);
-    let run = studio.run(&["check", "glaze.contract.yaml"]);
-    assert_eq!(run.code, 1, "{}{}", run.out, run.err);
-    assert!(
-        run.out.contains("/glaze “one request is enough”") && run.out.contains("expected  1") && run.out.contains("actual    2"),
-        "{}",
-        run.out
+    for stage in stages() {
+        let run = studio.run(&["check", "pieces.contract.yaml", "--stage", stage]);
+        assert_eq!(run.code, 0, "{stage}: {}{}", run.out, run.err);
+        let run = studio.run(&["check", "glaze.contract.yaml", "--stage", stage]);
+        assert_eq!(run.code, 1, "{stage}: {}{}", run.out, run.err);
+        assert!(
+            run.out.contains("/glaze “one request is enough”") && run.out.contains("expected  1") && run.out.contains("actual    2"),
+            "{stage}: {}",
+            run.out
+        );
+        assert!(!run.out.contains("“it tells the glaze”"), "{stage}: {}", run.out);
+    }
+}
+
+fn stages() -> Vec<&'static str> {
+    if has_browser() { vec!["embedded", "browser"] } else { vec!["embedded"] }
+}
+
+#[test]
+fn what_a_page_registers_once_its_webassembly_is_there_is_played_in_a_browser() {
+    let (_server, at) = Server::start();
+    let dial = format!(
+        "component: {at}/dial#kiln-dial\nprops: {{ target: [absent, 600] }}\nevents: {{ target-change: {{}} }}\nclauses:\n  - clause: it tells the target\n    expect:\n      - text: output\n        is: ${{(target ?? 0) + ' °C'}}\n  - clause: a press raises it\n    do: [{{ press: button \"Raise\" }}]\n    expect:\n      - emitted: target-change\n        with: ${{(target ?? 0) + 10}}\n      - text: output\n        is: ${{(target ?? 0) + 10 + ' °C'}}\n"
     );
-    assert!(!run.out.contains("“it tells the glaze”"), "{}", run.out);
+    let sign = format!(
+        "component: {at}/dial#kiln-sign\nprops: {{ kiln: [Test kiln, Big kiln], target: [absent, 600] }}\nevents: {{ pressed: {{}} }}\nclauses:\n  - clause: it names the kiln\n    expect:\n      - text: button\n        is: ${{kiln}}\n  - clause: another name is shown\n    do: [{{ assign: {{ kiln: Raku kiln }} }}]\n    expect:\n      - text: button\n        is: Raku kiln\n  - clause: a press tells the next target\n    do: [{{ press: button }}]\n    expect:\n      - emitted: pressed\n        with: ${{(target ?? 0) + 10}}\n"
+    );
+    let nobody = format!("component: {at}/dial#kiln-lamp\nclauses:\n  - clause: it is there\n    expect: [{{ present: output }}]\n");
+    let studio = Studio::empty()
+        .with("package.json", "{}")
+        .with("dial.contract.yaml", dial)
+        .with("sign.contract.yaml", sign)
+        .with("nobody.contract.yaml", nobody);
+    let run = studio.run(&["check", "dial.contract.yaml"]);
+    assert!(run.code == 1 && run.out.contains("needs WebAssembly") && run.out.contains("--stage browser"), "{}{}", run.out, run.err);
+    if !has_browser() {
+        return;
+    }
+    let run = studio.run(&["check", "dial.contract.yaml", "sign.contract.yaml", "--stage", "browser"]);
+    assert!(run.code == 0 && run.out.contains("kiln-sign"), "{}{}", run.out, run.err);
+    let run = studio.run(&["check", "nobody.contract.yaml", "--stage", "browser"]);
+    assert!(run.code == 1 && run.out.contains("There is no component with the identifier kiln-lamp"), "{}{}", run.out, run.err);
 }
 
 #[test]

@@ -60,6 +60,9 @@ pub fn property(name: &str) -> &str {
     }
 }
 
+/// Functions that calculate.
+const MATHS: [&str; 4] = ["calc", "min", "max", "clamp"];
+
 /// A sequence of tokens within the function `within`, or at the top. None for what no property takes.
 fn sequence(parser: &mut Parser<'_>, name: &str, within: &str) -> Option<String> {
     let mut out = String::new();
@@ -95,6 +98,11 @@ fn sequence(parser: &mut Parser<'_>, name: &str, within: &str) -> Option<String>
                 if word.get(..3).is_some_and(|w| w.eq_ignore_ascii_case("nan")) {
                     return None;
                 }
+                // What is calculated has no names but those of a few constants (CSS Values §10.7).
+                let constants = ["e", "pi", "infinity", "-infinity", "none"];
+                if MATHS.contains(&within) && !constants.iter().any(|c| word.eq_ignore_ascii_case(c)) {
+                    return None;
+                }
                 let made_up = word.starts_with("--") || is_named(name);
                 out.push_str(&if made_up { word.to_string() } else { word.to_ascii_lowercase() });
             }
@@ -107,7 +115,8 @@ fn sequence(parser: &mut Parser<'_>, name: &str, within: &str) -> Option<String>
                 out.push_str(&called(&function, inner.ok()?.trim()));
             }
             Token::ParenthesisBlock => {
-                let inner = parser.parse_nested_block(|p| sequence(p, name, "(").ok_or_else(|| cssparser::ParseError::<()>::custom(())));
+                let around = if MATHS.contains(&within) { within } else { "(" };
+                let inner = parser.parse_nested_block(|p| sequence(p, name, around).ok_or_else(|| cssparser::ParseError::<()>::custom(())));
                 out.push_str(&format!("({})", inner.ok()?.trim()));
             }
             Token::SquareBracketBlock => {

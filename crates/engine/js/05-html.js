@@ -241,7 +241,7 @@ const tryPicture = (img) => {
   const src = img.getAttribute('src');
   if (!src || img[TRIED] === src) return;
   hide(img, TRIED, src);
-  queueTask(() => { if (img.getAttribute('src') === src) fire(img, new Event(/^(data|blob):/i.test(src) ? 'load' : 'error')); });
+  queueTask(() => { if (img.getAttribute('src') === src) fire(img, new Event(/^(data:image\/|blob:)/i.test(src) ? 'load' : 'error')); });
 };
 const TRIED = Symbol('tried');
 members(HTMLImageElement, {

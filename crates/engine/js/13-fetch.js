@@ -23,7 +23,7 @@ class Body {
   text() { return this.#text(); }
   json() { return this.#text().then((t) => JSON.parse(t)); }
   blob() { return this.#text().then((t) => new Blob([t], { type: this.headers.get('content-type') ?? '' })); }
-  arrayBuffer() { return this.#text().then((t) => new TextEncoder().encode(t).buffer); }
+  arrayBuffer() { return this.#text().then((t) => (this[LIST].bytes ? Uint8Array.from(atob(this[LIST].bytes), (c) => c.charCodeAt(0)) : new TextEncoder().encode(t)).buffer); }
   formData() { return this.#text().then((t) => { const f = new FormData(); for (const [k, v] of new URLSearchParams(t)) f.append(k, v); return f; }); }
 }
 class Request extends Body {
@@ -66,6 +66,7 @@ hide(globalThis, 'fetch', (input, init) => new Promise((resolve, reject) => {
   const off = exchange({ method: request.method, url: new URL(request.url), headers: request.headers, body: request[LIST].text }, (reply) => {
     const response = new Response(reply.text ?? null, { status: reply.status ?? 200, headers: reply.headers ?? {} });
     response.url = request.url;
+    if (reply.bytes) response[LIST].bytes = reply.bytes;
     response.type = 'basic';
     resolve(response);
   }, (message) => reject(new TypeError(message)));

@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use fidelon_dom::cascade::Computed;
-use fidelon_dom::{Document, NodeData, NodeId, Namespace};
+use fidelon_dom::{Document, Namespace, NodeData, NodeId};
 use taffy::prelude::*;
 use taffy::{Cache, Direction, Layout, Overflow, Style};
 
@@ -183,7 +183,8 @@ impl Building<'_> {
         let children = self.settled(contents, computed, false);
         let inner = Style { display: Display::FlowRoot, ..Style::default() };
         let inner = self.push(Boxed { children, ..Boxed::new(None, inner, Kind::Block) });
-        let middle = Style { display: Display::Flex, flex_direction: FlexDirection::Column, justify_content: JustifyContent::CENTER, ..style };
+        let middle =
+            Style { display: Display::Flex, flex_direction: FlexDirection::Column, justify_content: JustifyContent::CENTER, ..style };
         self.push(Boxed { children: vec![inner], ..Boxed::new(Some(id), middle, Kind::Flex) })
     }
 
@@ -319,8 +320,39 @@ impl Building<'_> {
     /// name tells what it would be.
     fn begins_line(&self, id: NodeId) -> bool {
         const BLOCKS: [&str; 33] = [
-            "address", "article", "aside", "blockquote", "center", "dd", "details", "dialog", "div", "dl", "dt", "fieldset", "figcaption", "figure",
-            "footer", "form", "h1", "h2", "h3", "h4", "h5", "h6", "header", "hr", "li", "main", "menu", "nav", "ol", "p", "pre", "section", "ul",
+            "address",
+            "article",
+            "aside",
+            "blockquote",
+            "center",
+            "dd",
+            "details",
+            "dialog",
+            "div",
+            "dl",
+            "dt",
+            "fieldset",
+            "figcaption",
+            "figure",
+            "footer",
+            "form",
+            "h1",
+            "h2",
+            "h3",
+            "h4",
+            "h5",
+            "h6",
+            "header",
+            "hr",
+            "li",
+            "main",
+            "menu",
+            "nav",
+            "ol",
+            "p",
+            "pre",
+            "section",
+            "ul",
         ];
         BLOCKS.iter().any(|name| self.doc.is_html(id, name))
     }
@@ -328,7 +360,10 @@ impl Building<'_> {
     /// Whether an inline element is laid out as a whole: a control, a picture.
     fn is_of_its_own(&self, id: NodeId) -> bool {
         self.doc.element(id).is_some_and(|e| {
-            matches!(&*e.local, "img" | "svg" | "canvas" | "video" | "audio" | "iframe" | "embed" | "object" | "input" | "select" | "textarea" | "button")
+            matches!(
+                &*e.local,
+                "img" | "svg" | "canvas" | "video" | "audio" | "iframe" | "embed" | "object" | "input" | "select" | "textarea" | "button"
+            )
         })
     }
 
@@ -381,8 +416,14 @@ impl Building<'_> {
                 }
                 let line = |n: usize| i16::try_from(n).unwrap_or(i16::MAX - 600);
                 let style = &mut self.all.list[index].style;
-                style.grid_column = Line { start: taffy::style_helpers::line(line(column) + 1), end: taffy::style_helpers::span(u16::try_from(wide).unwrap_or(1)) };
-                style.grid_row = Line { start: taffy::style_helpers::line(line(at) + first), end: taffy::style_helpers::span(u16::try_from(high).unwrap_or(1)) };
+                style.grid_column = Line {
+                    start: taffy::style_helpers::line(line(column) + 1),
+                    end: taffy::style_helpers::span(u16::try_from(wide).unwrap_or(1)),
+                };
+                style.grid_row = Line {
+                    start: taffy::style_helpers::line(line(at) + first),
+                    end: taffy::style_helpers::span(u16::try_from(high).unwrap_or(1)),
+                };
                 // A cell is as wide as its column, which is at least as wide as the cell asks for.
                 style.min_size.width = style.size.width.into_option().map_or(style.min_size.width, LengthPercentageAuto::length);
                 style.size = Size::auto();
@@ -396,11 +437,13 @@ impl Building<'_> {
         for (at, caption) in captions.iter().enumerate() {
             let style = &mut self.all.list[*caption].style;
             style.grid_row = Line { start: taffy::style_helpers::line(i16::try_from(at).unwrap_or(0) + 1), end: GridPlacement::Auto };
-            style.grid_column = Line { start: taffy::style_helpers::line(1), end: taffy::style_helpers::span(u16::try_from(count).unwrap_or(1)) };
+            style.grid_column =
+                Line { start: taffy::style_helpers::line(1), end: taffy::style_helpers::span(u16::try_from(count).unwrap_or(1)) };
         }
         children.extend(captions);
         for group in self.doc.flat_children(id) {
-            let cells: Vec<usize> = of_rows.iter().filter(|(row, _)| self.doc.node(*row).parent == Some(group)).flat_map(|(_, c)| c.clone()).collect();
+            let cells: Vec<usize> =
+                of_rows.iter().filter(|(row, _)| self.doc.node(*row).parent == Some(group)).flat_map(|(_, c)| c.clone()).collect();
             if !cells.is_empty() {
                 self.all.around.push((group, cells));
             }

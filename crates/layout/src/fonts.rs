@@ -149,11 +149,12 @@ impl Font {
 
 /// Words, and each space by itself.
 fn pieces(text: &str) -> impl Iterator<Item = &str> {
-    text.split_inclusive(' ').flat_map(|part| match part.strip_suffix(' ') {
-        Some(word) => [word, &part[word.len()..]],
-        None => [part, ""],
-    })
-    .filter(|piece| !piece.is_empty())
+    text.split_inclusive(' ')
+        .flat_map(|part| match part.strip_suffix(' ') {
+            Some(word) => [word, &part[word.len()..]],
+            None => [part, ""],
+        })
+        .filter(|piece| !piece.is_empty())
 }
 
 #[cfg(test)]

@@ -166,7 +166,8 @@ impl Lines {
 
     /// Fills lines of a width; `size` tells how large a box is.
     pub fn fill(&self, limit: f32, space: Option<f32>, size: &mut dyn FnMut(usize) -> Atom) -> Filled {
-        let mut filling = Filling { lines: self, limit, line: Line::default(), open: Vec::new(), out: Filled::default(), rows: Vec::new(), y: 0.0 };
+        let mut filling =
+            Filling { lines: self, limit, line: Line::default(), open: Vec::new(), out: Filled::default(), rows: Vec::new(), y: 0.0 };
         for chunk in self.chunks() {
             filling.chunk(&chunk, size);
         }
@@ -456,7 +457,9 @@ impl Filling<'_> {
             };
             self.out.atoms.push((index, x, y));
         }
-        self.out.aways.extend(line.aways.into_iter().map(|(index, x, is_below)| (index, x, if is_below { top + above + below } else { top })));
+        self.out
+            .aways
+            .extend(line.aways.into_iter().map(|(index, x, is_below)| (index, x, if is_below { top + above + below } else { top })));
         if line.filled {
             let first = self.out.baselines.map_or(baseline, |b| b.0);
             self.out.baselines = Some((first, baseline));
@@ -544,7 +547,15 @@ mod tests {
     fn boxes_and_elements_stand_where_text_leaves_them() {
         let id = NodeId(7);
         let open = Item::Open { id, written: 0, margin: 0.0, padding: 4.0, above: 2.0, below: 2.0 };
-        let mut all = lines(vec![text("ab "), open, text("cd"), Item::Close { padding: 4.0, margin: 0.0 }, Item::Atom(3, "baseline".into()), Item::Break(NodeId(9), 0), text("e")]);
+        let mut all = lines(vec![
+            text("ab "),
+            open,
+            text("cd"),
+            Item::Close { padding: 4.0, margin: 0.0 },
+            Item::Atom(3, "baseline".into()),
+            Item::Break(NodeId(9), 0),
+            text("e"),
+        ]);
         all.align = "right".into();
         let font = all.strut.font;
         let filled = all.fill(300.0, Some(300.0), &mut |_| Atom { width: 20.0, height: 40.0, baseline: 40.0 });

@@ -2,10 +2,10 @@
 
 use taffy::prelude::*;
 use taffy::{
-    AxisStaticEdge, AxisStaticPosition, Baselines, BlockContext, Cache, CacheTree, Layout, LayoutBlockContainer, LayoutContainingBlock, LayoutFlexboxContainer,
-    LayoutGridContainer, LayoutInput, LayoutOutput, LayoutPartialTree, OofCandidate, OofCandidates, Point, ResolveOrZero, RunMode, SizingMode, Style,
-    TraversePartialTree, TraverseTree, compute_block_layout, compute_cached_layout, compute_flexbox_layout, compute_grid_layout, compute_hidden_layout, compute_leaf_layout, compute_oof_layout,
-    compute_root_layout,
+    AxisStaticEdge, AxisStaticPosition, Baselines, BlockContext, Cache, CacheTree, Layout, LayoutBlockContainer, LayoutContainingBlock,
+    LayoutFlexboxContainer, LayoutGridContainer, LayoutInput, LayoutOutput, LayoutPartialTree, OofCandidate, OofCandidates, Point,
+    ResolveOrZero, RunMode, SizingMode, Style, TraversePartialTree, TraverseTree, compute_block_layout, compute_cached_layout,
+    compute_flexbox_layout, compute_grid_layout, compute_hidden_layout, compute_leaf_layout, compute_oof_layout, compute_root_layout,
 };
 
 use crate::boxes::{Boxes, Kind};
@@ -71,7 +71,8 @@ impl Boxes {
             AvailableSpace::MaxContent => f32::INFINITY,
         });
         let is_measure = inputs.run_mode != RunMode::PerformLayout;
-        let within = limit.is_finite() && !matches!((inputs.known_dimensions.width, inputs.available_space.width), (None, AvailableSpace::MinContent));
+        let within = limit.is_finite()
+            && !matches!((inputs.known_dimensions.width, inputs.available_space.width), (None, AvailableSpace::MinContent));
         let parent_size = Size { width: within.then_some(limit), height: inputs.parent_size.height };
         let width = match (inputs.known_dimensions.width, inputs.available_space.width) {
             (Some(width), _) => AvailableSpace::Definite(width),
@@ -94,7 +95,8 @@ impl Boxes {
             }
             let margin = self.margin(index, parent_size.width);
             let inner = AvailableSpace::Definite(limit - margin.left - margin.right);
-            let available = if matches!(asked.available_space.width, AvailableSpace::Definite(_)) { inner } else { asked.available_space.width };
+            let available =
+                if matches!(asked.available_space.width, AvailableSpace::Definite(_)) { inner } else { asked.available_space.width };
             let asked = LayoutInput { available_space: Size { width: available, ..asked.available_space }, ..asked };
             let output = self.compute_child_layout(NodeId::from(index), asked);
             let atom = self.atom(index, &output, parent_size.width);
@@ -114,8 +116,17 @@ impl Boxes {
                 candidates.append(&mut output.oof_candidates);
                 let resolve = |number: *const (), basis: f32| self.expressions.resolve(number, basis);
                 let style = &self.list[*index].style;
-                let (border, padding) = (style.border.resolve_or_zero(parent_size.width, resolve), style.padding.resolve_or_zero(parent_size.width, resolve));
-                let layout = Layout { location, size: output.size, scrollable_overflow_rect: output.scrollable_overflow_rect, border, padding, margin, ..Layout::new() };
+                let (border, padding) =
+                    (style.border.resolve_or_zero(parent_size.width, resolve), style.padding.resolve_or_zero(parent_size.width, resolve));
+                let layout = Layout {
+                    location,
+                    size: output.size,
+                    scrollable_overflow_rect: output.scrollable_overflow_rect,
+                    border,
+                    padding,
+                    margin,
+                    ..Layout::new()
+                };
                 self.list[*index].layout = layout;
             }
             for (order, (index, x, y)) in filled.aways.iter().enumerate() {

@@ -27,7 +27,8 @@ impl Expressions {
 
     fn length(&mut self, text: &str) -> Option<LengthPercentage> {
         Some(match Length::parse(text)? {
-            Length::Px(px) => LengthPercentage::length(px),
+            // Lengths are kept in 64ths of a pixel.
+            Length::Px(px) => LengthPercentage::length((px * 64.0).trunc() / 64.0),
             Length::Percent(percent) => LengthPercentage::percent(percent / 100.0),
             other => LengthPercentage::calc(self.keep(other)),
         })

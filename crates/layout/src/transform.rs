@@ -77,7 +77,11 @@ pub fn of(c: &Computed, width: f32, height: f32) -> Option<Affine> {
     }
     let mut out = Affine::NONE;
     for (name, value) in parts.iter().filter(|(_, value)| value != "none") {
-        let text = if *name == "transform" { value.clone() } else { format!("{name}({})", value.split_whitespace().collect::<Vec<_>>().join(",")) };
+        let text = if *name == "transform" {
+            value.clone()
+        } else {
+            format!("{name}({})", value.split_whitespace().collect::<Vec<_>>().join(","))
+        };
         out = out.after(functions(&text, width, height)?);
     }
     let origin = c.get("transform-origin");

@@ -2,6 +2,7 @@
 
 use std::time::Duration;
 
+use base64::Engine as _;
 use serde::{Deserialize, Serialize};
 use ureq::http::Request;
 
@@ -68,7 +69,11 @@ pub struct Sent {
 pub struct Reply {
     status: u16,
     headers: Vec<(String, String)>,
+    /// The body as text, which what is none is only nearly.
     text: String,
+    /// The body of what is no text, in base64.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    bytes: Option<String>,
 }
 
 /// Sends a request to the server of this origin.
@@ -94,8 +99,16 @@ pub fn send(origin: &str, sent: &Sent) -> Result<Reply, String> {
     let mut answer = answer.map_err(|e| told(&e))?;
     let headers = answer.headers().iter().filter_map(|(name, value)| Some((name.to_string(), value.to_str().ok()?.to_owned()))).collect();
     let status = answer.status().as_u16();
-    let text = answer.body_mut().with_config().limit(MOST).read_to_string().map_err(|e| told(&e))?;
-    Ok(Reply { status, headers, text })
+    let body = answer.body_mut().with_config().limit(MOST).read_to_vec().map_err(|e| told(&e))?;
+    let (text, bytes) = match String::from_utf8(body) {
+        // What is text to the letter may be none all the same.
+        Ok(text) if !text.contains('\0') => (text, None),
+        other => {
+            let body = other.map_or_else(std::string::FromUtf8Error::into_bytes, String::into_bytes);
+            (String::from_utf8_lossy(&body).into_owned(), Some(base64::engine::general_purpose::STANDARD.encode(&body)))
+        }
+    };
+    Ok(Reply { status, headers, text, bytes })
 }
 
 /// The text of a module of a server.

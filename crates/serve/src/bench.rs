@@ -51,7 +51,7 @@ impl Bench {
         let common = &self.request.stage.common;
         let modules = Modules::start(self.request.root.clone(), common.cache.clone(), common.aliases.clone(), format!("/{path}"))?;
         let first = scene.parts.first().map(|p| self.request.root.join(&p.surface.file)).unwrap_or_default();
-        modules.scene(scene_modules(scene, &self.request.root), first.to_string_lossy().into_owned());
+        modules.scene(scene_modules(scene, &self.request.root), first.to_string_lossy().into_owned(), None);
         if let Ok(mut laid) = self.laid.lock() {
             laid.order.push(path.clone());
             laid.by_path.insert(path.clone(), modules);

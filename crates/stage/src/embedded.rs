@@ -9,8 +9,8 @@ use std::time::{Duration, Instant};
 
 use fidelon_core::observation::{Note, Observation, Seen, StepFault, Told, Tone};
 use fidelon_core::scene::Scene;
-use fidelon_core::surface::Framework;
 use fidelon_core::stage::{Led, Opened, Reached, Script, Stage, StageError, Step};
+use fidelon_core::surface::Framework;
 
 use fidelon_core::locator::Locator;
 use fidelon_dom::{Document, NodeId};

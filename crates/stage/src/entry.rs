@@ -52,6 +52,10 @@ pub fn modules(scene: &Scene, root: &Path) -> BTreeMap<String, Arc<str>> {
     if shown(&[Framework::Svelte]) {
         out.insert("stage:pieces.svelte".into(), PIECES.into());
     }
+    // A page may register elements.
+    if shown(&[Framework::Html]) {
+        out.insert("stage:element".into(), ELEMENT.into());
+    }
     if shown(&[Framework::React, Framework::Preact]) {
         out.insert("stage:jsx".into(), JSX.into());
     }

@@ -29,13 +29,7 @@ pub struct ProjectModules {
 
 impl ProjectModules {
     /// Modules through this loader; `ours` are served by name, and import packages as the file `from` would.
-    pub fn new(
-        loader: Rc<RefCell<Loader>>,
-        cache: Cache,
-        ours: Ours,
-        from: &str,
-        fault: Rc<RefCell<Option<LoadError>>>,
-    ) -> Self {
+    pub fn new(loader: Rc<RefCell<Loader>>, cache: Cache, ours: Ours, from: &str, fault: Rc<RefCell<Option<LoadError>>>) -> Self {
         Self { loader, ours, from: from.into(), cache, fault }
     }
 

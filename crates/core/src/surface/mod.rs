@@ -236,8 +236,13 @@ impl Surface {
         }
     }
 
-    /// The surface of what a server renders: nothing of it is known.
+    /// The surface of what a server renders, or of a component that its page registers under the name after the `#`: nothing of it is known.
     pub fn served(address: &str) -> Self {
+        if let Some((_, name)) = address.split_once('#').filter(|(_, name)| !name.is_empty()) {
+            let mut out = Self::new(name, address, "default", Framework::Html);
+            out.open = true;
+            return out;
+        }
         let path = address.split(['?', '#']).next().unwrap_or(address);
         let name = path.trim_end_matches('/').rsplit('/').next().filter(|n| !n.is_empty() && !n.contains(':')).unwrap_or("page");
         let mut out = Self::new(name, address, "default", Framework::Html);

@@ -134,7 +134,8 @@ pub(crate) fn resolved(host: &Host, id: NodeId, name: &str) -> String {
     match &*name {
         "width" | "height" | "left" | "right" | "top" | "bottom" => one(&name),
         "margin" | "padding" | "inset" if raw.contains("auto") || raw.contains('%') => {
-            let sides = ["top", "right", "bottom", "left"].map(|side| one(&if name == "inset" { side.to_owned() } else { format!("{name}-{side}") }));
+            let sides = ["top", "right", "bottom", "left"]
+                .map(|side| one(&if name == "inset" { side.to_owned() } else { format!("{name}-{side}") }));
             fidelon_dom::style::joined(&sides.iter().map(String::as_str).collect::<Vec<_>>())
         }
         other if other.starts_with("margin-") || other.starts_with("padding-") => one(other),
