@@ -54,7 +54,16 @@ pub(crate) struct Shared {
 
 impl Shared {
     pub(crate) fn new(base: String, script: String, modules: Modules, said: Sender<(u64, Vec<Json>)>) -> Self {
-        Self { base, script, modules, desk: Mutex::default(), laid: Notify::new(), said: Mutex::new(said), hand: Mutex::new(None), origin: Mutex::new(None) }
+        Self {
+            base,
+            script,
+            modules,
+            desk: Mutex::default(),
+            laid: Notify::new(),
+            said: Mutex::new(said),
+            hand: Mutex::new(None),
+            origin: Mutex::new(None),
+        }
     }
 
     /// Steps of a person are made by this session's input from now on.

@@ -64,7 +64,9 @@ fn reply(method: &str, target: &str, body: &str) -> Reply {
         ("GET", "/islands.js") => ("200 OK", "text/javascript", ISLANDS.into()),
         ("POST", "/api/pieces") => ("201 Created", "application/json", body.into()),
         ("GET", "/api/glazes/7") => ("200 OK", "application/json", r#"{"name":"Celadon","cone":10}"#.into()),
-        ("GET", "/dial") => ("200 OK", "text/html", "<!doctype html><html><body><script src=\"/_framework/kiln.js\"></script></body></html>".into()),
+        ("GET", "/dial") => {
+            ("200 OK", "text/html", "<!doctype html><html><body><script src=\"/_framework/kiln.js\"></script></body></html>".into())
+        }
         ("GET", "/_framework/kiln.js") => ("200 OK", "text/javascript", KILN.into()),
         ("GET", "/_framework/kiln.wasm") => ("200 OK", "application/wasm", RAISED.into()),
         _ => ("404 Not Found", "text/plain", "there is nothing here".into()),
@@ -164,6 +166,6 @@ const KILN: &str = "WebAssembly.instantiateStreaming(fetch('/_framework/kiln.was
 
 /// A module of WebAssembly with one function, `raised`: the sum of two whole numbers.
 const RAISED: [u8; 44] = [
-    0, b'a', b's', b'm', 1, 0, 0, 0, 1, 7, 1, 0x60, 2, 0x7f, 0x7f, 1, 0x7f, 3, 2, 1, 0, 7, 10, 1, 6, b'r', b'a', b'i', b's', b'e', b'd', 0, 0, 10, 9, 1,
-    7, 0, 0x20, 0, 0x20, 1, 0x6a, 0x0b,
+    0, b'a', b's', b'm', 1, 0, 0, 0, 1, 7, 1, 0x60, 2, 0x7f, 0x7f, 1, 0x7f, 3, 2, 1, 0, 7, 10, 1, 6, b'r', b'a', b'i', b's', b'e', b'd', 0,
+    0, 10, 9, 1, 7, 0, 0x20, 0, 0x20, 1, 0x6a, 0x0b,
 ];

@@ -107,6 +107,9 @@ impl Judging<'_> {
         except: &'m [String],
     ) -> Matter<'m> {
         let is_scene = self.held.and_then(|h| h.contract).is_some_and(|c| c.scene.is_some());
+        // A first look at many clauses has seen the other combinations with them.
+        let many = self.held.and_then(|h| h.contract).is_some_and(|c| c.clauses.len() >= super::GLANCES);
+        let combinations = if self.glance && many { &combinations[..combinations.len().min(1)] } else { combinations };
         let edits = &self.planned.edits;
         Matter {
             surface: self.surface,
