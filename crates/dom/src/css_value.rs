@@ -265,11 +265,7 @@ fn called(function: &str, inner: &str) -> String {
     };
     match function {
         "rgb" | "rgba" | "hsl" | "hsla" => colour(function, inner).unwrap_or_else(|| format!("{name}({inner})")),
-        "calc" => match crate::cascade::calculated(inner) {
-            Some(simple) if simple.starts_with("calc(") => simple,
-            Some(simple) => format!("calc({simple})"),
-            None => format!("calc({inner})"),
-        },
+        "calc" => format!("calc({})", crate::calc::simplified(inner).unwrap_or_else(|| inner.to_owned())),
         "url" => format!("url({inner})"),
         "rect" => format!("rect({})", inner.split([' ', ',']).filter(|w| !w.is_empty()).collect::<Vec<_>>().join(", ")),
         "inset" => format!("inset({})", shortest(&inner.split(' ').collect::<Vec<_>>())),

@@ -203,7 +203,7 @@ mod tests {
             ("overflow: hidden", "overflow: hidden;"),
             ("overflow-x: hidden; overflow-y: auto", "overflow: hidden auto;"),
             ("color: red !important; color: blue", "color: red !important;"),
-            ("padding: calc(1px + 2%) 0", "padding: calc(1px + 2%) 0px;"),
+            ("padding: calc(1px + 2%) 0", "padding: calc(2% + 1px) 0px;"),
             ("", ""),
         ] {
             assert_eq!(serialize(&parse(text)), out, "{text}");

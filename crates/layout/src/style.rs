@@ -22,14 +22,13 @@ impl Expressions {
 
     /// What the expression with this number comes to.
     pub fn resolve(&self, number: *const (), basis: f32) -> f32 {
-        self.0.get((number.addr() / 8).wrapping_sub(1)).map_or(0.0, |length| length.resolve(basis))
+        self.0.get((number.addr() / 8).wrapping_sub(1)).map_or(0.0, |length| cut(length.resolve(basis)))
     }
 
     fn length(&mut self, text: &str) -> Option<LengthPercentage> {
         Some(match Length::parse(text)? {
-            // Lengths are kept in 64ths of a pixel.
-            Length::Px(px) => LengthPercentage::length((px * 64.0).trunc() / 64.0),
-            Length::Percent(percent) => LengthPercentage::percent(percent / 100.0),
+            Length::Px(px) => LengthPercentage::length(cut(px)),
+            // What is asked for by number is cut when it is known what it comes to.
             other => LengthPercentage::calc(self.keep(other)),
         })
     }
@@ -49,6 +48,14 @@ impl Expressions {
             _ => self.length(text).map_or(Dimension::auto(), Into::into),
         }
     }
+}
+
+/// Lengths are kept in 64ths of a pixel, as browsers keep them: what is more precise is cut off.
+fn cut(px: f32) -> f32 {
+    let whole = px * 64.0;
+    // Sums are not exact.
+    let near = whole.round();
+    if (whole - near).abs() < 0.01 { near / 64.0 } else { whole.trunc() / 64.0 }
 }
 
 fn number(text: &str, otherwise: f32) -> f32 {
@@ -99,13 +106,15 @@ pub fn style_of(c: &Computed, all: &mut Expressions) -> Style {
     let position = position_of(c);
     let tracks = |name: &str| {
         let text = get(name);
-        if text == "none" { None } else { taffy::style::GridTemplateTracks::<String, _>::from_str(&text).ok() }
+        let parsed: Option<taffy::style::GridTemplateTracks<String, _>> =
+            if text == "none" { None } else { taffy::style::GridTemplateTracks::from_str(&text).ok() };
+        parsed.filter(few)
     };
     let auto_tracks = |name: &str| {
         let text = get(name);
         if text == "auto" { None } else { taffy::style::GridAutoTracks::from_str(&text).ok() }
     };
-    let place = |name: &str| GridPlacement::<String>::from_str(&get(name)).unwrap_or_default();
+    let place = |name: &str| near(GridPlacement::<String>::from_str(&get(name)).unwrap_or_default());
     let mut style = Style {
         box_sizing: if get("box-sizing") == "border-box" { BoxSizing::BorderBox } else { BoxSizing::ContentBox },
         direction: if get("direction") == "rtl" { Direction::Rtl } else { Direction::Ltr },
@@ -150,6 +159,34 @@ pub fn style_of(c: &Computed, all: &mut Expressions) -> Style {
     style.grid_row = Line { start: place("grid-row-start"), end: place("grid-row-end") };
     style.grid_column = Line { start: place("grid-column-start"), end: place("grid-column-end") };
     style
+}
+
+/// Grids have no more lines than this: a page that asks for more is out for memory.
+const MOST_LINES: u16 = 500;
+
+/// Whether a template has a number of tracks that anybody would want.
+fn few(tracks: &taffy::style::GridTemplateTracks<String, taffy::style::GridTemplateComponent<String>>) -> bool {
+    use taffy::style::{GridTemplateComponent as Component, RepetitionCount};
+    let count = |component: &Component<String>| match component {
+        Component::Repeat(repeated) => match repeated.count {
+            RepetitionCount::Count(count) => usize::from(count) * repeated.tracks.len(),
+            _ => repeated.tracks.len(),
+        },
+        Component::Single(_) => 1,
+    };
+    tracks.tracks.iter().map(count).sum::<usize>() <= usize::from(MOST_LINES)
+}
+
+/// A place in a grid that is not out of all bounds.
+fn near(place: GridPlacement<String>) -> GridPlacement<String> {
+    let most = i16::try_from(MOST_LINES).unwrap_or(i16::MAX);
+    match place {
+        GridPlacement::Line(line) if line.as_i16() == 0 || line.as_i16().abs() > most => GridPlacement::Auto,
+        GridPlacement::Span(count) => GridPlacement::Span(count.clamp(1, MOST_LINES)),
+        GridPlacement::NamedLine(name, nth) => GridPlacement::NamedLine(name, nth.clamp(-most, most)),
+        GridPlacement::NamedSpan(name, count) => GridPlacement::NamedSpan(name, count.clamp(1, MOST_LINES)),
+        other => other,
+    }
 }
 
 /// What is transformed holds what is placed absolutely within it as one that is positioned does (CSS Transforms §2).

@@ -383,13 +383,11 @@ function* perform(step) {
       return;
     case 'scroll': {
       const target = step.at ? one(step.at) : null;
-      if (target) {
-        target.scrollTo(step.left, step.top);
-        host.fire(target, new Event('scroll'));
-      } else {
-        Object.assign(window, { scrollX: step.left, scrollY: step.top, pageXOffset: step.left, pageYOffset: step.top });
-        host.fire(document, new Event('scroll', { bubbles: true }));
-      }
+      (target ?? window).scrollTo(step.left, step.top);
+      // A component by itself may be too small to be scrolled: it is told all the same that it was.
+      const told = target ? { scrollLeft: step.left, scrollTop: step.top } : { scrollX: step.left, pageXOffset: step.left, scrollY: step.top, pageYOffset: step.top };
+      for (const [name, value] of Object.entries(told)) if ((target ?? window)[name] !== value) Object.defineProperty(target ?? window, name, { value, writable: true, configurable: true });
+      host.fire(target ?? document, new Event('scroll', { bubbles: !target }));
       yield;
       return;
     }

@@ -258,11 +258,6 @@ fn calculate(function: &str, inner: &str) -> Option<String> {
     })
 }
 
-/// What a `calc()` comes to as it is written; none where it has other units than pixels and percentages.
-pub(crate) fn calculated(inner: &str) -> Option<String> {
-    calculate("calc", inner)
-}
-
 fn sum(text: &str) -> Option<Sum> {
     let mut parser = Parser::new(text);
     let out = added(&mut parser)?;

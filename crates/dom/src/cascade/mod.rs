@@ -9,7 +9,7 @@
 //! | `html.css` | how HTML looks by default (HTML §15.3) |
 //! | `properties.txt` | the properties with their initial values |
 //!
-//! Boxes are not known here: what only layout tells (`width` in pixels, percentages) stays as it was written.
+//! Boxes are not known here: what only a layout tells (`width` in pixels, percentages) stays as it was written.
 
 mod absolute;
 pub mod computed;
@@ -21,7 +21,6 @@ use std::collections::{BTreeMap, HashMap};
 use std::sync::Arc;
 use std::sync::OnceLock;
 
-pub(crate) use absolute::calculated;
 pub use computed::Computed;
 pub use media::{Media, Viewport};
 use sheet::{Declared, Flat, Rule};
