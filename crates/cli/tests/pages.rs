@@ -87,7 +87,7 @@ fn the_report_is_searched_filtered_and_read_from_disk() {
     page.run("document.querySelector('#list a').click()");
     page.wait("document.querySelectorAll('.finding[id]').length", &2.into());
     page.wait("document.title", &"src/DoubledCard.vue · Fidelon".into());
-    page.wait("document.querySelector('.film iframe')?.contentDocument.body.innerText.match(/Mug/g)?.length ?? 0", &2.into());
+    page.wait("document.querySelector('.film iframe')?.contentDocument?.body?.innerText?.match(/Mug/g)?.length ?? 0", &2.into());
     page.wait("[...document.querySelectorAll('.finding .pair pre')].slice(0, 2).map((p) => p.textContent)", &serde_json::json!(["1", "2"]));
     assert_eq!(page.run("return document.activeElement.id"), "main", "whoever uses a keyboard goes on there");
 

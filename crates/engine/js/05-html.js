@@ -241,11 +241,25 @@ const tryPicture = (img) => {
   const src = img.getAttribute('src');
   if (!src || img[TRIED] === src) return;
   hide(img, TRIED, src);
-  queueTask(() => { if (img.getAttribute('src') === src) fire(img, new Event(/^(data:image\/|blob:)/i.test(src) ? 'load' : 'error')); });
+  queueTask(() => { if (img.getAttribute('src') === src) fire(img, new Event(pictured(src) ? 'load' : 'error')); });
 };
 const TRIED = Symbol('tried');
+/** The size of a picture that comes with its address, as far as its first bytes tell; null where it is none. */
+const pictured = (src) => {
+  if (/^blob:/i.test(src)) return [0, 0];
+  const [, kind, encoded, data] = /^data:image\/([\w.+-]+)[^,]*?(;base64)?,(.*)$/is.exec(src) ?? [];
+  if (!kind) return null;
+  let bytes;
+  try { bytes = encoded ? atob(data) : decodeURIComponent(data); } catch { return null; }
+  const at = (i) => bytes.charCodeAt(i);
+  if (kind === 'svg+xml') return bytes.includes('<svg') ? [300, 150] : null;
+  // Shorter ones hold no picture.
+  if (bytes.startsWith('GIF8')) return bytes.length > 24 ? [at(6) + 256 * at(7), at(8) + 256 * at(9)] : null;
+  if (bytes.startsWith('\x89PNG')) return bytes.length > 56 ? [at(18) * 256 + at(19), at(22) * 256 + at(23)] : null;
+  return bytes.startsWith('\xff\xd8\xff') || bytes.startsWith('RIFF') || kind === 'avif' ? [0, 0] : null;
+};
 members(HTMLImageElement, {
-  get complete() { return true; }, get naturalWidth() { return 0; }, get naturalHeight() { return 0; }, get currentSrc() { return this.src; },
+  get complete() { return true; }, get naturalWidth() { return pictured(this.getAttribute('src') ?? '')?.[0] ?? 0; }, get naturalHeight() { return pictured(this.getAttribute('src') ?? '')?.[1] ?? 0; }, get currentSrc() { return this.src; },
   decode() { return Promise.resolve(); },
 });
 const CONTEXT = Symbol('context');

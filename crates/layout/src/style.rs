@@ -27,7 +27,7 @@ impl Expressions {
 
     fn length(&mut self, text: &str) -> Option<LengthPercentage> {
         Some(match Length::parse(text)? {
-            Length::Px(px) => LengthPercentage::length(cut(px)),
+            Length::Px(px) => LengthPercentage::length((px * 64.0).trunc() / 64.0),
             // What is asked for by number is cut when it is known what it comes to.
             other => LengthPercentage::calc(self.keep(other)),
         })
@@ -55,7 +55,7 @@ fn cut(px: f32) -> f32 {
     let whole = px * 64.0;
     // Sums are not exact.
     let near = whole.round();
-    if (whole - near).abs() < 0.01 { near / 64.0 } else { whole.trunc() / 64.0 }
+    if (whole - near).abs() < 0.001 { near / 64.0 } else { whole.trunc() / 64.0 }
 }
 
 fn number(text: &str, otherwise: f32) -> f32 {
@@ -99,7 +99,9 @@ pub fn style_of(c: &Computed, all: &mut Expressions) -> Style {
     let mut two = |a: &str, b: &str| Size { width: all.dimension(&c.get(a)), height: all.dimension(&c.get(b)) };
     let size = two("width", "height");
     let mut two = |a: &str, b: &str| Size { width: all.or_auto(&c.get(a)), height: all.or_auto(&c.get(b)) };
-    let (min_size, max_size) = (two("min-width", "min-height"), two("max-width", "max-height"));
+    let max_size = two("max-width", "max-height");
+    let mut least = |name: &str| c.given(name).map_or(LengthPercentageAuto::auto(), |given| all.or_auto(given));
+    let min_size = Size { width: least("min-width"), height: least("min-height") };
     let mut gap = |name: &str| all.length(&c.get(name)).unwrap_or(LengthPercentage::length(0.0));
     let gap = Size { width: gap("column-gap"), height: gap("row-gap") };
     let flex_basis = all.dimension(&get("flex-basis"));

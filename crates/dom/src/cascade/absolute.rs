@@ -54,7 +54,11 @@ pub(super) fn value_of(name: &str, value: &str, base: &Base, parent: Option<&Com
         _ => colours(&absolute(&text, base)),
     };
     let initial = properties()[place_of(name)?].initial;
-    (out != initial).then_some(out)
+    match name {
+        // What is shown of the initial value, `auto`, is nothing; to a layout a nothing that was written is another thing.
+        "min-width" | "min-height" => (out != "auto").then_some(out),
+        _ => (out != initial).then_some(out),
+    }
 }
 
 /// A shadow with all four of its lengths, and its colour.

@@ -35,6 +35,11 @@ impl Computed {
         self.shorthand(&name)
     }
 
+    /// A property's value where it is not the initial one.
+    pub fn given(&self, name: &str) -> Option<&str> {
+        self.values[place_of(name)?].as_deref()
+    }
+
     fn at(&self, place: usize) -> String {
         let initial = properties()[place].initial;
         let value = self.values[place].as_deref().unwrap_or(initial);
