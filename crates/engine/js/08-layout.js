@@ -10,7 +10,7 @@ const setScroll = (element, left, top) => {
   scrolledSince.add(target);
   requestAnimationFrame(() => {
     scrolledSince.delete(target);
-    fire(target, new Event('scroll', { bubbles: target === document }));
+    for (const type of ['scroll', 'scrollend']) fire(target, new Event(type, { bubbles: target === document }));
   });
 };
 const scrolledSince = new Set();

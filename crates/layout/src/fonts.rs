@@ -93,7 +93,9 @@ impl Font {
 
     /// Half the height of an `x`, by which `vertical-align: middle` centres.
     pub fn half_x(self) -> f32 {
-        self.scaled(i32::from(face(self.cut).x_height().unwrap_or(1000))) / 2.0
+        let face = face(self.cut);
+        let x = face.glyph_index('x').and_then(|x| face.glyph_bounding_box(x)).map_or(0, |bounds| bounds.y_max);
+        self.scaled(i32::from(x)).round() / 2.0
     }
 
     /// What a text field counts a letter as, and how much wider the widest one is.

@@ -203,8 +203,8 @@ struct Line {
     aways: Vec<(usize, f32, bool)>,
     /// Whether anything takes a place on it.
     filled: bool,
-    /// The lowest height that boxes at its edges ask for.
-    edges: f32,
+    /// How high boxes are that stand at its upper and at its lower edge.
+    edges: (f32, f32),
 }
 
 /// A filled line: how wide, where, and what of the whole stands on it.
@@ -410,7 +410,8 @@ impl Filling<'_> {
                 self.line.above = self.line.above.max(atom.baseline + up);
                 self.line.below = self.line.below.max(atom.height - atom.baseline - up);
             }
-            None => self.line.edges = self.line.edges.max(atom.height),
+            None if align == "bottom" => self.line.edges.1 = self.line.edges.1.max(atom.height),
+            None => self.line.edges.0 = self.line.edges.0.max(atom.height),
         }
         self.line.atoms.push((index, self.line.x, atom, up, align == "bottom"));
         self.line.x += atom.width;
@@ -438,7 +439,8 @@ impl Filling<'_> {
         let (above, below) = if line.filled {
             let (above, below) = leaded(&self.lines.strut);
             let (above, below) = (above.max(line.above), below.max(line.below));
-            (above, below.max(line.edges - above))
+            let below = below.max(line.edges.0 - above);
+            (above.max(line.edges.1 - below), below)
         } else {
             (0.0, 0.0)
         };
