@@ -78,8 +78,11 @@ const registered = (address, name, container, given) => {
     for (let looks = 0; looks < LOOKS && !is(); looks++) await new Promise((resolve) => { setTimeout(resolve, 1); });
     if (gone) return;
     if (!is()) throw new Error(`${url.href} registers no component under the name ${name}`);
+    const then = props;
     held = customElements.get(name) ? mountElement(name, container, { ...given, props, slots }) : await rooted();
     if (gone) held.remove();
+    // What was passed while it was on its way.
+    else if (props !== then) held.update(props);
   };
   show().catch(given.failed);
   return {

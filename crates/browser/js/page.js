@@ -92,8 +92,8 @@ const compiling = (coming) => {
   return coming;
 };
 for (const name of ['compile', 'instantiate', 'compileStreaming', 'instantiateStreaming']) {
-  const make = WebAssembly[name].bind(WebAssembly);
-  hide(WebAssembly, name, async (source, ...more) => { const there = await source; return compiling(make(there, ...more)); });
+  const make = WebAssembly[name]?.bind(WebAssembly);
+  if (make) hide(WebAssembly, name, async (source, ...more) => { const there = await source; return compiling(make(there, ...more)); });
 }
 
 hide(globalThis, 'postMessage', (data) => queueTask(() => fire(window, new MessageEvent('message', { data: structuredClone(data), origin, source: window }))));

@@ -172,7 +172,7 @@ impl Building<'_> {
         let makes_blocks = !matches!(kind, Kind::Block);
         let mut contents = Contents::default();
         self.gather(id, makes_blocks, &mut contents);
-        let children = self.settled(contents, computed, makes_blocks);
+        let children = self.settled(contents, computed);
         self.push(Boxed { children, ..Boxed::new(Some(id), style, kind) })
     }
 
@@ -180,7 +180,7 @@ impl Building<'_> {
     fn button(&mut self, id: NodeId, computed: &Arc<Computed>, style: Style) -> usize {
         let mut contents = Contents::default();
         self.gather(id, false, &mut contents);
-        let children = self.settled(contents, computed, false);
+        let children = self.settled(contents, computed);
         let inner = Style { display: Display::FlowRoot, ..Style::default() };
         let inner = self.push(Boxed { children, ..Boxed::new(None, inner, Kind::Block) });
         let middle =
@@ -189,7 +189,7 @@ impl Building<'_> {
     }
 
     /// Runs become boxes of lines; what is nothing but space has none.
-    fn settled(&mut self, contents: Contents, computed: &Arc<Computed>, alone: bool) -> Vec<usize> {
+    fn settled(&mut self, contents: Contents, computed: &Arc<Computed>) -> Vec<usize> {
         let Contents { pieces, written, .. } = contents;
         let strut = text_of(computed);
         let align = computed.get("text-align");
@@ -198,10 +198,9 @@ impl Building<'_> {
             match piece {
                 Piece::Block(index) => children.push(index),
                 Piece::Run(items) if Lines::is_blank(&items, &written) => {
-                    // What is placed absolutely stays, and what is empty has a place still.
+                    // What is placed absolutely has its own place.
                     let away = items.iter().filter_map(|item| if let Item::Away(index, _) = item { Some(*index) } else { None });
                     children.extend(away);
-                    let _ = alone;
                 }
                 Piece::Run(items) => {
                     let lines = Lines { items, written: written.clone(), strut: strut.clone(), align: align.clone() };

@@ -30,6 +30,14 @@ struct Shape {
     inset: Option<[f32; 4]>,
 }
 
+impl Shape {
+    /// The size within its borders.
+    fn inner(&self) -> (f32, f32) {
+        let (plain, border) = (self.plain, self.border);
+        ((plain.width - border.left - border.right).max(0.0), (plain.height - border.top - border.bottom).max(0.0))
+    }
+}
+
 /// The sizes that an element tells, in whole pixels (CSSOM View §6, §7).
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct Measures {
@@ -102,11 +110,6 @@ impl Geometry {
         area.common(around)
     }
 
-    /// The window.
-    pub fn window(&self) -> Area {
-        self.window
-    }
-
     /// The sizes of an element; none where it has no box.
     pub fn measures(&self, doc: &Document, id: NodeId) -> Option<Measures> {
         let shape = self.of.get(&id)?;
@@ -129,7 +132,7 @@ impl Geometry {
         if !shape.is_box {
             return Some(Measures { offset, parent, ..Measures::default() });
         }
-        let (border, inner) = (shape.border, self.inner(shape));
+        let (border, inner) = (shape.border, shape.inner());
         let client = Area {
             x: border.left.round(),
             y: border.top.round(),
@@ -138,13 +141,6 @@ impl Geometry {
         };
         let scroll = (shape.reach.0.round().max(client.width), shape.reach.1.round().max(client.height));
         Some(Measures { client, scroll, offset, parent })
-    }
-
-    /// The size within the borders.
-    #[allow(clippy::unused_self, reason = "it is asked of the geometry")]
-    fn inner(&self, shape: &Shape) -> (f32, f32) {
-        let border = shape.border;
-        ((shape.plain.width - border.left - border.right).max(0.0), (shape.plain.height - border.top - border.bottom).max(0.0))
     }
 
     /// CSSOM View §7, `offsetParent`.

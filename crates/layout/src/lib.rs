@@ -8,7 +8,6 @@
 //! | `lines` | text and what stands among it, broken into lines |
 //! | `controls` | how large controls, pictures and the like are by themselves |
 //! | `style` | computed values, as the solver takes them |
-//! | `length` | pixels, percentages and what is calculated of them |
 //! | `transform` | what is moved, turned and scaled |
 //! | `fonts` | how wide text is |
 //!
@@ -19,7 +18,6 @@ mod boxes;
 mod controls;
 mod fonts;
 mod geometry;
-mod length;
 mod lines;
 mod solve;
 mod style;

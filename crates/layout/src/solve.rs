@@ -105,7 +105,7 @@ impl Boxes {
         });
         let size = inputs.known_dimensions.unwrap_or(Size { width: filled.width, height: filled.height });
         let mut candidates = OofCandidates::NONE;
-        let mut reach = Rect { left: 0.0, top: 0.0, right: filled.width.min(limit.max(filled.width)), bottom: filled.height };
+        let mut reach = Rect { left: 0.0, top: 0.0, right: filled.width, bottom: filled.height };
         if !is_measure {
             for (index, x, y) in &filled.atoms {
                 let Some((_, output)) = outputs.iter_mut().find(|(i, _)| i == index) else { continue };

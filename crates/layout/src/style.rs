@@ -7,27 +7,27 @@ use taffy::prelude::*;
 use taffy::{Clear, Contain, Direction, Float, Overflow, Point, Style};
 
 use crate::fonts::Font;
-use crate::length::Length;
+use fidelon_dom::calc::Calculation;
 
 /// Expressions that a style refers to: the solver asks for them by number when it knows what they are relative to.
 #[derive(Debug, Default)]
-pub struct Expressions(Vec<Length>);
+pub struct Expressions(Vec<Calculation>);
 
 impl Expressions {
     /// A number for an expression, in the shape of the address that the solver takes: of a multiple of eight.
-    fn keep(&mut self, length: Length) -> *const () {
+    fn keep(&mut self, length: Calculation) -> *const () {
         self.0.push(length);
         std::ptr::without_provenance(self.0.len() * 8)
     }
 
     /// What the expression with this number comes to.
     pub fn resolve(&self, number: *const (), basis: f32) -> f32 {
-        self.0.get((number.addr() / 8).wrapping_sub(1)).map_or(0.0, |length| cut(length.resolve(basis)))
+        self.0.get((number.addr() / 8).wrapping_sub(1)).map_or(0.0, |length| resolved(length, basis))
     }
 
     fn length(&mut self, text: &str) -> Option<LengthPercentage> {
-        Some(match Length::parse(text)? {
-            Length::Px(px) => LengthPercentage::length((px * 64.0).trunc() / 64.0),
+        Some(match Calculation::parse(text)? {
+            Calculation::Value(px, unit) if unit == "px" => LengthPercentage::length(narrow((px * 64.0).trunc() / 64.0)),
             // What is asked for by number is cut when it is known what it comes to.
             other => LengthPercentage::calc(self.keep(other)),
         })
@@ -50,6 +50,17 @@ impl Expressions {
     }
 }
 
+/// Boxes are measured in single precision.
+#[allow(clippy::cast_possible_truncation, reason = "as browsers measure them")]
+fn narrow(px: f64) -> f32 {
+    px as f32
+}
+
+/// What a length comes to; nothing where that is none.
+pub fn resolved(length: &Calculation, basis: f32) -> f32 {
+    cut(narrow(length.resolve(f64::from(basis)).unwrap_or(0.0)))
+}
+
 /// Lengths are kept in 64ths of a pixel, as browsers keep them: what is more precise is cut off.
 fn cut(px: f32) -> f32 {
     let whole = px * 64.0;
@@ -64,10 +75,7 @@ fn number(text: &str, otherwise: f32) -> f32 {
 
 /// A length in pixels; nothing where it is none.
 pub fn px(text: &str) -> f32 {
-    match Length::parse(text) {
-        Some(Length::Px(px)) => px,
-        _ => 0.0,
-    }
+    text.strip_suffix("px").and_then(|n| n.parse().ok()).unwrap_or(0.0)
 }
 
 /// The style of a box.

@@ -3,7 +3,9 @@
 use cssparser::Parser;
 use fidelon_dom::cascade::Computed;
 
-use crate::length::Length;
+use fidelon_dom::calc::Calculation;
+
+use crate::style::resolved;
 
 /// A rectangle, in pixels.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
@@ -84,16 +86,23 @@ pub fn of(c: &Computed, width: f32, height: f32) -> Option<Affine> {
         };
         out = out.after(functions(&text, width, height)?);
     }
-    let origin = c.get("transform-origin");
-    let mut origin = origin.split_whitespace().map(Length::parse);
-    // The table has the initial value of boxes that are not laid out: the middle is meant.
-    let mut next = |size: f32| match origin.next().flatten() {
-        Some(Length::Px(px)) if c.get("transform-origin") != "0px 0px" => px,
-        Some(Length::Percent(percent)) => percent / 100.0 * size,
-        _ => size / 2.0,
-    };
-    let (x, y) = (next(width), next(height));
+    let (x, y) = origin(c.given("transform-origin").unwrap_or("50% 50%"), width, height);
     Some(Affine::by(x, y).after(out).after(Affine::by(-x, -y)))
+}
+
+/// The point that stays where it is (CSS Transforms §8): a place for each side, or one for both; names of edges in any order.
+fn origin(text: &str, width: f32, height: f32) -> (f32, f32) {
+    let words: Vec<&str> = text.split_whitespace().collect();
+    let at = |word: Option<&&str>, size: f32| match word.copied() {
+        Some("left" | "top") => 0.0,
+        Some("right" | "bottom") => size,
+        Some(length) => Calculation::parse(length).map_or(size / 2.0, |length| resolved(&length, size)),
+        None => size / 2.0,
+    };
+    let upright = |word: Option<&&str>| matches!(word.copied(), Some("top" | "bottom"));
+    let level = |word: Option<&&str>| matches!(word.copied(), Some("left" | "right"));
+    let (first, second) = (words.first(), words.get(1));
+    if upright(first) || level(second) { (at(second, width), at(first, height)) } else { (at(first, width), at(second, height)) }
 }
 
 /// What `transform` alone comes to for a box of this size; none where there is none.
@@ -113,7 +122,7 @@ fn functions(text: &str, width: f32, height: f32) -> Option<Affine> {
             Ok::<_, cssparser::ParseError<()>>(input.slice_from(from))
         });
         let arguments = apart(inner.ok()?);
-        let length = |at: usize, basis: f32| arguments.get(at).and_then(|a| Length::parse(a.trim())).map(|l| l.resolve(basis));
+        let length = |at: usize, basis: f32| arguments.get(at).and_then(|a| Calculation::parse(a.trim())).map(|l| resolved(&l, basis));
         let number = |at: usize| arguments.get(at).and_then(|a| a.trim().trim_end_matches("px").parse::<f32>().ok());
         let angle = |at: usize| arguments.get(at).and_then(|a| turned(a.trim()));
         let all = || (0..arguments.len()).map(number).collect::<Option<Vec<f32>>>();
@@ -191,6 +200,16 @@ mod tests {
             assert!(near(found.x, x) && near(found.y, y) && near(found.width, width) && near(found.height, height), "{text}: {found:?}");
         }
         assert_eq!(functions("nonsense", 1.0, 1.0), None);
+        for (text, point) in [
+            ("50% 50%", (20.0, 10.0)),
+            ("0px 0px", (0.0, 0.0)),
+            ("top left", (0.0, 0.0)),
+            ("right", (40.0, 10.0)),
+            ("bottom", (20.0, 20.0)),
+            ("10px 25%", (10.0, 5.0)),
+        ] {
+            assert_eq!(origin(text, 40.0, 20.0), point, "{text}");
+        }
     }
 
     #[test]

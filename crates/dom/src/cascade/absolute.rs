@@ -3,6 +3,7 @@
 use cssparser::{Parser, Token};
 
 use super::{Computed, place_of, properties};
+use crate::calc::{Calculation, written};
 use crate::css_value::{canonical, number};
 
 /// What relative values are relative to.
@@ -57,6 +58,8 @@ pub(super) fn value_of(name: &str, value: &str, base: &Base, parent: Option<&Com
     match name {
         // What is shown of the initial value, `auto`, is nothing; to a layout a nothing that was written is another thing.
         "min-width" | "min-height" => (out != "auto").then_some(out),
+        // Of boxes it is their middle, unless somebody wrote where.
+        "transform-origin" => Some(out),
         _ => (out != initial).then_some(out),
     }
 }
@@ -227,99 +230,20 @@ fn in_px(value: f64, unit: &str, base: &Base) -> Option<f64> {
     Some(value * one)
 }
 
-/// A sum of pixels, a share of something, or a plain number.
-#[derive(Debug, Clone, Copy, PartialEq)]
-struct Sum {
-    px: f64,
-    percent: f64,
-    plain: f64,
-    is_plain: bool,
-}
-
 /// `calc()` and its kin over pixels, percentages and numbers (CSS Values §10); none for anything else.
 fn calculate(function: &str, inner: &str) -> Option<String> {
-    let args: Vec<Sum> = split(inner, ',').into_iter().map(sum).collect::<Option<_>>()?;
-    let comparable = |args: &[Sum]| args.iter().all(|a| a.percent == 0.0) && args.iter().all(|a| a.is_plain == args[0].is_plain);
-    let size = |s: &Sum| if s.is_plain { s.plain } else { s.px };
-    let out = match (function, args.as_slice()) {
-        ("calc", [one]) => *one,
-        ("min", all) if comparable(all) => *all.iter().min_by(|a, b| size(a).total_cmp(&size(b)))?,
-        ("max", all) if comparable(all) => *all.iter().max_by(|a, b| size(a).total_cmp(&size(b)))?,
-        ("clamp", all @ [low, middle, high]) if comparable(all) => {
-            let capped = if size(middle) > size(high) { *high } else { *middle };
-            if size(&capped) < size(low) { *low } else { capped }
-        }
-        _ => return None,
-    };
-    Some(match (out.is_plain, out.percent != 0.0, out.px != 0.0) {
-        (true, ..) => number(out.plain),
-        (_, true, true) => {
-            let sign = if out.px < 0.0 { '-' } else { '+' };
-            format!("calc({}% {sign} {}px)", number(out.percent), number(out.px.abs()))
-        }
-        (_, true, false) => format!("{}%", number(out.percent)),
-        _ => format!("{}px", number(out.px)),
-    })
-}
-
-fn sum(text: &str) -> Option<Sum> {
-    let mut parser = Parser::new(text);
-    let out = added(&mut parser)?;
-    parser.is_exhausted().then_some(out)
-}
-
-fn added(parser: &mut Parser<'_>) -> Option<Sum> {
-    let mut out = multiplied(parser)?;
-    loop {
-        let sign = parser.try_parse(|p| match p.next() {
-            Ok(Token::Delim('+')) => Ok(1.0),
-            Ok(Token::Delim('-')) => Ok(-1.0),
-            _ => Err(()),
-        });
-        let Ok(sign) = sign else { return Some(out) };
-        let next = multiplied(parser)?;
-        if next.is_plain != out.is_plain {
-            return None;
-        }
-        out = Sum {
-            px: out.px + sign * next.px,
-            percent: out.percent + sign * next.percent,
-            plain: out.plain + sign * next.plain,
-            is_plain: out.is_plain,
-        };
+    let mut terms = Calculation::parse(&format!("{function}({inner})"))?.terms()?;
+    if terms.keys().any(|unit| !matches!(unit.as_str(), "" | "%" | "px")) {
+        return None;
     }
-}
-
-fn multiplied(parser: &mut Parser<'_>) -> Option<Sum> {
-    let mut out = single(parser)?;
-    loop {
-        let operator = parser.try_parse(|p| match p.next() {
-            Ok(Token::Delim(c @ ('*' | '/'))) => Ok(*c),
-            _ => Err(()),
-        });
-        let Ok(operator) = operator else { return Some(out) };
-        let next = single(parser)?;
-        let (value, times) = match (operator, out.is_plain, next.is_plain) {
-            ('*', _, true) => (out, next.plain),
-            ('*', true, false) => (next, out.plain),
-            ('/', _, true) if next.plain != 0.0 => (out, 1.0 / next.plain),
-            _ => return None,
-        };
-        out = Sum { px: value.px * times, percent: value.percent * times, plain: value.plain * times, is_plain: value.is_plain };
-    }
-}
-
-fn single(parser: &mut Parser<'_>) -> Option<Sum> {
-    let zero = Sum { px: 0.0, percent: 0.0, plain: 0.0, is_plain: false };
-    match parser.next().ok()?.clone() {
-        Token::Number { value, .. } => Some(Sum { plain: f64::from(value), is_plain: true, ..zero }),
-        Token::Percentage { unit_value, .. } => Some(Sum { percent: f64::from(unit_value) * 100.0, ..zero }),
-        Token::Dimension { value, unit, .. } if unit.eq_ignore_ascii_case("px") => Some(Sum { px: f64::from(value), ..zero }),
-        Token::ParenthesisBlock => parser.parse_nested_block(|p| added(p).ok_or_else(|| cssparser::ParseError::<()>::custom(()))).ok(),
-        Token::Function(name) if name.eq_ignore_ascii_case("calc") => {
-            parser.parse_nested_block(|p| added(p).ok_or_else(|| cssparser::ParseError::<()>::custom(()))).ok()
-        }
-        _ => None,
+    // What comes to nothing is not written beside something else.
+    let all = terms.clone();
+    terms.retain(|_, value| *value != 0.0);
+    match terms.len() {
+        0 if all.contains_key("") => Some("0".into()),
+        0 => Some("0px".into()),
+        1 => Some(written(&terms)),
+        _ => Some(format!("calc({})", written(&terms))),
     }
 }
 
