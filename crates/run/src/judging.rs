@@ -2,6 +2,7 @@
 
 mod broken;
 mod by_law;
+mod first_look;
 
 use std::cell::RefCell;
 use std::sync::Arc;
@@ -47,18 +48,6 @@ pub struct Held<'a> {
 /// A component's name in results: its file, and `#export` when that is not the default one.
 pub fn name_of(surface: &Surface) -> String {
     if surface.export == "default" { surface.file.clone() } else { format!("{}#{}", surface.file, surface.export) }
-}
-
-/// Combinations that a first look takes: the plainest, and some as far from each other as the plan has them.
-const GLANCE: usize = 2;
-
-/// Cases that a first look plays of all clauses together, as long as each has one.
-const GLANCES: usize = 8;
-
-fn spread(combinations: &[Combination], most: usize) -> Vec<Combination> {
-    let last = combinations.len().saturating_sub(1);
-    let count = most.min(combinations.len());
-    (0..count).map(|i| combinations[i * last / count.saturating_sub(1).max(1)].clone()).collect()
 }
 
 /// Combinations that are played beyond the plan to explain one finding.
@@ -203,7 +192,7 @@ fn pass(
     match plan_of(surface, held.and_then(|h| h.contract), engine) {
         Ok(mut planned) => {
             if how.glance {
-                planned.plan.combinations = spread(&planned.plan.combinations, GLANCE);
+                planned.plan.combinations = first_look::combinations(&planned.plan.combinations);
             }
             let planned = planned;
             let plan = &planned.plan;
@@ -473,10 +462,7 @@ impl Judging<'_> {
             if asks_for_warnings(&cases) {
                 return Ok(());
             }
-            let most = (GLANCES / held.contract.map_or(1, |c| c.clauses.len())).max(1);
-            let from = index % cases.len();
-            cases.rotate_left(from);
-            cases.truncate(most);
+            cases = first_look::cases(cases, index, held.contract.map_or(1, |c| c.clauses.len()));
         }
         // Frameworks warn of a thing once and remember it in their modules: what is promised of warnings is seen in fresh realms alone.
         let before = if asks_for_warnings(&cases) { runs.switch(Realms::Fresh) } else { runs.switch(runs.realms()) };

@@ -9,14 +9,11 @@ use fidelon_core::results::Component;
 use fidelon_core::stage::{Combination, Expressions, Script, StageError};
 
 use super::broken::{change_of, finding, rule};
-use super::{FEW, Judging, Stop, name_of};
+use super::{FEW, Judging, Stop, first_look, name_of};
 use crate::remembering::{Realms, Remembering};
 
 /// The laws that what is never at rest is held to, in a few combinations.
 const OF_THE_RESTLESS: [&str; 2] = ["render/succeeds", "render/settles"];
-
-/// The laws that a first look holds a component to: those that ask for its mounts alone, which clauses ask for too.
-const OF_A_GLANCE: [&str; 3] = ["render/succeeds", "render/quiet", "render/settles"];
 
 /// An exemption, and its place among those of the component's folder if the project's file says it.
 type Exempting<'a> = (&'a Exemption, Option<usize>);
@@ -38,7 +35,7 @@ impl Judging<'_> {
             let by_contract = contract.map_or(&[][..], |c| &c.laws).iter().map(|e| (e, None));
             let by_folder = self.exempt.iter().enumerate().map(|(i, f)| (&f.exemption, Some(i)));
             let exemptions: Vec<Exempting<'_>> = by_contract.chain(by_folder).filter(|(e, _)| e.law == law.name).collect();
-            if self.restless && !OF_THE_RESTLESS.contains(&law.name) || self.glance && !OF_A_GLANCE.contains(&law.name) {
+            if self.restless && !OF_THE_RESTLESS.contains(&law.name) || self.glance && !first_look::LAWS.contains(&law.name) {
                 continue;
             }
             self.look_at_exemptions(law, &exemptions, out, runs)?;
@@ -108,7 +105,7 @@ impl Judging<'_> {
     ) -> Matter<'m> {
         let is_scene = self.held.and_then(|h| h.contract).is_some_and(|c| c.scene.is_some());
         // A first look at many clauses has seen the other combinations with them.
-        let many = self.held.and_then(|h| h.contract).is_some_and(|c| c.clauses.len() >= super::GLANCES);
+        let many = self.held.and_then(|h| h.contract).is_some_and(|c| first_look::is_many(c.clauses.len()));
         let combinations = if self.glance && many { &combinations[..combinations.len().min(1)] } else { combinations };
         let edits = &self.planned.edits;
         Matter {
