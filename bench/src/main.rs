@@ -7,6 +7,7 @@ mod kept;
 mod laws;
 mod stages;
 
+use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::time::{Duration, Instant};
 
@@ -48,6 +49,9 @@ enum Command {
     Share {
         /// The component's file
         component: PathBuf,
+        /// Name the calls that take most, too
+        #[arg(long)]
+        calls: bool,
     },
     /// The same mounts on the embedded stage and in a real browser: cases per second, the browser's start and memory
     Stages {
@@ -103,7 +107,7 @@ enum Command {
 fn main() -> Result<()> {
     match Arguments::parse().command {
         Command::Cases { component, cases } => count_cases(&component, cases),
-        Command::Share { component } => share(&component),
+        Command::Share { component, calls } => share(&component, calls),
         Command::Stages { component, cases } => {
             let (mut stage, scripts, surface, root) = staged(&component)?;
             stages::figures(&root, &surface, &mut stage, &scripts, cases)
@@ -176,12 +180,13 @@ fn peak() -> Option<u64> {
     Some(line.split_whitespace().nth(1)?.parse::<u64>().ok()? / 1024)
 }
 
-fn share(component: &Path) -> Result<()> {
+fn share(component: &Path, which: bool) -> Result<()> {
     let (mut stage, scripts, ..) = staged(component)?;
     let wrong = |e: fidelon_engine::EngineError| anyhow!("{e}");
     let mut total = Duration::ZERO;
-    let mut page = 0.0;
+    let (mut page, mut own) = (0.0, 0.0);
     let mut calls = 0;
+    let mut kinds: BTreeMap<String, (f64, f64)> = BTreeMap::new();
     let few: Vec<&Script> = scripts.iter().take(24).collect();
     for script in &few {
         // Once to warm up, once for its time, once for its calls.
@@ -198,17 +203,38 @@ fn share(component: &Path) -> Result<()> {
         realm.call("__record", "start", "").map_err(wrong)?;
         stage.play(script).map_err(|e| anyhow!("{e}"))?;
         let realm = stage.realm().context("a component is on the stage")?;
+        // The first frees what the case has left; the second finds nothing to free.
+        realm.reset(1).map_err(wrong)?;
+        let began = Instant::now();
+        realm.reset(1).map_err(wrong)?;
+        own += began.elapsed().as_secs_f64();
         calls += realm.call("__record", "stop", "").map_err(wrong)?.parse::<usize>()?;
         page += realm.call("__record", "again", "5").map_err(wrong)?.parse::<f64>()? / 1e9;
+        if which {
+            for line in realm.call("__record", "kinds", "").map_err(wrong)?.lines() {
+                let parts: Vec<&str> = line.split('\t').collect();
+                let [name, count, took] = parts[..] else { continue };
+                let kind = kinds.entry(name.to_owned()).or_insert((0.0, 0.0));
+                *kind = (kind.0 + count.parse::<f64>()?, kind.1 + took.parse::<f64>()? / 1e9);
+            }
+        }
     }
     let spent = stage.spent();
-    let around = (spent.reset + spent.observe).as_secs_f64() / (spent.reset + spent.observe + spent.play).as_secs_f64();
-    let page = page / total.as_secs_f64();
+    let all = (spent.reset + spent.observe + spent.play).as_secs_f64();
+    let (reset, reading) = (spent.reset.as_secs_f64() / all, spent.observe.as_secs_f64() / all);
+    let (page, own) = (page / total.as_secs_f64(), (own / total.as_secs_f64()).min(reset));
+    let mut kinds: Vec<_> = kinds.into_iter().collect();
+    kinds.sort_by(|a, b| b.1.1.total_cmp(&a.1.1));
+    for (name, (count, took)) in kinds.iter().take(25) {
+        println!("  {:5.2} %  {:6.1} times  {name}", 100.0 * took / total.as_secs_f64(), count / few.len() as f64);
+    }
     println!("{} in {} combinations", component.display(), few.len());
-    println!("  calls to the page in a case           {}", calls / few.len().max(1));
-    println!("  the page's interfaces                 {:5.1} %", 100.0 * page);
-    println!("  reset and reading what is to be seen  {:5.1} %", 100.0 * around);
-    println!("  not the framework's own code          {:5.1} %", 100.0 * (page + around));
+    println!("  calls to the page in a case          {}", calls / few.len().max(1));
+    println!("  the page's interfaces                {:5.1} %", 100.0 * page);
+    println!("  reading what is to be seen           {:5.1} %", 100.0 * reading);
+    println!("  the reset                            {:5.1} %", 100.0 * own);
+    println!("  not the framework's own code         {:5.1} %", 100.0 * (page + reading + own));
+    println!("  freeing what the framework has left  {:5.1} %", 100.0 * (reset - own));
     Ok(())
 }
 

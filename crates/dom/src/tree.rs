@@ -400,6 +400,27 @@ impl Document {
         Ok(())
     }
 
+    /// Empties the nodes from `first` on that cannot be reached from the document or from those that are held: what stands in one tree
+    /// with them, the contents of their templates, their shadow trees and hosts can. Numbers are not given out again.
+    pub fn forget_unreachable(&mut self, first: NodeId, held: impl IntoIterator<Item = NodeId>) {
+        let mut reached = vec![false; self.nodes.len()];
+        let mut roots: Vec<NodeId> = held.into_iter().chain((0..first.0).map(NodeId)).map(|id| self.root_of(id)).collect();
+        while let Some(root) = roots.pop() {
+            if std::mem::replace(&mut reached[root.0 as usize], true) {
+                continue;
+            }
+            roots.extend(self.host_of(root).map(|host| self.root_of(host)));
+            for id in self.inclusive_descendants(root) {
+                reached[id.0 as usize] = true;
+                roots.extend(self.element(id).into_iter().flat_map(|e| [e.template, e.shadow]).flatten());
+            }
+        }
+        self.shadows.retain(|s| reached[s.0 as usize]);
+        for (node, _) in self.nodes.iter_mut().zip(&reached).skip(first.0 as usize).filter(|(_, reached)| !**reached) {
+            *node = Node { parent: None, prev: None, next: None, first: None, last: None, data: NodeData::Text(String::new()) };
+        }
+    }
+
     /// The text of all text nodes below (or of the node itself), as `textContent` gives it. Empty for the document.
     pub fn text_content(&self, id: NodeId) -> String {
         match &self.node(id).data {
@@ -551,6 +572,7 @@ impl Document {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::shadow::ShadowMode;
 
     fn three() -> (Document, NodeId, [NodeId; 3]) {
         let mut doc = Document::blank();
@@ -596,6 +618,42 @@ mod tests {
         doc.insert(body, fragment, Some(b)).expect("valid");
         assert_eq!(doc.children(body).collect::<Vec<_>>(), [a, x, y, b, i]);
         assert_eq!(doc.children(fragment).count(), 0);
+    }
+
+    #[test]
+    fn what_nobody_can_reach_holds_nothing() {
+        let (mut doc, body, [a, b, _]) = three();
+        let first = NodeId(doc.len() as u32);
+        // A held text keeps the tree that it stands in, with the contents of its template and the shadow tree that they hold.
+        let [kept, template, host, gone, gone_inner] = ["p", "template", "div", "section", "em"].map(|n| doc.create_element(n));
+        let (held, other) = (doc.push(NodeData::Text("held".into())), doc.push(NodeData::Text("gone".into())));
+        let contents = doc.element(template).and_then(|e| e.template).expect("a template has contents");
+        let shadow = doc.attach_shadow(Shadow {
+            host,
+            mode: ShadowMode::Open,
+            delegates_focus: false,
+            manual: false,
+            clonable: false,
+            serializable: false,
+        });
+        let shadow = shadow.expect("a div takes a shadow root");
+        let inside = doc.create_element("b");
+        for (parent, child) in [(kept, held), (kept, template), (contents, host), (shadow, inside), (gone, gone_inner), (gone_inner, other)]
+        {
+            doc.append(parent, child);
+        }
+        let connected = doc.create_element("u");
+        doc.append(a, connected);
+        doc.forget_unreachable(first, [held]);
+        assert_eq!(doc.children(kept).collect::<Vec<_>>(), [held, template]);
+        assert_eq!((doc.text_content(kept), doc.local_name(host), doc.local_name(inside)), ("held".into(), Some("div"), Some("b")));
+        assert_eq!(doc.children(body).count(), 3);
+        assert_eq!((doc.children(a).collect::<Vec<_>>(), doc.local_name(connected)), (vec![connected], Some("u")));
+        assert_eq!(doc.local_name(b), Some("b"), "what was there first stays");
+        for id in [gone, gone_inner, other] {
+            assert_eq!(doc.node(id).data, NodeData::Text(String::new()));
+            assert_eq!((doc.node(id).parent, doc.node(id).first), (None, None));
+        }
     }
 
     #[test]

@@ -8,8 +8,8 @@ const ID = Symbol('id');
 const HOST = Symbol('host');
 /** Node number → wrapper: one object per node for the life of the realm. */
 const wrappers = [];
-/** Wrappers of earlier cases, for as long as a module holds them: they keep their identity, and no memory. */
-const stale = new Map();
+/** Wrappers of earlier cases, for as long as a module holds them: they keep their identity, and no memory. A list, as the engine's maps are slow with numbers. */
+const stale = [];
 
 const hide = (object, name, value) =>
   Object.defineProperty(object, name, { value, writable: true, enumerable: false, configurable: true });
@@ -62,6 +62,6 @@ for (const [name, code] of Object.entries(EXCEPTION_CODES)) {
 expose(DOMException);
 
 const INSERT_ERRORS = {
-  1: () => new DOMException('The new child contains the parent, or the parent takes no such child.', 'HierarchyRequestError'),
-  2: () => new DOMException('The node before which to insert is not a child of this node.', 'NotFoundError'),
+  [-2]: () => new DOMException('The new child contains the parent, or the parent takes no such child.', 'HierarchyRequestError'),
+  [-3]: () => new DOMException('The node before which to insert is not a child of this node.', 'NotFoundError'),
 };

@@ -24,7 +24,7 @@ class Event {
       if (init.composed) state.composed = true;
       if (members !== STATE) for (const key in init) if (init[key] !== undefined && key in members && (!(key in STATE) || key in RELATED)) state[key] = init[key];
     }
-    hide(this, EVENT, state);
+    this[EVENT] = state;
   }
   get type() { return this[EVENT].type; }
   get target() { return this[EVENT].target; }
@@ -127,7 +127,7 @@ class EventTarget {
     const self = this ?? globalThis;
     if (callback == null) return;
     if (typeof callback !== 'function' && typeof callback !== 'object') throw new TypeError('The listener is not an object.');
-    type = String(type);
+    if (typeof type !== 'string') type = String(type);
     let capture = false, once = false, passive = false, signal;
     if (typeof options === 'object' && options !== null) {
       capture = !!options.capture;

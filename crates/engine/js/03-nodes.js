@@ -9,11 +9,18 @@ const wrap = (id) => {
   return wrappers[id] ?? adopt(id);
 };
 const adopt = (id) => {
-  const earlier = stale.get(id)?.deref();
-  if (earlier) return (wrappers[id] = earlier);
-  const proto = prototypeOf(native.kind(id));
+  const earlier = stale[id]?.deref();
+  return earlier ? keepWrapper(id, earlier) : wrapAs(prototypeOf(native.kind(id)), id);
+};
+/** The wrapper of a node that has none yet. */
+const wrapAs = (proto, id) => {
   const node = Object.create(proto);
   node[ID] = id;
+  return keepWrapper(id, node);
+};
+/** A list with holes would be a slow one. */
+const keepWrapper = (id, node) => {
+  while (wrappers.length < id) wrappers.push(undefined);
   return (wrappers[id] = node);
 };
 const idOf = (node, what) => {
@@ -43,7 +50,9 @@ class Node extends EventTarget {
   get textContent() { return this.nodeType === 9 || this.nodeType === 10 ? null : native.text(this[ID]); }
   set textContent(value) {
     if (this instanceof CharacterData) { this.data = value; return; }
-    replaceAll(this, () => native.set_text(this[ID], value == null ? '' : String(value)));
+    value = value == null ? '' : String(value);
+    if (isQuiet()) native.set_text(this[ID], value);
+    else replaceAll(this, () => native.set_text(this[ID], value));
   }
   hasChildNodes() { return native.first(this[ID]) >= 0; }
   contains(other) { return other != null && native.contains(this[ID], idOf(other)); }
@@ -105,17 +114,30 @@ const descendantsOf = function* (node) {
   for (const id of native.descendants(node[ID])) yield wrap(id);
 };
 
+/** Whether nobody is to be told of changes to the tree: no observer, no custom element, no slot. */
+const isQuiet = () => mutationSinks.length === 0 && definitions.size === 0 && !shadowed;
+/** Puts it there, an error where it cannot stand there; gives the first in it that wants the focus, or -1. */
+const insertAt = (parentId, id, beforeId) => {
+  const told = native.insert(parentId, id, beforeId);
+  if (told < -1) throw INSERT_ERRORS[told]();
+  return told;
+};
 const insertNode = (parent, node, before) => {
   const id = idOf(node, 'The node to insert');
   const beforeId = before === null ? -1 : idOf(before, 'The node before which to insert');
+  if (isQuiet()) {
+    const wanting = insertAt(parent[ID], id, beforeId);
+    if (wanting >= 0) autofocus(wrap(wanting));
+    return node;
+  }
   const watched = mutationSinks.length > 0;
   const many = watched || definitions.size > 0 ? (node.nodeType === 11 ? [...node.childNodes] : [node]) : null;
   const oldParent = watched ? node.parentNode : null;
   const moved = definitions.size > 0 && node.parentNode ? candidates(node) : null;
   const leaving = moved && node.isConnected ? moved : null;
+  let wanting = -1;
   const insert = () => {
-    const fault = native.insert(parent[ID], id, beforeId);
-    if (fault !== 0) throw INSERT_ERRORS[fault]();
+    wanting = insertAt(parent[ID], id, beforeId);
     if (leaving) reactToRemoval(leaving);
     if (moved) for (const element of moved) leaveForm(element, node);
     if (definitions.size > 0) for (const n of many) reactToInsert(n);
@@ -127,10 +149,11 @@ const insertNode = (parent, node, before) => {
     notify({ type: 'childList', target: parent, addedNodes: many, removedNodes: [], nextSibling: before, previousSibling: many[0]?.previousSibling ?? null });
   }
   if (shadowed) slotsChanged();
-  if (native.has_active_content(id)) afterInsert(node);
+  if (wanting >= 0) autofocus(wrap(wanting));
   return node;
 };
 const removeNode = (node) => {
+  if (isQuiet()) return native.detach(node[ID]);
   const watched = mutationSinks.length > 0;
   const [parent, previousSibling, nextSibling] = watched ? [node.parentNode, node.previousSibling, node.nextSibling] : [];
   const leaving = definitions.size > 0 && node.isConnected ? candidates(node) : null;
@@ -176,10 +199,8 @@ const cloned = (node, deep, upgrades) => {
   return copy;
 };
 /** HTML §6.6.4: `autofocus` of what was inserted into the document. */
-const afterInsert = (node) => {
-  if (!node.isConnected) return;
-  const wanted = node.autofocus ? node : node.querySelector?.('[autofocus]');
-  if (wanted && document.activeElement === document.body) wanted.focus();
+const autofocus = (element) => {
+  if (element.isConnected && document.activeElement === document.body) element.focus();
 };
 
 /** Nodes and strings, as the mixins of DOM §4.2.6 and §4.2.8 take them. */

@@ -185,9 +185,7 @@ class Element extends Node {
   hasAttributeNS(ns, local) { return this.getAttributeNS(ns, local) !== null; }
   setAttribute(name, value) {
     if (arguments.length < 2) throw new TypeError("Failed to execute 'setAttribute' on 'Element': 2 arguments required.");
-    name = attributeName(this, name);
-    if (name === '' || /[\s>/=\0]/.test(name)) throw new DOMException(`'${name}' is not a valid attribute name.`, 'InvalidCharacterError');
-    changeAttribute(this, name, String(value));
+    changeAttribute(this, validName(attributeName(this, name)), String(value));
   }
   setAttributeNS(ns, name, value) {
     if (ns == null || ns === '') return changeAttribute(this, String(name), String(value));
@@ -246,7 +244,26 @@ class Element extends Node {
   setPointerCapture() {}
   releasePointerCapture() {}
 }
-const attributeName = (element, name) => (native.is_html(element[ID]) ? String(name).toLowerCase() : String(name));
+/** On the prototypes of HTML elements. */
+const IS_HTML = Symbol('is html');
+/** A small table of what is worked out for names: those of a page are few, those of a hostile one are not kept. */
+const remembered = (work) => {
+  const known = new Map();
+  return (name) => {
+    let out = known.get(name);
+    if (out === undefined) {
+      out = work(name);
+      if (known.size < 1000 && typeof name === 'string') known.set(name, out);
+    }
+    return out;
+  };
+};
+const lowerCase = remembered((name) => String(name).toLowerCase());
+const attributeName = (element, name) => (element[IS_HTML] ? lowerCase(name) : String(name));
+const validName = remembered((name) => {
+  if (name === '' || /[\s>/=\0]/.test(name)) throw new DOMException(`'${name}' is not a valid attribute name.`, 'InvalidCharacterError');
+  return name;
+});
 const changeAttribute = (element, name, value) => {
   const watched = mutationSinks.length > 0;
   const custom = definitions.size > 0;
@@ -255,7 +272,7 @@ const changeAttribute = (element, name, value) => {
   if (value === null) {
     if (!native.remove_attr(element[ID], name)) return;
   } else native.set_attr(element[ID], name, value);
-  if (name.startsWith('on')) setHandlerAttribute(element, name, value);
+  if (name[0] === 'o' && name[1] === 'n') setHandlerAttribute(element, name, value);
   if (name === 'src' && element instanceof HTMLImageElement) tryPicture(element);
   if (name === 'open' && !isOpening && element instanceof HTMLDetailsElement) detailsChanged(element, value !== null);
   if (custom) {

@@ -142,6 +142,7 @@ const define = (name, tags, table = '', Base = HTMLElement) => {
   return C;
 };
 class HTMLUnknownElement extends HTMLElement {}
+hide(HTMLElement.prototype, IS_HTML, true);
 expose(HTMLElement, HTMLUnknownElement);
 for (const tag of ('abbr address article aside b bdi bdo center cite code dd dfn dt em figcaption figure footer header hgroup i kbd main mark nav nobr noembed noframes noscript ' +
   'plaintext rb rp rt rtc ruby s samp search section small strike strong sub summary sup tt u var wbr acronym basefont big').split(' ')) TAGS.set(tag, HTMLElement);

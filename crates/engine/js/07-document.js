@@ -1,5 +1,11 @@
 // The document, ranges, selection, tree walkers and observers.
 
+/** The local name and the prototype of an HTML element that is created by a name. */
+const elementNamed = remembered((written) => {
+  const name = String(written).toLowerCase();
+  if (!/^[a-z_:][^\s>/\0]*$/.test(name)) throw new DOMException(`'${name}' is not a valid element name.`, 'InvalidCharacterError');
+  return { name, proto: prototypeOf('h:' + name) };
+});
 class Document extends Node {
   get documentElement() { return wrap(native.document_element()); }
   get head() { return wrap(native.head()); }
@@ -43,14 +49,13 @@ class Document extends Node {
   get fullscreenElement() { return null; }
   get pointerLockElement() { return null; }
   createElement(name, options) {
-    name = String(name).toLowerCase();
-    if (!/^[a-z_:][^\s>/\0]*$/i.test(name)) throw new DOMException(`'${name}' is not a valid element name.`, 'InvalidCharacterError');
+    const { name: localName, proto } = elementNamed(name);
     if (definitions.size > 0) {
       const is = typeof options === 'string' ? options : options?.is;
-      const definition = definitions.get(is ?? name);
-      if (definition?.localName === name) return createCustom(definition);
+      const definition = definitions.get(is ?? localName);
+      if (definition?.localName === localName) return createCustom(definition);
     }
-    const made = wrap(native.create_element(HTML_NS, name));
+    const made = wrapAs(proto, native.create_element(HTML_NS, localName));
     if (options?.is != null) native.set_is(made[ID], String(options.is));
     return made;
   }

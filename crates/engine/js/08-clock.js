@@ -46,7 +46,7 @@ const FRAME = 1000 / 60;
 const drawing = { due: () => false, run() {} };
 /** What of a page outlives a component, for the host to tell. `targets` are those of each observer. */
 const leftOver = (listeners, targets) => ({
-  nodes: document.body.children.length, listeners, timers: pending.length + frames.length - flying,
+  nodes: document.body.childElementCount, listeners, timers: pending.length + frames.length - flying,
   observers: targets.filter((list) => list.some((t) => t.isConnected)).length, requests: flying,
 });
 /** When something is next due, or -1. */

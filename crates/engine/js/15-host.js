@@ -37,14 +37,14 @@ const restoreListeners = ({ object, lists, handlers }) => {
 };
 let kept = null;
 /** The nodes of the last case are no longer held from here: whatever hangs on them can go. */
-const letGo = (from) => {
-  native.let_go(wrappers, from, weakly);
-  if (stale.size < mostStale) return;
-  for (const [id, reference] of stale) if (reference.deref() === undefined) stale.delete(id);
-  mostStale = Math.max(1000, stale.size * 2);
+const letGo = (from) => native.let_go(wrappers, from, weakly);
+/** The numbers in `stale`. */
+let outlived = [];
+const weakly = (id, wrapper) => {
+  while (stale.length < id) stale.push(undefined);
+  if (stale[id] === undefined) outlived.push(id);
+  stale[id] = new WeakRef(wrapper);
 };
-let mostStale = 1000;
-const weakly = (id, wrapper) => stale.set(id, new WeakRef(wrapper));
 
 const host = {
   nextDue, runNext, rejected, reportRejections, wrap, idOf, show,
@@ -69,7 +69,13 @@ const host = {
       head: [...document.head.childNodes].map(idOf),
       sinks: mutationSinks.slice(),
       nodes: native.count(),
+      first: native.count(),
     };
+  },
+  /** After a reset and the collection of garbage: nodes of earlier cases that no script can reach any more hold nothing from here. */
+  sweep() {
+    outlived = outlived.filter((id) => stale[id].deref() !== undefined || (stale[id] = undefined));
+    native.sweep(kept.first, outlived);
   },
   /** Between cases: tree, listeners, globals, timers, storage, address, time and chance are as `keep` found them. */
   reset(newSeed, starts) {

@@ -376,9 +376,13 @@ impl Realm {
         self.heap.most()
     }
 
-    /// Frees what is reachable no more, cycles too.
-    pub fn collect(&self) {
+    /// Frees what is reachable no more, cycles too; to be asked for between a reset and the next case.
+    ///
+    /// # Errors
+    /// When the engine refuses.
+    pub fn collect(&self) -> Result<(), EngineError> {
         self.runtime.run_gc();
+        self.host_call("sweep", ())
     }
 
     /// Evaluates a script and gives its value as text. For tests and expressions.

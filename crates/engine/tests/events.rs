@@ -188,6 +188,10 @@ fn focus_moves() {
             "pbody",
         ),
         (
+            "const f = document.createDocumentFragment(), p = document.createElement('p'); p.innerHTML = '<input><input autofocus id=b>'; f.append(p); const before = document.activeElement.localName; document.body.append(f); return before + document.activeElement.id",
+            "bodyb",
+        ),
+        (
             "document.body.innerHTML = '<input disabled>'; document.querySelector('input').focus(); return document.activeElement.localName",
             "body",
         ),

@@ -4,6 +4,7 @@ mod page;
 
 use std::time::{Duration, Instant};
 
+use fidelon_dom::NodeId;
 use fidelon_engine::modules::NoModules;
 use fidelon_engine::{EngineError, Limits, LogLevel, Realm};
 use page::{check, realm};
@@ -77,6 +78,29 @@ fn a_reset_leaves_nothing_of_the_case_before() {
         )
         .expect("read");
     assert_eq!(state, "1|undefined|||<style></style><style></style>||0||http://stage.test/", "styles stay: their library holds on to them");
+}
+
+#[test]
+fn what_a_module_holds_of_an_earlier_case_lives_on() {
+    let realm = realm();
+    realm.eval("globalThis.kept = {}; ''").expect("runs");
+    realm.keep().expect("kept");
+    realm
+        .eval(
+            "document.body.innerHTML = '<ul><li>one</li><li>two</li></ul><template><i>in</i></template>'; kept.item = document.querySelector('li'); \
+             kept.text = document.createTextNode('lone'); kept.template = document.querySelector('template'); \
+             for (let i = 0; i < 50; i++) document.body.append(document.createElement('p')); ''",
+        )
+        .expect("runs");
+    realm.reset(1).expect("reset");
+    realm.collect().expect("collected");
+    let state = realm
+        .eval("[kept.item.nextSibling.textContent, kept.item.parentNode.outerHTML, kept.text.data, kept.template.innerHTML, kept.item.parentNode.firstChild === kept.item].join('|')")
+        .expect("read");
+    assert_eq!(state, "two|<ul><li>one</li><li>two</li></ul>|lone|<i>in</i>|true");
+    let doc = realm.document();
+    let paragraphs = (0..doc.len()).filter(|n| doc.is_html(NodeId(*n as u32), "p")).count();
+    assert_eq!(paragraphs, 0, "what nobody holds is gone");
 }
 
 #[test]

@@ -281,7 +281,7 @@ impl Embedded {
         let (nodes, used) = realm.usage();
         let before = nodes - open.nodes;
         if used > open.clean.get() + GARBAGE {
-            self.timed(|s| &mut s.reset, || realm.collect());
+            self.timed(|s| &mut s.reset, || realm.collect())?;
             open.clean.set(realm.usage().1);
         }
         let request =

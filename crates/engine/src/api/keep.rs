@@ -15,6 +15,10 @@ pub(crate) fn register<'js>(n: &mut Natives<'_, 'js>) -> rquickjs::Result<()> {
     let host = n.host.clone();
     n.add("holds", move |object: Object<'js>, count: u32, watched: usize| holds(&object, count, &host.watched.borrow()[watched]))?;
     let host = n.host.clone();
+    n.add("sweep", move |first: u32, held: Vec<u32>| {
+        host.doc.borrow_mut().forget_unreachable(NodeId(first), held.into_iter().map(NodeId))
+    })?;
+    let host = n.host.clone();
     n.add("let_go", move |wrappers: Array<'js>, from: u32, weakly: Function<'js>| let_go(&host.doc.borrow(), &wrappers, from, &weakly))
 }
 
@@ -97,8 +101,8 @@ fn is_still(ctx: *mut qjs::JSContext, of: qjs::JSValue, atom: qjs::JSAtom, value
     }
 }
 
-/// Lets go of the wrappers of nodes that are on the page no more. `weakly` is told each element, with its number: a module that holds
-/// it must find the same one again.
+/// Lets go of the wrappers of nodes that are on the page no more. `weakly` is told each, with its number: a module that holds it must
+/// find the same one again.
 fn let_go<'js>(doc: &Document, wrappers: &Array<'js>, from: u32, weakly: &Function<'js>) -> rquickjs::Result<()> {
     for id in from..u32::try_from(wrappers.len()).unwrap_or(u32::MAX) {
         let wrapper: Value<'js> = wrappers.get(id as usize)?;
@@ -106,9 +110,7 @@ fn let_go<'js>(doc: &Document, wrappers: &Array<'js>, from: u32, weakly: &Functi
             continue;
         }
         wrappers.set(id as usize, Value::new_undefined(wrapper.ctx().clone()))?;
-        if doc.element(NodeId(id)).is_some() {
-            weakly.call::<_, ()>((id, wrapper))?;
-        }
+        weakly.call::<_, ()>((id, wrapper))?;
     }
     Ok(())
 }

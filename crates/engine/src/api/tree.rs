@@ -37,7 +37,6 @@ fn links(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         "equal" => |doc, id, other: u32| doc.is_equal(id, fidelon_dom::NodeId(other));
         "outer_html" => |doc, id| serialize::outer_html(&doc, id);
         "template" => |doc, id| number(doc.element(id).and_then(|e| e.template));
-        "has_active_content" => |doc, id| doc.inclusive_descendants(id).any(|d| doc.attr(d, "autofocus").is_some());
         "sibling_element" => |doc, id, forward: bool| number(
             std::iter::successors(Some(id), |s| if forward { doc.node(*s).next } else { doc.node(*s).prev })
                 .skip(1)
@@ -111,10 +110,12 @@ fn changes(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     writes!(n,
         "insert" => |doc, id, child: u32, before: i64| {
             let before = u32::try_from(before).ok().map(NodeId);
+            // A fragment is empty once it was inserted: what it holds is asked before.
+            let wanting = doc.inclusive_descendants(NodeId(child)).find(|d| doc.attr(*d, "autofocus").is_some());
             match doc.insert(id, NodeId(child), before) {
-                Ok(()) => 0,
-                Err(InsertError::Hierarchy) => 1,
-                Err(InsertError::NotFound) => 2,
+                Ok(()) => number(wanting),
+                Err(InsertError::Hierarchy) => -2,
+                Err(InsertError::NotFound) => -3,
             }
         };
         "detach" => |doc, id| doc.detach(id);
