@@ -76,9 +76,11 @@ export function mount(Component, container, { props, listeners, slots, failed, w
   };
   const app = createApp(Parent);
   app.config.errorHandler = (error) => failed(error);
-  app.config.warnHandler = (message) => {
-    // The parent is ours: only what concerns the component is told.
-    warned(message);
+  app.config.warnHandler = (message, instance, trace) => {
+    // Of what it is made of, the component that is warned of is named: it comes first in the trace, which ends with our own parent.
+    const [first, second] = trace.split('\n').map((line) => /^at <([^\s>]+)/.exec(line)?.[1]);
+    const isInner = second && second !== Parent.name && first !== Component.name && first !== Component.__name;
+    warned(isInner ? `${message}\n  in <${first}>` : message);
   };
   if (prefix) app.config.idPrefix = prefix;
   if (stray) hear(Component, listeners, stray);

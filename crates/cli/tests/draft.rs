@@ -120,7 +120,8 @@ fn a_survey_tells_what_is_declared() {
     assert_eq!(json["components"][0]["framework"], "element");
     assert_eq!(
         json["components"][1]["props"][1],
-        serde_json::json!({ "name": "target", "type": { "is": "number" }, "required": true, "default": null, "two_way": true, "about": "Degrees that the kiln climbs to." })
+        serde_json::json!({ "name": "target", "type": { "is": "number" }, "required": true, "default": null, "two_way": true, "about": "Degrees that the kiln climbs to.",
+            "source": { "file": "src/KilnDial.svelte", "line": 6, "column": 5 } })
     );
     // A change is seen, what is kept from before or not.
     let studio = studio.with("src/KilnDial.svelte", "<script>let { heat } = $props()</script>");

@@ -191,3 +191,46 @@ fn effort_says_how_much_is_played() {
     let (quick, normal, thorough) = (checks("quick"), checks("normal"), checks("thorough"));
     assert!(quick < normal && normal < thorough, "{quick} {normal} {thorough}");
 }
+
+#[test]
+fn what_a_framework_warns_of_is_mapped_to_component_prop_and_line() {
+    let handle = "<script setup lang=\"ts\">\ndefineProps<{ size: number }>()\n</script>\n<template><i>{{ size }}</i></template>";
+    let mug = "<script setup lang=\"ts\">\nimport MugHandle from './MugHandle.vue'\ndefineProps<{ label: string }>()\n</script>\n\
+               <template><p>{{ label }}<MugHandle /><Lid /></p></template>";
+    let shelf = "<script setup>\ndefineProps({ marks: Array })\n</script>\n<template><p><b v-for=\"m in marks\" :key=\"m.length\">{{ m }}</b></p></template>";
+    let kiln = "<script>\nexport default {\n  props: {\n    label: String,\n    step: { type: Number, required: true, validator: (v) => v >= 0 },\n  },\n}\n\
+                </script>\n<template><p>{{ label }} {{ step }}</p></template>";
+    let rows = "interface Props { items: string[] }\nconst Row = ({ items }: Props) => <ul>{items.map((i) => <li>{i}</li>)}</ul>;\n\
+                export default function Rows({ items }: Props) { return <div><Row items={items} /></div>; }";
+    let studio = Studio::new()
+        .with("MugHandle.vue", handle)
+        .with("Mug.vue", mug)
+        .with("Shelf.vue", shelf)
+        .with("Shelf.contract.yaml", "component: Shelf.vue\nprops: { marks: [[AB, ABC], [A, B, GLAZ]] }\n")
+        .with("free/Kiln.vue", kiln)
+        .with("told/Kiln.vue", kiln)
+        .with("told/Kiln.contract.yaml", "component: Kiln.vue\nprops: { step: [5, -1] }\n")
+        .with("Rows.tsx", rows);
+    let all = results(&studio, ".", &[]);
+    let told = |component: &str| -> Vec<(String, Json)> {
+        let components = all["components"].as_array().expect("components");
+        let found = components.iter().find(|c| c["component"] == component).unwrap_or_else(|| panic!("{component}: {all:#}"));
+        let findings = found["findings"].as_array().expect("findings").iter();
+        findings.map(|f| (f["message"].as_str().unwrap_or_default().to_owned(), f["source"].clone())).collect()
+    };
+    assert_eq!(
+        told("Mug.vue"),
+        [
+            ("it warned: a tag names no element and no component, `Lid`".to_owned(), Json::Null),
+            ("it warned: a required prop is missing, `size`, in <MugHandle>".to_owned(), Json::Null)
+        ],
+        "each is a fault of its own"
+    );
+    let keys =
+        "it warned when `marks` changed from [\"AB\",\"ABC\"] to [\"A\",\"B\",\"GLAZ\"]: two items of a list have one key, `1`".to_owned();
+    assert_eq!(told("Shelf.vue"), [(keys, Json::Null)]);
+    assert_eq!(told("Rows.tsx"), [("it warned: the items of a list have no `key`, in <Row>".to_owned(), Json::Null)]);
+    assert_eq!(told("free/Kiln.vue"), [], "the value was made up by Fidelon, which the component refuses");
+    let refused = "it warned: a validator refuses the value of a prop, `step`".to_owned();
+    assert_eq!(told("told/Kiln.vue"), [(refused, serde_json::json!({ "file": "told/Kiln.vue", "line": 5, "column": 5 }))]);
+}

@@ -113,7 +113,7 @@ fn content(slot: &str, html: Option<String>) -> String {
 
 /// A component with a label, a mode of its own, two slots, a member and a two-way `open`.
 fn surface() -> Surface {
-    let prop = |name: &str, ty, required| Prop { name: name.into(), ty, required, default: None, two_way: false, about: None };
+    let prop = |name: &str, ty, required| Prop { required, ..Prop::new(name, ty) };
     let unit = Type::Union { of: vec![json!("C"), json!("F")] };
     let mut out = Surface::new("Dial", "Dial.vue", "default", Framework::Vue);
     out.props = vec![
@@ -147,7 +147,17 @@ fn domains() -> Vec<Domain> {
 
 /// What a law says of a made-up component: of each case how it broke, if it did.
 fn said(law: &str, surface: &Surface, domains: &[Domain], combinations: &[Combination], model: Model) -> Vec<Option<Failure>> {
-    let matter = Matter { surface, domains, combinations, scripts: &[], except: &[], edits: &[], effort: Effort::Normal, is_scene: false };
+    let matter = Matter {
+        surface,
+        domains,
+        combinations,
+        scripts: &[],
+        except: &[],
+        given: &[],
+        edits: &[],
+        effort: Effort::Normal,
+        is_scene: false,
+    };
     let law = LAWS.iter().find(|l| l.name == law).unwrap_or_else(|| panic!("{law} is a law"));
     (law.check)(&matter, &mut MadeUp(model)).expect("it can be played").into_iter().map(|c| c.failure).collect()
 }

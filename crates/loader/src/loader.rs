@@ -258,9 +258,9 @@ impl Loader {
         }
     }
 
-    /// The place in the source that a place in a loaded module came from. All counted from 1.
-    pub fn original(&self, name: &str, line: u32, column: u32) -> (u32, u32) {
-        let Some(module) = self.loaded.get(name) else { return (line, column) };
+    /// The place in the source that a place in a loaded module came from; none where it came from no source. All counted from 1.
+    pub fn original(&self, name: &str, line: u32, column: u32) -> Option<(u32, u32)> {
+        let Some(module) = self.loaded.get(name) else { return Some((line, column)) };
         let column = if module.kind == Kind::CommonJs && line == 1 {
             column.saturating_sub(u32::try_from(script::WRAPPER.0.len()).unwrap_or(0)).max(1)
         } else {

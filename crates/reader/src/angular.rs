@@ -10,7 +10,7 @@ use oxc::ast::ast::{
 };
 use oxc::span::GetSpan;
 
-use crate::program::{Script, Sources, key_name, source_type, with_script};
+use crate::program::{Script, Sources, Told, key_name, source_type, with_script};
 use crate::sfc::{self, Dialect};
 use crate::types::{self, bare, object_literal};
 
@@ -174,12 +174,12 @@ fn member<'s, 'a>(object: &'s ObjectExpression<'a>, name: &str) -> Option<&'s Ex
 }
 
 fn field_of(script: &Script<'_>, name: &str, field: &PropertyDefinition<'_>, out: &mut Surface) {
-    let about = script.about(field.decorators.first().map_or(field.span.start, |d| d.span.start.min(field.span.start)));
+    let told = script.told(field.decorators.first().map_or(field.span.start, |d| d.span.start.min(field.span.start)));
     let annotation = field.type_annotation.as_ref().map(|a| &a.type_annotation);
     if let Some(call) = decorated(&field.decorators, "Input") {
         let ty = annotation.map(|t| types::declared(script, t)).or_else(|| field.value.as_ref().map(guessed)).unwrap_or_else(untyped);
         let default = field.value.as_ref().map(|v| script.text(v.span()).to_owned());
-        input(script, call, name, ty, default, about, out);
+        input(script, call, name, ty, default, told, out);
         return;
     }
     if let Some(call) = decorated(&field.decorators, "Output") {
@@ -218,7 +218,7 @@ fn field_of(script: &Script<'_>, name: &str, field: &PropertyDefinition<'_>, out
                 let payload = Some(vec![ty.clone()]);
                 out.events.push(Event { payload, ..Event::new(alias.clone(), format!("{alias}Change")) });
             }
-            add(out, Prop { name: alias, ty, required, default, two_way: false, about });
+            add(out, Prop { required, default, ..told.prop(alias, ty) });
         }
         "output" | "outputFromObservable" => {
             let options = arguments.iter().find_map(|e| object_literal(e));
@@ -251,21 +251,13 @@ fn guessed(value: &Expression<'_>) -> Type {
 }
 
 /// `@Input('alias')`, `@Input({ alias, required, transform })`.
-fn input(
-    script: &Script<'_>,
-    call: &CallExpression<'_>,
-    name: &str,
-    ty: Type,
-    default: Option<String>,
-    about: Option<String>,
-    out: &mut Surface,
-) {
+fn input(script: &Script<'_>, call: &CallExpression<'_>, name: &str, ty: Type, default: Option<String>, told: Told, out: &mut Surface) {
     let given = call.arguments.first().and_then(Argument::as_expression);
     let options = given.and_then(object_literal);
     let alias = given.and_then(text_of).or_else(|| options.and_then(|o| member(o, "alias")).and_then(text_of));
     let required = options.and_then(|o| member(o, "required")).is_some_and(|e| script.text(e.span()) == "true");
     let ty = options.and_then(|o| member(o, "transform")).map_or(ty, transformed);
-    add(out, Prop { name: alias.unwrap_or_else(|| name.to_owned()), ty, required, default, two_way: false, about });
+    add(out, Prop { required, default, ..told.prop(alias.unwrap_or_else(|| name.to_owned()), ty) });
 }
 
 /// An input; one that takes a template is a slot.
@@ -301,7 +293,7 @@ fn query(call: &CallExpression<'_>, ty: Option<&str>, out: &mut Surface) {
 }
 
 fn method_of(script: &Script<'_>, name: &str, method: &MethodDefinition<'_>, out: &mut Surface) {
-    let about = script.about(method.decorators.first().map_or(method.span.start, |d| d.span.start.min(method.span.start)));
+    let told = script.told(method.decorators.first().map_or(method.span.start, |d| d.span.start.min(method.span.start)));
     match method.kind {
         MethodDefinitionKind::Set | MethodDefinitionKind::Get if decorated(&method.decorators, "Input").is_some() => {
             let call = decorated(&method.decorators, "Input").expect("looked for above");
@@ -310,7 +302,7 @@ fn method_of(script: &Script<'_>, name: &str, method: &MethodDefinition<'_>, out
                 _ => method.value.return_type.as_ref(),
             };
             let ty = annotation.map_or_else(untyped, |a| types::declared(script, &a.type_annotation));
-            input(script, call, name, ty, None, about, out);
+            input(script, call, name, ty, None, told, out);
         }
         MethodDefinitionKind::Method | MethodDefinitionKind::Get => {
             let listens = !method.decorators.is_empty();

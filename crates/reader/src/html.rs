@@ -17,14 +17,7 @@ pub fn surface(path: &Path, shown: &str, source: &str) -> Surface {
     let _ = tokenizer.feed(&input);
     tokenizer.end();
     for (name, value) in tokenizer.sink.found.into_inner().unwrap_or_default() {
-        out.props.push(Prop {
-            name,
-            ty: Type::String,
-            required: false,
-            default: Some(serde_json::Value::from(value).to_string()),
-            two_way: false,
-            about: None,
-        });
+        out.props.push(Prop { default: Some(serde_json::Value::from(value).to_string()), ..Prop::new(name, Type::String) });
     }
     out
 }

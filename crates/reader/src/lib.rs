@@ -29,7 +29,7 @@ use std::path::Path;
 
 use fidelon_core::Surface;
 use fidelon_core::surface::Framework;
-use fidelon_source::Files;
+use fidelon_source::{Files, Place};
 
 pub use find::{LeftOut, components_in, folders_in, is_component_file, is_page, may_declare_components};
 pub use program::{Imports, NoImports, Sources};
@@ -44,7 +44,7 @@ pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &s
     let sources = Sources { files, imports, opened: &opened };
     let source = files.read(path).map_err(|e| e.to_string())?;
     let extension = path.extension().and_then(|e| e.to_str()).unwrap_or("");
-    Ok(match extension {
+    let mut out = match extension {
         "vue" => vec![vue::surface(sources, path, shown, &source)],
         "html" | "htm" => vec![html::surface(path, shown, &source)],
         "svelte" => vec![svelte::surface(sources, path, shown, &source)],
@@ -57,5 +57,18 @@ pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &s
             "solid-js" => react::surfaces(sources, path, shown, &source, Framework::Solid),
             _ => Vec::new(),
         },
-    })
+    };
+    for prop in out.iter_mut().flat_map(|s| &mut s.props) {
+        prop.place = prop.place.take().and_then(|place| as_shown(place, path, shown));
+    }
+    Ok(out)
+}
+
+/// A place with its file named as results name the component's own; none where it lies outside of the project.
+fn as_shown(place: Place, path: &Path, shown: &str) -> Option<Place> {
+    let depth = Path::new(shown).components().count();
+    let root = path.ancestors().nth(depth).filter(|_| path.ends_with(shown))?;
+    let file = Path::new(&place.file).strip_prefix(root).ok()?;
+    let names: Vec<_> = file.components().map(|c| c.as_os_str().to_string_lossy()).collect();
+    Some(Place { file: names.join("/"), ..place })
 }

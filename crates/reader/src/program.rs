@@ -4,7 +4,8 @@ use std::cell::Cell;
 use std::collections::HashMap;
 use std::path::{Path, PathBuf};
 
-use fidelon_source::Files;
+use fidelon_core::surface::{Prop, Type};
+use fidelon_source::{Files, Place, place_of};
 use oxc::allocator::Allocator;
 use oxc::ast::ast::{
     Comment, Declaration, Expression, ImportDeclarationSpecifier, Program, PropertyKey, Statement, TSInterfaceDeclaration,
@@ -40,6 +41,22 @@ pub struct Script<'a> {
     pub passed_on: Vec<&'a str>,
     /// Where other files come from.
     pub sources: Sources<'a>,
+}
+
+/// What is said of a declaration beside its name and its type.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Told {
+    /// The comment above it.
+    pub about: Option<String>,
+    /// Where it stands; the file as the reader knows it.
+    pub place: Option<Place>,
+}
+
+impl Told {
+    /// A prop of which this is said.
+    pub fn prop(self, name: impl Into<String>, ty: Type) -> Prop {
+        Prop { about: self.about, place: self.place, ..Prop::new(name, ty) }
+    }
 }
 
 /// Finds the files that imports of types mean.
@@ -188,6 +205,12 @@ impl<'a> Script<'a> {
         let lines: Vec<&str> =
             text.lines().map(|l| l.trim().trim_start_matches('*').trim()).filter(|l| !l.is_empty() && !l.starts_with('@')).collect();
         (!lines.is_empty()).then(|| lines.join(" "))
+    }
+
+    /// What is said of a declaration at an offset, beside its name and its type.
+    pub fn told(&self, offset: u32) -> Told {
+        let (line, column) = place_of(self.source, offset as usize);
+        Told { about: self.about(offset), place: Some(Place { file: self.path.to_string_lossy().into_owned(), line, column }) }
     }
 
     /// The file that a specifier means to someone who reads types.

@@ -10,7 +10,7 @@ use oxc::ast::ast::{
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::GetSpan;
 
-use crate::program::{Script, Sources, key_name, source_type, with_script};
+use crate::program::{Script, Sources, Told, key_name, source_type, with_script};
 use crate::types::{self, Member, bare};
 
 /// The surfaces of all components that a file exports.
@@ -304,7 +304,7 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
                             n if n.len() > 2 && n.starts_with("on") && n[2..].starts_with(char::is_uppercase) => Type::Function,
                             _ => Type::Unresolved { text: "any".into() },
                         };
-                        Member { name, ty, optional: true, about: None, renders: false, takes: false, arguments: None }
+                        Member { name, ty, optional: true, told: Told::default(), renders: false, takes: false, arguments: None }
                     })
                     .collect(),
                 &mut out,
@@ -354,14 +354,7 @@ fn sort(members: Vec<Member>, out: &mut Surface) {
             let name = reports.clone().unwrap_or_else(|| event_name(&member.name));
             out.events.push(Event { reports, payload: member.arguments, ..Event::new(name, member.name) });
         } else {
-            out.props.push(Prop {
-                name: member.name,
-                ty: member.ty,
-                required: !member.optional,
-                default: None,
-                two_way: false,
-                about: member.about,
-            });
+            out.props.push(Prop { required: !member.optional, ..member.told.prop(member.name, member.ty) });
         }
     }
     let reported: Vec<String> = out.events.iter().filter_map(|e| e.reports.clone()).collect();

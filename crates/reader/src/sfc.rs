@@ -1,6 +1,7 @@
 //! Single-file components: their blocks, and the slots that a template renders.
 
 use std::cell::RefCell;
+use std::ops::Range;
 
 use fidelon_core::surface::Slot;
 use html5ever::tokenizer::{BufferQueue, TagKind, Token, TokenSink, TokenSinkResult, Tokenizer, TokenizerOpts};
@@ -10,6 +11,8 @@ use html5ever::tokenizer::{BufferQueue, TagKind, Token, TokenSink, TokenSinkResu
 pub struct Script<'a> {
     /// The text.
     pub text: &'a str,
+    /// Where it stands in the file.
+    pub at: Range<usize>,
     /// True for `<script setup>`.
     pub setup: bool,
     /// True for `lang="ts"` and `tsx`.
@@ -23,6 +26,20 @@ pub struct Blocks<'a> {
     pub scripts: Vec<Script<'a>>,
     /// The template.
     pub template: Option<&'a str>,
+}
+
+/// The pieces of a file at these places, all else blank: what is found in them stands where it stands in the file.
+pub fn in_place(source: &str, pieces: &[Range<usize>]) -> String {
+    let mut out = String::with_capacity(source.len());
+    let blank = |text: &str, out: &mut String| out.extend(text.bytes().map(|b| if b == b'\n' { '\n' } else { ' ' }));
+    let mut at = 0;
+    for piece in pieces {
+        blank(&source[at..piece.start], &mut out);
+        out.push_str(&source[piece.clone()]);
+        at = piece.end;
+    }
+    blank(&source[at..], &mut out);
+    out
 }
 
 /// Splits a file into its top-level blocks. Blocks of other kinds are passed over.
@@ -49,6 +66,7 @@ pub fn blocks(source: &str) -> Blocks<'_> {
         match name {
             "script" => out.scripts.push(Script {
                 text,
+                at: body..close,
                 setup: attributes.split_whitespace().any(|a| a == "setup" || a.starts_with("setup=")),
                 typed: attributes.contains("\"ts\"") || attributes.contains("'ts'") || attributes.contains("tsx"),
             }),
@@ -237,7 +255,7 @@ mod tests {
     fn blocks_and_slots() {
         let source = "<script setup lang=\"ts\">\nconst a = 1 < 2\n</script>\n<template>\n<template v-if=\"a > 1\"><slot name=\"caption\" :reading=\"r\">x</slot></template><slot/><slot v-if=\"a\" />\n</template>\n<style>.a{}</style>";
         let blocks = blocks(source);
-        assert_eq!(blocks.scripts, [Script { text: "\nconst a = 1 < 2\n", setup: true, typed: true }]);
+        assert_eq!(blocks.scripts, [Script { text: "\nconst a = 1 < 2\n", at: blocks.scripts[0].at.clone(), setup: true, typed: true }]);
         let template = blocks.template.expect("there");
         assert!(template.contains("caption") && template.contains("<slot/>"), "{template}");
         let caption = Slot { exposes: true, fallback: Some("x".into()), ..Slot::new("caption") };

@@ -10,7 +10,7 @@ use oxc::ast::ast::{
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::{GetSpan, SourceType};
 
-use crate::program::{Script, Sources, key_name, with_script};
+use crate::program::{Script, Sources, Told, key_name, with_script};
 use crate::sfc;
 use crate::types::{self, Member, bare};
 
@@ -56,6 +56,7 @@ struct Parts {
 
 fn parts(source: &str) -> Parts {
     let mut out = Parts { script: String::new(), typed: false, template: String::new() };
+    let mut scripts = Vec::new();
     let mut rest = source;
     loop {
         let next = ["script", "style"].into_iter().filter_map(|name| Some((rest.find(&format!("<{name}"))?, name))).min();
@@ -67,12 +68,13 @@ fn parts(source: &str) -> Parts {
         if name == "script" {
             let attributes = &rest[start..open];
             out.typed |= attributes.contains("lang=\"ts\"") || attributes.contains("lang='ts'") || attributes.contains("typescript");
-            out.script.push_str(&rest[open + 1..close.max(open + 1)]);
-            out.script.push('\n');
+            let from = source.len() - rest.len();
+            scripts.push(from + open + 1..from + close.max(open + 1));
         }
         rest = rest[close..].find('>').map_or("", |i| &rest[close + i + 1..]);
     }
     out.template.push_str(rest);
+    out.script = sfc::in_place(source, &scripts);
     out
 }
 
@@ -166,7 +168,7 @@ fn untyped(name: &str, template: &str) -> Member {
         _ => Type::Unresolved { text: "any".into() },
     };
     let renders = ty == Type::Node;
-    Member { name: name.into(), ty, optional: true, about: None, renders, takes: renders && takes, arguments: None }
+    Member { name: name.into(), ty, optional: true, told: Told::default(), renders, takes: renders && takes, arguments: None }
 }
 
 fn is_handler(name: &str) -> bool {
@@ -188,14 +190,8 @@ fn sort(member: Member, given: Option<&Given>, typed: bool, out: &mut Surface) {
             out.events.push(Event { reports: Some(name.clone()), payload, ..Event::new(name.clone(), format!("bind:{name}")) });
         }
         let default = given.and_then(|g| g.default.clone());
-        out.props.push(Prop {
-            required: !member.optional && default.is_none(),
-            name,
-            ty: member.ty,
-            default,
-            two_way: bindable,
-            about: member.about,
-        });
+        let required = !member.optional && default.is_none();
+        out.props.push(Prop { required, default, two_way: bindable, ..member.told.prop(name, member.ty) });
     }
 }
 
@@ -215,7 +211,7 @@ fn read_exports(script: &Script<'_>, template: &str, said: &Said, out: &mut Surf
             out.events.push(Event { reports: Some(name.clone()), payload, ..Event::new(name.clone(), format!("bind:{name}")) });
         }
         let required = declarator.init.is_none() && !optional;
-        out.props.push(Prop { name, ty, required, default, two_way, about: script.about(start) });
+        out.props.push(Prop { required, default, two_way, ..script.told(start).prop(name, ty) });
     };
     for statement in &script.program.body {
         match statement {

@@ -8,7 +8,7 @@ use oxc::ast::ast::{
 use oxc::span::GetSpan;
 use serde_json::Value as Json;
 
-use crate::program::{MOST_HOPS, Named, Script, key_name, source_type, with_script};
+use crate::program::{MOST_HOPS, Named, Script, Told, key_name, source_type, with_script};
 
 /// A member of an object type.
 #[derive(Debug, Clone, PartialEq)]
@@ -19,8 +19,8 @@ pub struct Member {
     pub ty: Type,
     /// True when it may be left out.
     pub optional: bool,
-    /// The comment above it.
-    pub about: Option<String>,
+    /// Its comment and its place.
+    pub told: Told,
     /// For a function: the names it gives to content that it returns, or none when it returns no content.
     pub renders: bool,
     /// For a function: whether it takes anything.
@@ -321,7 +321,7 @@ fn utility(script: &Script<'_>, name: &str, arguments: &[&TSType<'_>], hops: usi
                 name: "children".into(),
                 ty: Type::Node,
                 optional: true,
-                about: None,
+                told: Told::default(),
                 renders: false,
                 takes: false,
                 arguments: None,
@@ -384,7 +384,7 @@ fn of_signatures(script: &Script<'_>, signatures: &[TSSignature<'_>], hops: usiz
                     name,
                     ty,
                     optional: property.optional || nullable,
-                    about: script.about(property.span.start),
+                    told: script.told(property.span.start),
                     renders,
                     takes,
                     arguments: annotation.and_then(|t| arguments(script, t, hops)),
@@ -397,7 +397,7 @@ fn of_signatures(script: &Script<'_>, signatures: &[TSSignature<'_>], hops: usiz
                     name,
                     ty: Type::Function,
                     optional: method.optional,
-                    about: script.about(method.span.start),
+                    told: script.told(method.span.start),
                     renders: false,
                     takes,
                     arguments: Some(parameters(script, &method.params, hops)),

@@ -9,7 +9,7 @@ use oxc::ast::ast::{
 };
 use oxc::span::{GetSpan, SourceType};
 
-use crate::program::{Named, Script, Sources, key_name, with_script};
+use crate::program::{Named, Script, Sources, Told, key_name, with_script};
 use crate::sfc;
 use crate::types::{self, bare, object_literal};
 
@@ -19,7 +19,7 @@ pub fn surface(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> 
     let mut out = Surface::new(name, shown, "default", Framework::Vue);
     let blocks = sfc::blocks(source);
     // `<script setup>` sees the types of the plain script beside it: both are read as one.
-    let joined: String = blocks.scripts.iter().map(|s| s.text).collect::<Vec<_>>().join("\n");
+    let joined = sfc::in_place(source, &blocks.scripts.iter().map(|s| s.at.clone()).collect::<Vec<_>>());
     let setup = blocks.scripts.iter().any(|s| s.setup);
     let kind = if blocks.scripts.iter().any(|s| s.typed) { SourceType::tsx() } else { SourceType::jsx() };
     let kind = if joined.contains('<') && blocks.scripts.iter().any(|s| s.typed) { SourceType::ts() } else { kind };
@@ -143,7 +143,7 @@ fn define_props(script: &Script<'_>, call: &CallExpression<'_>, out: &mut Surfac
         out.open |= members.open;
         for m in members.list {
             // Vue casts a boolean prop that is not passed to false.
-            out.props.push(Prop { name: m.name, ty: m.ty, required: !m.optional, default: None, two_way: false, about: m.about });
+            out.props.push(Prop { required: !m.optional, ..m.told.prop(m.name, m.ty) });
         }
         return;
     }
@@ -174,26 +174,19 @@ fn runtime_props(script: &Script<'_>, expression: &Expression<'_>, out: &mut Sur
     match bare(expression) {
         Expression::ArrayExpression(array) => {
             for name in strings(array) {
-                out.props.push(Prop {
-                    name,
-                    ty: Type::Unresolved { text: "any".into() },
-                    required: false,
-                    default: None,
-                    two_way: false,
-                    about: None,
-                });
+                out.props.push(script.told(array.span.start).prop(name, untyped()));
             }
         }
         Expression::ObjectExpression(object) => {
             out.open |= object.properties.iter().any(|p| matches!(p, ObjectPropertyKind::SpreadProperty(_)));
             for (name, value) in properties(object) {
-                let about = object
+                let told = object
                     .properties
                     .iter()
                     .filter_map(|p| p.as_property())
                     .find(|p| key_name(&p.key).as_deref() == Some(&name))
-                    .and_then(|p| script.about(p.span.start));
-                out.props.push(runtime_prop(script, name, value, about));
+                    .map(|p| script.told(p.span.start));
+                out.props.push(runtime_prop(script, name, value, told.unwrap_or_default()));
             }
         }
         Expression::Identifier(id) => match script.constants.get(id.name.as_str()) {
@@ -204,8 +197,12 @@ fn runtime_props(script: &Script<'_>, expression: &Expression<'_>, out: &mut Sur
     }
 }
 
-fn runtime_prop(script: &Script<'_>, name: String, value: &Expression<'_>, about: Option<String>) -> Prop {
-    let mut prop = Prop { name, ty: Type::Unresolved { text: "any".into() }, required: false, default: None, two_way: false, about };
+fn untyped() -> Type {
+    Type::Unresolved { text: "any".into() }
+}
+
+fn runtime_prop(script: &Script<'_>, name: String, value: &Expression<'_>, told: Told) -> Prop {
+    let mut prop = told.prop(name, untyped());
     match object_literal(value) {
         Some(options) => {
             for (key, value) in properties(options) {
@@ -340,19 +337,14 @@ fn define_model(script: &Script<'_>, call: &CallExpression<'_>, out: &mut Surfac
         Some(Expression::StringLiteral(name)) => (name.value.to_string(), arguments.get(1).copied()),
         _ => ("modelValue".to_owned(), arguments.first().copied()),
     };
-    let mut prop = Prop {
-        name: name.clone(),
-        ty: Type::Unresolved { text: "any".into() },
-        required: false,
-        default: None,
-        two_way: true,
-        about: script.about(call.span.start),
+    let told = script.told(call.span.start);
+    let mut prop = match options {
+        Some(options) => runtime_prop(script, name.clone(), options, told),
+        None => told.prop(name.clone(), untyped()),
     };
-    if let Some(options) = options {
-        prop = Prop { two_way: true, ..runtime_prop(script, name.clone(), options, prop.about) };
-        if matches!(prop.ty, Type::Unresolved { .. }) {
-            prop.ty = Type::Unresolved { text: "any".into() };
-        }
+    prop.two_way = true;
+    if matches!(prop.ty, Type::Unresolved { .. }) {
+        prop.ty = untyped();
     }
     if let Some(ty) = type_argument(call) {
         prop.ty = types::declared(script, ty);

@@ -34,8 +34,13 @@ impl Style {
         self.wrap("1", text)
     }
 
-    /// Breaks a text at words; each line after the first starts with `indent` spaces.
+    /// Breaks a text at words; each line after the first starts with `indent` spaces. Lines of the text itself stay lines, empty ones go.
     pub fn fold(self, text: &str, indent: usize) -> String {
+        let lines: Vec<String> = text.lines().filter(|l| !l.trim().is_empty()).map(|l| self.fold_line(l, indent)).collect();
+        lines.join(&format!("\n{}", " ".repeat(indent)))
+    }
+
+    fn fold_line(self, text: &str, indent: usize) -> String {
         use unicode_width::UnicodeWidthStr as _;
         let room = self.width.max(indent + 20);
         let mut out = String::new();

@@ -60,12 +60,12 @@ fn record(work: Work<'_>) -> Record {
 }
 
 fn render_all(work: Work<'_>) -> Result<Baseline, String> {
-    let Work { job, held, stage, sandbox, .. } = work;
+    let Work { job, held, stage, expressions, .. } = work;
     let contract = held.and_then(|h| h.contract);
     if held.is_some_and(|h: Held<'_>| h.contract.is_none()) {
         return Err("its contract has faults: see there".into());
     }
-    let planned = opened(job, contract, stage, sandbox)?;
+    let planned = opened(job, contract, stage, expressions)?;
     let surroundings = contract.map(|c| c.surroundings.clone()).unwrap_or_default();
     let mut runs = Remembering::new(stage, Realms::Fresh, surroundings);
     let mut out = Baseline::default();

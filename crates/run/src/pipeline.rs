@@ -7,10 +7,9 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 
 use fidelon_core::gallery::Gallery;
 use fidelon_core::results::{Component, FileFault, Part, Results, Totals};
-use fidelon_core::stage::Stage;
+use fidelon_core::stage::{Expressions, Stage};
 use fidelon_core::{Verdict, contract::Contract};
 use fidelon_loader::Resolvers;
-use fidelon_stage::Sandbox;
 
 use crate::events::RunEvent;
 use crate::judging::{self, How, Judged};
@@ -173,7 +172,7 @@ fn judge_all(request: &Request, survey: &Survey, jobs: &[usize], tell: &(dyn Fn(
     let judged = over_jobs(request, survey, &missing, &|work: Work<'_>| {
         let name = judging::name_of(&work.job.surface);
         tell(RunEvent::Started { component: name.clone() });
-        let judged = judging::judge(work.job, work.held, work.stage, work.other, work.sandbox, request.how);
+        let judged = judging::judge(work.job, work.held, work.stage, work.other, work.expressions, request.how);
         if let Some(keeping) = keeping.as_ref().filter(|_| !request.how.glance) {
             keeping.put(work.asked, work.held, work.stage.reached(), &judged);
         }
@@ -197,7 +196,7 @@ pub(crate) struct Work<'a> {
     pub(crate) stage: &'a mut dyn Stage,
     /// The other kind of stage, where what is seen is to be confirmed.
     pub(crate) other: Option<&'a mut dyn Stage>,
-    pub(crate) sandbox: &'a mut Sandbox,
+    pub(crate) expressions: &'a mut dyn Expressions,
 }
 
 /// Does something with every job, on as many threads as were asked for; what comes of it is in the order of the jobs.
@@ -207,18 +206,18 @@ pub(crate) fn over_jobs<T: Send>(request: &Request, survey: &Survey, jobs: &[usi
     std::thread::scope(|scope| {
         for _ in 0..request.workers.min(jobs.len()) {
             let worker = || {
-                let mut stage = request.stage.borrow();
+                let mut borrowed = request.stage.borrow();
+                let (stage, expressions) = borrowed.of();
                 let mut other = request.confirm.then(|| request.stage.other().stage());
-                let mut sandbox = Sandbox::default();
                 while let Some((index, asked)) = take(&next, jobs).map(|(index, job)| (index, &survey.jobs[job])) {
                     let other: Option<&mut dyn Stage> = match &mut other {
                         Some(other) => Some(other.as_mut()),
                         None => None,
                     };
                     let held = contract_of(survey, asked);
-                    let completed = crate::told::completed(asked, held.and_then(|h| h.contract), stage.of());
+                    let completed = crate::told::completed(asked, held.and_then(|h| h.contract), stage);
                     let job = completed.as_ref().unwrap_or(asked);
-                    let done = work(Work { job, asked, held, stage: stage.of(), other, sandbox: &mut sandbox });
+                    let done = work(Work { job, asked, held, stage, other, expressions });
                     if let Ok(mut slot) = slots[index].lock() {
                         *slot = Some(done);
                     }

@@ -28,6 +28,8 @@ pub(crate) struct Planned {
     pub(crate) rules: Rules,
     /// Which control each two-way prop is edited in, where the contract says so.
     pub(crate) edits: Vec<(String, Locator)>,
+    /// Props whose values the contract lists.
+    pub(crate) given: Vec<String>,
     pub(crate) plan: Plan,
 }
 
@@ -50,7 +52,9 @@ pub(crate) fn plan_of(surface: &Surface, contract: Option<&Contract>, engine: &m
     let plan = plan::plan(&domains, contract.and_then(|c| c.cover), &rules).map_err(PlanFault::Unplanned)?;
     let bindings = contract.into_iter().flat_map(|c| &c.bindings);
     let edits = bindings.filter_map(|(prop, (binding, _))| Some((prop.clone(), binding.edit.clone()?))).collect();
-    Ok(Planned { domains, rules, edits, plan })
+    let listed = contract.into_iter().flat_map(|c| &c.props).filter(|(_, (values, _))| matches!(values, PropValues::These(_)));
+    let given = listed.map(|(prop, _)| prop.clone()).collect();
+    Ok(Planned { domains, rules, edits, given, plan })
 }
 
 /// Rows of one table: each costs an evaluation.

@@ -6,9 +6,9 @@ use std::time::Duration;
 
 use fidelon_browser::{Browser, Wanted};
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::Stage;
+use fidelon_core::stage::{Expressions, Stage};
 use fidelon_loader::{Aliases, Cache};
-use fidelon_stage::{Guarded, Limits, Options};
+use fidelon_stage::{Guarded, Lasting, Limits, Options, Sandbox};
 
 /// Where.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
@@ -36,37 +36,47 @@ pub struct StageOptions {
     pool: Option<Pool>,
 }
 
-/// Stages that wait for work.
-type Pool = Arc<Mutex<Vec<Guarded>>>;
+/// Stages that wait for work, and what evaluates expressions beside them.
+#[derive(Debug, Default)]
+pub(crate) struct Waiting {
+    stages: Vec<Guarded>,
+    expressions: Vec<Lasting>,
+}
 
-/// A stage for the work of one run.
+type Pool = Arc<Mutex<Waiting>>;
+
+/// A stage for the work of one run, and what evaluates expressions beside it.
 pub(crate) enum Borrowed {
     /// Given back when the work is done.
-    Pooled(Option<Guarded>, Pool),
+    Pooled(Option<Guarded>, Option<Lasting>, Pool),
     /// Thrown away.
-    Own(Box<dyn Stage>),
+    Own(Box<dyn Stage>, Box<Sandbox>),
 }
 
 impl Borrowed {
-    pub(crate) fn of(&mut self) -> &mut dyn Stage {
+    pub(crate) fn of(&mut self) -> (&mut dyn Stage, &mut dyn Expressions) {
+        const THERE: &str = "it is there until it is given back";
         match self {
-            Self::Pooled(stage, _) => stage.as_mut().expect("it is there until it is given back"),
-            Self::Own(stage) => stage.as_mut(),
+            Self::Pooled(stage, expressions, _) => (stage.as_mut().expect(THERE), expressions.as_mut().expect(THERE)),
+            Self::Own(stage, sandbox) => (stage.as_mut(), sandbox.as_mut()),
         }
     }
 }
 
 impl Drop for Borrowed {
     fn drop(&mut self) {
-        if let Self::Pooled(stage, pool) = self
+        if let Self::Pooled(stage, expressions, pool) = self
             && let Some(mut stage) = stage.take()
         {
+            if let Ok(mut pool) = pool.lock() {
+                pool.expressions.extend(expressions.take());
+            }
             let pool = pool.clone();
             // A realm takes a while to be taken down, and nobody waits for that.
             std::thread::spawn(move || {
                 stage.prepare(None);
                 if let Ok(mut pool) = pool.lock() {
-                    pool.push(stage);
+                    pool.stages.push(stage);
                 }
             });
         }
@@ -104,8 +114,10 @@ impl StageOptions {
         for _ in 0..count {
             let mut stage = Guarded::new(self.common.clone());
             stage.prepare(Some(scene));
+            let expressions = Lasting::new().ok();
             if let Ok(mut pool) = pool.lock() {
-                pool.push(stage);
+                pool.stages.push(stage);
+                pool.expressions.extend(expressions);
             }
         }
     }
@@ -114,12 +126,17 @@ impl StageOptions {
     pub(crate) fn borrow(&self) -> Borrowed {
         match (&self.on, &self.pool) {
             (On::Embedded, Some(pool)) => {
-                let used = pool.lock().ok().and_then(|mut pool| pool.pop());
-                let mut stage = used.unwrap_or_else(|| Guarded::new(self.common.clone()));
+                let used = pool.lock().ok().map(|mut pool| (pool.stages.pop(), pool.expressions.pop()));
+                let (stage, expressions) = used.unwrap_or_default();
+                let expressions = expressions.or_else(|| Lasting::new().ok());
+                let mut stage = stage.unwrap_or_else(|| Guarded::new(self.common.clone()));
                 stage.look_anew();
-                Borrowed::Pooled(Some(stage), pool.clone())
+                match expressions {
+                    Some(expressions) => Borrowed::Pooled(Some(stage), Some(expressions), pool.clone()),
+                    None => Borrowed::Own(Box::new(stage), Box::default()),
+                }
             }
-            _ => Borrowed::Own(self.stage()),
+            _ => Borrowed::Own(self.stage(), Box::default()),
         }
     }
 

@@ -110,14 +110,7 @@ impl<'a> Staging<'a> {
         if before.iter().any(|(s, _)| s.export == export) {
             export = format!("{export}-{}", before.len() + 1);
         }
-        let field = |name: &String| Prop {
-            name: name.clone(),
-            ty: Type::Unresolved { text: "state".into() },
-            required: false,
-            default: None,
-            two_way: false,
-            about: None,
-        };
+        let field = |name: &String| Prop::new(name, Type::Unresolved { text: "state".into() });
         Surface { props: written.state.keys().map(field).collect(), ..Surface::new(&name, &file, &export, framework) }
     }
 

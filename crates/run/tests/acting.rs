@@ -399,7 +399,7 @@ fn what_a_case_used_is_free_for_the_next() {
             stage.play(&script(Vec::new())).unwrap_or_else(|e| panic!("{e}"));
             if i % 150 == 149 {
                 let realm = stage.realm().expect("open");
-                realm.collect();
+                realm.collect().expect("collected");
                 heap.push(realm.usage().1);
             }
         }

@@ -117,7 +117,7 @@ impl Stage for MadeUp {
 
 fn surface() -> Surface {
     let mut surface = Surface::new("KilnDial", "KilnDial.vue", "default", Framework::Vue);
-    let prop = |name: &str, ty| Prop { name: name.into(), ty, required: true, default: None, two_way: false, about: None };
+    let prop = |name: &str, ty| Prop { required: true, ..Prop::new(name, ty) };
     surface.props = vec![
         prop("unit", Type::Union { of: vec!["C".into(), "F".into()] }),
         prop("locked", Type::Boolean),

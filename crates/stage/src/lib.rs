@@ -22,4 +22,4 @@ pub mod sandbox;
 pub use embedded::{Embedded, Options, Spent};
 pub use fidelon_engine::Limits;
 pub use guard::Guarded;
-pub use sandbox::Sandbox;
+pub use sandbox::{Lasting, Sandbox};

@@ -15,13 +15,14 @@ fn frames(stack: &str) -> impl Iterator<Item = (&str, u32, u32)> {
     })
 }
 
-/// The innermost place of a stack that lies in the project's own files; where none does, the innermost in a package.
+/// The innermost place of a stack that lies in the project's own files; where none does, the innermost in a package. None where it is
+/// in what a compiler wrote by itself.
 pub fn own_place(stack: &str, loader: &Loader, root: &Path) -> Option<Place> {
     let mut places = frames(stack).filter(|(file, ..)| file.starts_with('/'));
     let first = places.next()?;
     let own = |(file, ..): &(&str, u32, u32)| !file.contains("/node_modules/");
     let (file, line, column) = if own(&first) { first } else { places.find(own).unwrap_or(first) };
-    let (line, column) = loader.original(file.strip_suffix("?commonjs").unwrap_or(file), line, column);
+    let (line, column) = loader.original(file.strip_suffix("?commonjs").unwrap_or(file), line, column)?;
     Some(Place { file: shown(file, root), line, column })
 }
 

@@ -1,5 +1,6 @@
 //! The expressions of contracts, in a realm that holds nothing else.
 
+use std::sync::mpsc::{Receiver, Sender, channel};
 use std::time::Duration;
 
 use fidelon_core::Value;
@@ -7,6 +8,12 @@ use fidelon_core::stage::Expressions;
 use fidelon_engine::modules::NoModules;
 use fidelon_engine::{EngineError, Limits, Realm};
 use indexmap::IndexMap;
+
+/// How many values are kept at most.
+const MOST_KNOWN: usize = 20_000;
+
+/// The stack of a thread that evaluates: the engine's own limit is 4 MiB.
+const STACK: usize = 16 << 20;
 
 /// Evaluates expressions; what was evaluated for a combination is kept.
 #[derive(Debug, Default)]
@@ -45,6 +52,9 @@ impl Expressions for Sandbox {
         }
         let answer = self.realm().and_then(|r| r.call("__expressions", "evaluate", &request)).map_err(|e| e.to_string());
         let value = answer.and_then(|json| serde_json::from_str(&json).map_err(|e| e.to_string()));
+        if self.known.len() >= MOST_KNOWN {
+            self.known.clear();
+        }
         self.known.insert(request, value.clone());
         value
     }
@@ -54,13 +64,82 @@ impl Expressions for Sandbox {
     }
 }
 
+enum Ask {
+    Know(IndexMap<String, Value>),
+    Evaluate(String, IndexMap<String, Value>),
+    Parse(String),
+}
+
+/// A [`Sandbox`] on a thread of its own, to be used from run to run: its realm is made while nobody waits.
+#[derive(Debug)]
+pub struct Lasting {
+    ask: Sender<Ask>,
+    /// The value of an expression; of a parsed one nothing.
+    answer: Receiver<Result<Value, String>>,
+}
+
+impl Lasting {
+    /// One that begins to make its realm at once.
+    ///
+    /// # Errors
+    /// When the system gives no thread.
+    pub fn new() -> std::io::Result<Self> {
+        let (ask, asked) = channel();
+        let (answers, answer) = channel();
+        std::thread::Builder::new().name("expressions".into()).stack_size(STACK).spawn(move || {
+            let mut sandbox = Sandbox::default();
+            // What goes wrong here is told to the first who asks.
+            let _ = sandbox.realm();
+            while let Ok(ask) = asked.recv() {
+                let said = match ask {
+                    Ask::Know(values) => {
+                        sandbox.know(values);
+                        continue;
+                    }
+                    Ask::Evaluate(expression, scope) => sandbox.evaluate(&expression, &scope),
+                    Ask::Parse(expression) => sandbox.parse(&expression).map(|()| Value::Absent),
+                };
+                if answers.send(said).is_err() {
+                    return;
+                }
+            }
+        })?;
+        Ok(Self { ask, answer })
+    }
+
+    fn request(&self, ask: Ask) -> Result<Value, String> {
+        let lost = "the thread that evaluates expressions was lost";
+        self.ask.send(ask).map_err(|_| lost)?;
+        self.answer.recv().map_err(|_| lost)?
+    }
+}
+
+impl Expressions for Lasting {
+    fn know(&mut self, values: IndexMap<String, Value>) {
+        // One that is lost says so when it is asked for a value.
+        let _ = self.ask.send(Ask::Know(values));
+    }
+
+    fn evaluate(&mut self, expression: &str, scope: &IndexMap<String, Value>) -> Result<Value, String> {
+        self.request(Ask::Evaluate(expression.to_owned(), scope.clone()))
+    }
+
+    fn parse(&mut self, expression: &str) -> Result<(), String> {
+        self.request(Ask::Parse(expression.to_owned())).map(|_| ())
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
 
     #[test]
     fn expressions_see_one_combination() {
-        let mut sandbox = Sandbox::default();
+        see_one_combination(&mut Sandbox::default());
+        see_one_combination(&mut Lasting::new().expect("the system gives a thread"));
+    }
+
+    fn see_one_combination(sandbox: &mut dyn Expressions) {
         let scope: IndexMap<String, Value> =
             [("unit".to_owned(), Value::json("F")), ("step".to_owned(), Value::Absent), ("target".to_owned(), Value::json(600))]
                 .into_iter()

@@ -110,7 +110,7 @@ mod tests {
         let text = "component: ./A.tsx\nexposes: { reset: function }\nevents: { settle: {} }\nbindings: { target: { event: turn } }\n";
         let contract = read(text).expect("reads");
         let mut surface = Surface::new("A", "A.tsx", "default", Framework::React);
-        surface.props.push(Prop { name: "target".into(), ty: Type::Number, required: true, default: None, two_way: false, about: None });
+        surface.props.push(Prop { required: true, ..Prop::new("target", Type::Number) });
         surface.events.push(Event::new("turn", "onTurn"));
         let out = adapted(&surface, &contract);
         assert!(out.props[0].two_way);

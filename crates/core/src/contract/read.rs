@@ -493,14 +493,7 @@ clauses:
     #[test]
     fn names_are_checked_against_the_surface() {
         let mut surface = Surface::new("KilnDial", "KilnDial.vue", "default", crate::surface::Framework::Vue);
-        surface.props.push(crate::surface::Prop {
-            name: "target".into(),
-            ty: Type::Number,
-            required: true,
-            default: None,
-            two_way: false,
-            about: None,
-        });
+        surface.props.push(crate::surface::Prop { required: true, ..crate::surface::Prop::new("target", Type::Number) });
         let locked = crate::surface::Prop { name: "locked".into(), ty: Type::Boolean, ..surface.props[0].clone() };
         surface.props.push(locked);
         let contract = read("component: a.vue\nprops: { targt: [1], locked: [no, true] }\nclauses:\n  - clause: x\n    do: [{pass: {tarket: 1}}, {call: nudge}]\n    expect: [{emitted: fire}, {bound: target, is: 1}, {emitted: {only: [burn]}}, {exposed: reset}, {text: slot(note), is: x}, {within: p, expect: [{count: ref(field) i, is: 1}]}]").expect("reads");

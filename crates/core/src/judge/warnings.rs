@@ -2,6 +2,10 @@
 
 use std::fmt;
 
+use fidelon_source::Place;
+
+use crate::surface::Surface;
+
 /// What a framework warns of.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Kind {
@@ -48,6 +52,8 @@ pub struct Warning {
     pub kind: Kind,
     /// The prop, event, key or tag that it names.
     pub of: Option<String>,
+    /// The component that it names.
+    pub within: Option<String>,
 }
 
 /// How each kind begins in the words of Vue 3 and React 18 and 19; the name follows in quotes or in a tag.
@@ -88,7 +94,30 @@ const WORDS: [(&str, Kind); 30] = [
 pub fn read(text: &str) -> Option<Warning> {
     let (words, kind) = WORDS.iter().find(|(words, _)| text.contains(words))?;
     let at = text.find(words)?;
-    Some(Warning { kind: *kind, of: quoted(&text[at..]).or_else(|| quoted(text)) })
+    let rest = &text[at + words.len()..];
+    let of = quoted(&text[at..]).or_else(|| bare(rest)).or_else(|| quoted(text));
+    Some(Warning { kind: *kind, of, within: component(text) })
+}
+
+/// The component that a warning is said to come from: the innermost that the trace of Vue names, or the one whose rendering React says to
+/// look at.
+fn component(text: &str) -> Option<String> {
+    const BEFORE: [(&str, char); 4] = [
+        ("\n  in <", '>'),
+        ("Check the render method of `", '`'),
+        ("Check the top-level render call using <", '>'),
+        ("It was passed a child from ", '.'),
+    ];
+    let (at, close) = BEFORE.iter().find_map(|(words, close)| Some((text.find(words)? + words.len(), *close)))?;
+    let name = text[at..].split([close, ' ', '\n']).next()?;
+    (!name.is_empty() && name != "Anonymous").then(|| name.to_owned())
+}
+
+/// What is named without quotes: `: Lid`, ` during update:1Make sure keys are unique.`
+fn bare(rest: &str) -> Option<String> {
+    let rest = rest.strip_prefix(" during update").unwrap_or(rest).strip_prefix(':')?.trim_start();
+    let name = rest.split("Make sure").next()?.split_whitespace().next()?;
+    Some(name.to_owned())
 }
 
 /// The first name in quotes, backticks or a tag.
@@ -110,12 +139,36 @@ impl Warning {
         matches!(self.kind, Kind::UndeclaredEvent | Kind::RefusedPayload)
     }
 
-    /// What it is about: `missing required prop "label"`.
-    pub fn in_words(&self) -> String {
+    /// Whether it is about the value that a prop was given.
+    pub fn is_of_a_value(&self) -> bool {
+        matches!(self.kind, Kind::WrongType | Kind::RefusedValue)
+    }
+
+    /// Whether only what is written in components can be the reason, whatever a parent passes.
+    pub fn is_own(&self) -> bool {
+        use Kind::{DuplicateKey, Loop, MissingKey, Nesting, ReadOnly, UnknownElement, UnknownName, UpdateInRender};
+        matches!(self.kind, DuplicateKey | Loop | MissingKey | Nesting | ReadOnly | UnknownElement | UnknownName | UpdateInRender)
+    }
+
+    /// What it is about, of a component of this name: ``a required prop is missing, `label` ``.
+    pub fn in_words(&self, component: &str) -> String {
+        let mut out = self.kind.to_string();
         match &self.of {
-            Some(name) => format!("{} `{name}`", self.kind),
-            None => self.kind.to_string(),
+            Some(name) => out += &format!(" `{name}`"),
+            None => out.truncate(out.trim_end_matches(',').len()),
         }
+        if let Some(within) = self.within.as_ref().filter(|w| *w != component) {
+            out += &format!(", in <{within}>");
+        }
+        out
+    }
+
+    /// Where the prop that it names is declared, where it is of this component.
+    pub fn declared_at(&self, surface: &Surface) -> Option<Place> {
+        if self.within.as_ref().is_some_and(|w| *w != surface.name) {
+            return None;
+        }
+        surface.prop(self.of.as_deref()?)?.place.clone()
     }
 }
 
@@ -146,6 +199,7 @@ impl fmt::Display for Kind {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::surface::{Framework, Prop, Type};
 
     #[test]
     fn frameworks_are_understood() {
@@ -157,12 +211,36 @@ mod tests {
             ("Encountered two children with the same key, `mug`. Keys should be unique", Kind::DuplicateKey, Some("mug")),
             ("Each child in a list should have a unique \"key\" prop.", Kind::MissingKey, Some("key")),
             ("In HTML, <p> cannot be a descendant of <p>.", Kind::Nesting, Some("p")),
+            ("Failed to resolve component: Lid\nIf this is a native custom element, make sure", Kind::UnknownElement, Some("Lid")),
+            ("Duplicate keys found during update:1Make sure keys are unique.", Kind::DuplicateKey, Some("1")),
             ("React does not recognize the `foodSafe` prop on a DOM element.", Kind::UnknownProp, Some("foodSafe")),
         ] {
-            assert_eq!(read(text), Some(Warning { kind, of: of.map(str::to_owned) }), "{text}");
+            assert_eq!(read(text), Some(Warning { kind, of: of.map(str::to_owned), within: None }), "{text}");
         }
         assert_eq!(read("the kiln is hot"), None);
+        for (text, within) in [
+            ("Missing required prop: \"label\"\n  in <MugHandle>", "MugHandle"),
+            ("Each child in a list should have a unique \"key\" prop.\n\nCheck the render method of `FiringLog`. See …", "FiringLog"),
+        ] {
+            assert_eq!(read(text).expect("reads").within.as_deref(), Some(within), "{text}");
+        }
         let text = "Component emitted event \"fire\" but";
         assert!(read(text).expect("reads").is_of_another_law());
+    }
+
+    #[test]
+    fn what_is_named_is_found_where_it_is_declared() {
+        let place = Place { file: "GlazeBadge.vue".into(), line: 3, column: 5 };
+        let mut surface = Surface::new("GlazeBadge", "GlazeBadge.vue", "default", Framework::Vue);
+        surface.props.push(Prop { place: Some(place.clone()), ..Prop::new("label", Type::String) });
+        let of = |text: &str| read(text).expect("reads");
+        let own = of("Missing required prop: \"label\"\n  in <GlazeBadge>");
+        assert_eq!((own.in_words("GlazeBadge"), own.declared_at(&surface)), ("a required prop is missing, `label`".into(), Some(place)));
+        let inner = of("Missing required prop: \"label\"\n  in <MugHandle>");
+        assert_eq!(
+            (inner.in_words("GlazeBadge"), inner.declared_at(&surface)),
+            ("a required prop is missing, `label`, in <MugHandle>".into(), None)
+        );
+        assert_eq!(of("Maximum recursive updates exceeded").in_words("GlazeBadge"), "updates set off each other without end");
     }
 }

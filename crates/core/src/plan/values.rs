@@ -115,7 +115,7 @@ mod tests {
     #[test]
     fn optional_props_start_absent() {
         let mut surface = Surface::new("Dial", "Dial.vue", "default", Framework::Vue);
-        let prop = |name: &str, ty, required| Prop { name: name.into(), ty, required, default: None, two_way: false, about: None };
+        let prop = |name: &str, ty, required| Prop { required, ..Prop::new(name, ty) };
         surface.props = vec![
             prop("label", Type::String, true),
             prop("locked", Type::Boolean, false),

@@ -61,14 +61,8 @@ impl Surface {
         let mut out = self.clone();
         for prop in &declared.props {
             if out.prop(&prop.name).is_none() && out.slot(&prop.name).is_none() && !out.events.iter().any(|e| e.written == prop.name) {
-                out.props.push(Prop {
-                    name: prop.name.clone(),
-                    ty: prop.ty(),
-                    required: prop.required,
-                    default: prop.default.as_ref().map(Json::to_string),
-                    two_way: false,
-                    about: None,
-                });
+                let default = prop.default.as_ref().map(Json::to_string);
+                out.props.push(Prop { required: prop.required, default, ..Prop::new(&prop.name, prop.ty()) });
             }
         }
         for written in &declared.events {
@@ -118,14 +112,7 @@ mod tests {
     fn the_source_comes_first_and_the_framework_fills_in() {
         let mut surface = Surface::new("Dial", "Dial.vue", "default", Framework::Vue);
         surface.open = true;
-        let known = Prop {
-            name: "unit".into(),
-            ty: Type::Union { of: vec!["C".into()] },
-            required: false,
-            default: None,
-            two_way: false,
-            about: None,
-        };
+        let known = Prop::new("unit", Type::Union { of: vec!["C".into()] });
         surface.props.push(known.clone());
         let json = r#"{ "props": [{ "name": "unit", "types": ["String"] }, { "name": "modelValue", "types": ["Number"], "default": 3 }, { "name": "rows", "types": ["Array"], "required": true }],
             "events": ["update:modelValue", "kiln-lit"], "slots": ["default"], "whole": true }"#;

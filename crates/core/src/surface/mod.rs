@@ -2,6 +2,7 @@
 
 mod declared;
 
+use fidelon_source::Place;
 use serde::{Deserialize, Serialize};
 use serde_json::Value as Json;
 
@@ -149,6 +150,16 @@ pub struct Prop {
     pub two_way: bool,
     /// The comment above it.
     pub about: Option<String>,
+    /// Where it is declared, where the source was read.
+    #[serde(default, skip_serializing_if = "Option::is_none", rename = "source")]
+    pub place: Option<Place>,
+}
+
+impl Prop {
+    /// A prop that may be left out, of which no more is known than its name and its type.
+    pub fn new(name: impl Into<String>, ty: Type) -> Self {
+        Self { name: name.into(), ty, required: false, default: None, two_way: false, about: None, place: None }
+    }
 }
 
 /// A declared event, by the name that one contract uses in every framework.

@@ -10,7 +10,7 @@ use oxc::span::GetSpan;
 
 use super::decorator_call;
 use super::tags::{said_type, slots, tags};
-use crate::program::{Script, key_name};
+use crate::program::{Script, Told, key_name};
 use crate::types::{self, bare, object_literal};
 
 /// A class as read.
@@ -60,7 +60,7 @@ pub(super) fn read(script: &Script<'_>, class: &Class<'_>) -> Read {
     let base = class.heritage.as_ref().map(|h| script.text(h.expression.span()));
     out.open = !base.is_some_and(|b| b == "HTMLElement" || b == "LitElement" || b == "ReactiveElement" || b.ends_with(".LitElement"));
     let mut observed = Vec::new();
-    let mut getters: Vec<(String, Option<Type>, Option<String>)> = Vec::new();
+    let mut getters: Vec<(String, Option<Type>, Told)> = Vec::new();
     for element in &class.body.body {
         match element {
             ClassElement::PropertyDefinition(field) => {
@@ -73,7 +73,7 @@ pub(super) fn read(script: &Script<'_>, class: &Class<'_>) -> Read {
                     let annotated = field.type_annotation.as_ref().map(|a| types::declared(script, &a.type_annotation));
                     let ty = annotated.or_else(|| field.value.as_ref().map(|v| type_of(script, v))).unwrap_or_else(untyped);
                     let default = field.value.as_ref().map(|v| script.text(v.span()).to_owned());
-                    add(&mut out.props, prop(name, ty, default, script.about(field.span.start)));
+                    add(&mut out.props, Prop { default, ..script.told(field.span.start).prop(name, ty) });
                 }
             }
             ClassElement::MethodDefinition(method) => {
@@ -85,13 +85,13 @@ pub(super) fn read(script: &Script<'_>, class: &Class<'_>) -> Read {
         }
     }
     // What can be read and set is a prop, what can only be read is offered to the parent.
-    for (name, ty, about) in getters {
+    for (name, ty, told) in getters {
         match out.props.iter_mut().find(|p| p.name == name) {
             Some(known) => {
                 if let (Type::Unresolved { .. }, Some(ty)) = (&known.ty, ty) {
                     known.ty = ty;
                 }
-                known.about = known.about.take().or(about);
+                known.about = known.about.take().or(told.about);
             }
             None => out.exposes.push(name),
         }
@@ -104,7 +104,7 @@ pub(super) fn read(script: &Script<'_>, class: &Class<'_>) -> Read {
                     known.ty = attribute_type(text, &attribute);
                 }
             }
-            None => out.props.push(prop(attribute.clone(), attribute_type(text, &attribute), None, None)),
+            None => out.props.push(Prop::new(attribute.clone(), attribute_type(text, &attribute))),
         }
     }
     let mut dispatched = Dispatched::default();
@@ -155,7 +155,7 @@ fn field_of(script: &Script<'_>, name: &str, field: &PropertyDefinition<'_>, out
         .or_else(|| field.value.as_ref().map(|v| type_of(script, v)))
         .unwrap_or_else(untyped);
     let default = field.value.as_ref().map(|v| script.text(v.span()).to_owned());
-    add(&mut out.props, prop(name.to_owned(), ty, default, script.about(field.span.start)));
+    add(&mut out.props, Prop { default, ..script.told(field.span.start).prop(name, ty) });
 }
 
 fn method_of(
@@ -164,7 +164,7 @@ fn method_of(
     method: &MethodDefinition<'_>,
     out: &mut Read,
     observed: &mut Vec<String>,
-    getters: &mut Vec<(String, Option<Type>, Option<String>)>,
+    getters: &mut Vec<(String, Option<Type>, Told)>,
 ) {
     if method.r#static {
         let returned = method.value.body.as_ref().and_then(|b| b.statements.iter().find_map(returned));
@@ -182,7 +182,7 @@ fn method_of(
     if is_private(name, method.accessibility) || CALLED.contains(&name) {
         return;
     }
-    let about = script.about(method.span.start);
+    let told = script.told(method.span.start);
     match method.kind {
         MethodDefinitionKind::Method => {
             // A handler is called by the element's own template.
@@ -194,13 +194,13 @@ fn method_of(
         MethodDefinitionKind::Get => {
             let annotated = method.value.return_type.as_ref().map(|r| types::declared(script, &r.type_annotation));
             let ty = annotated.or_else(|| said_type(script, method.span.start));
-            getters.push((name.to_owned(), ty, about));
+            getters.push((name.to_owned(), ty, told));
         }
         MethodDefinitionKind::Set => {
             let first = method.value.params.items.first();
             let annotated = first.and_then(|p| p.type_annotation.as_ref()).map(|a| types::declared(script, &a.type_annotation));
             let ty = annotated.or_else(|| said_type(script, method.span.start));
-            add(&mut out.props, prop(name.to_owned(), ty.unwrap_or_else(untyped), None, about));
+            add(&mut out.props, told.prop(name, ty.unwrap_or_else(untyped)));
         }
         MethodDefinitionKind::Constructor => {}
     }
@@ -242,7 +242,7 @@ fn properties(script: &Script<'_>, object: &ObjectExpression<'_>, out: &mut Read
         }
         let ty =
             inner.and_then(|o| constructor(script, o)).or_else(|| by_constructor(script.text(entry.value.span()))).unwrap_or_else(untyped);
-        add(&mut out.props, prop(name, ty, None, script.about(entry.span.start)));
+        add(&mut out.props, script.told(entry.span.start).prop(name, ty));
     }
 }
 
@@ -295,10 +295,6 @@ fn attribute_type(class: &str, name: &str) -> Type {
     }
 }
 
-pub(super) fn prop(name: String, ty: Type, default: Option<String>, about: Option<String>) -> Prop {
-    Prop { name, ty, required: false, default, two_way: false, about }
-}
-
 /// What is told twice is told best with a type.
 pub(super) fn add(props: &mut Vec<Prop>, prop: Prop) {
     match props.iter_mut().find(|p| p.name == prop.name) {
@@ -308,6 +304,7 @@ pub(super) fn add(props: &mut Vec<Prop>, prop: Prop) {
             }
             known.default = known.default.take().or(prop.default);
             known.about = known.about.take().or(prop.about);
+            known.place = known.place.take().or(prop.place);
         }
         None => props.push(prop),
     }

@@ -100,12 +100,9 @@ fn prop(sources: Sources<'_>, told: &Json, name: String, surface: &mut Surface) 
             known.default = known.default.take().or_else(|| text(told, "default"));
         }
         None => surface.props.push(Prop {
-            name,
-            ty: ty.unwrap_or_else(|| Type::Unresolved { text: "any".into() }),
-            required: false,
             default: text(told, "default"),
-            two_way: false,
             about: text(told, "description"),
+            ..Prop::new(name, ty.unwrap_or_else(|| Type::Unresolved { text: "any".into() }))
         }),
     }
 }

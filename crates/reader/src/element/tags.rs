@@ -1,11 +1,11 @@
 //! What stands in texts: the slots of templates, and the tags of comments.
 
-use fidelon_core::surface::Type;
+use fidelon_core::surface::{Prop, Type};
 use oxc::ast::ast::Declaration;
 use oxc::span::SourceType;
 use serde_json::Value as Json;
 
-use super::class::{Read, add, camel, prop, untyped};
+use super::class::{Read, add, camel, untyped};
 use crate::program::{Script, with_script};
 use crate::types;
 
@@ -59,7 +59,7 @@ pub(super) fn tags(script: &Script<'_>, class: u32, out: &mut Read) {
                 let (name, default) = name.split_once('=').map_or((name, None), |(n, d)| (n, Some(d.to_owned())));
                 let known = out.props.iter().map(|p| p.name.clone()).find(|p| *p == camel(name)).unwrap_or_else(|| name.to_owned());
                 let ty = ty.and_then(|t| commented(script, t));
-                add(&mut out.props, prop(known.clone(), ty.clone().unwrap_or_else(untyped), default, about));
+                add(&mut out.props, Prop { default, about, ..Prop::new(known.clone(), ty.clone().unwrap_or_else(untyped)) });
                 // What is said in words is surer than what the code lets one guess.
                 if let (Some(ty), Some(prop)) = (ty, out.props.iter_mut().find(|p| p.name == known)) {
                     prop.ty = ty;

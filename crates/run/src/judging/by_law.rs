@@ -104,9 +104,11 @@ impl Judging<'_> {
         except: &'m [String],
     ) -> Matter<'m> {
         let is_scene = self.held.and_then(|h| h.contract).is_some_and(|c| c.scene.is_some());
-        // A first look at many clauses has seen the other combinations with them.
+        // A first look at many clauses has seen the other combinations with them, and what becomes of what is passed.
         let many = self.held.and_then(|h| h.contract).is_some_and(|c| first_look::is_many(c.clauses.len()));
-        let combinations = if self.glance && many { &combinations[..combinations.len().min(1)] } else { combinations };
+        let seen = self.glance && many;
+        let combinations = if seen { &combinations[..combinations.len().min(1)] } else { combinations };
+        let domains = if seen { &[] } else { domains };
         let edits = &self.planned.edits;
         Matter {
             surface: self.surface,
@@ -114,6 +116,7 @@ impl Judging<'_> {
             combinations,
             scripts,
             except,
+            given: &self.planned.given,
             edits,
             effort: if self.glance { Effort::Quick } else { self.effort },
             is_scene,

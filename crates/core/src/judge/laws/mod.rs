@@ -79,6 +79,8 @@ pub struct Matter<'a> {
     pub scripts: &'a [Script],
     /// Names that the contract exempts from this law.
     pub except: &'a [String],
+    /// Props whose values a contract lists: what is said against them is said against what somebody wrote.
+    pub given: &'a [String],
     /// Where a contract says which control a two-way prop is edited in.
     pub edits: &'a [(String, Locator)],
     /// How much is played.

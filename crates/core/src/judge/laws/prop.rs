@@ -187,6 +187,19 @@ pub(super) fn updates(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     Ok(judged.collect())
 }
 
+/// What a change of a prop made it warn of, as far as the component alone can be the reason. Told by `render/quiet`.
+pub(super) fn warned(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let changes = changes(matter, runs, |prop, from, to| !is_late(prop, from, to))?;
+    let judged = changes.into_iter().filter_map(|change| {
+        let note = change.updated.notes.iter().find(|n| n.tone == Tone::Warned && warnings::read(&n.text).is_some_and(|w| w.is_own()))?;
+        let warning = warnings::read(&note.text)?.in_words(&matter.surface.name);
+        let message = format!("it warned when {}: {warning}", change.in_words());
+        let failure = Failure { message, expected: Some("nothing".into()), actual: Some(note.text.clone()), ..Failure::default() };
+        Some(change.checked(Some(failure)))
+    });
+    Ok(judged.collect())
+}
+
 /// Passing equal props again changes nothing, emits nothing and requests nothing.
 pub(super) fn steady(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let mut out = Vec::new();

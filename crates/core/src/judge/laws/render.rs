@@ -4,7 +4,7 @@ use super::acting::acts;
 use super::{Checked, Matter, Runs, Said, failed, mount, prop};
 use crate::finding::Failure;
 use crate::judge::equivalence::{difference, observable};
-use crate::judge::warnings;
+use crate::judge::warnings::{self, Warning};
 use crate::observation::{Left, Note, Observation, Seen, Tone};
 use crate::stage::{Script, Step};
 
@@ -36,20 +36,72 @@ pub(super) fn succeeds(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     Ok(out)
 }
 
-/// Nothing is logged as a warning or an error. What other laws demand is told by them.
+/// Nothing is logged as a warning or an error. What other laws demand is told by them. Each thing that is warned of is a fault of its own.
 pub(super) fn quiet(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    each(matter, runs, |o| {
-        // An error that was thrown is told by render/succeeds; frameworks log about it once more.
-        if first(o, Tone::Failed).is_some() {
-            return None;
+    let mut out = Vec::new();
+    let mut told: Vec<String> = Vec::new();
+    for combination in matter.combinations {
+        let observation = runs.play(&mount(combination))?;
+        let warned = warned_of(&observation, matter);
+        told.extend(warned.iter().map(|(about, _)| about).filter(|a| !told.contains(a)).cloned().collect::<Vec<_>>());
+        let events = observation.phases.iter().flat_map(|p| &p.events).map(crate::judge::check::in_words).collect();
+        out.push((Checked { combination: combination.clone(), failure: None, events, about: None }, warned));
+    }
+    if told.is_empty() {
+        let mut out: Vec<Checked> = out.into_iter().map(|(checked, _)| checked).collect();
+        if !matter.is_scene {
+            out.extend(prop::warned(matter, runs)?);
         }
-        let mut warned = o.phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Warned);
-        warned.find_map(|note| match warnings::read(&note.text) {
-            Some(warning) if warning.is_of_another_law() => None,
-            Some(warning) => Some(of_note(format!("it warned: {}", warning.in_words()), note)),
-            None => Some(of_note("it warned".into(), note)),
-        })
-    })
+        return Ok(out);
+    }
+    // A case that warns of one thing may hold about another.
+    let about = |(checked, warned): &(Checked, Vec<(String, Failure)>), about: &String| {
+        let failure = warned.iter().find(|(a, _)| a == about).map(|(_, f)| f.clone());
+        Checked { failure, about: Some(about.clone()), ..checked.clone() }
+    };
+    Ok(out.iter().flat_map(|case| told.iter().map(|t| about(case, t)).collect::<Vec<_>>()).collect())
+}
+
+/// What a case warns of, with what it is about.
+fn warned_of(observation: &Observation, matter: &Matter<'_>) -> Vec<(String, Failure)> {
+    let surface = matter.surface;
+    // An error that was thrown is told by render/succeeds; frameworks log about it once more.
+    if first(observation, Tone::Failed).is_some() {
+        return Vec::new();
+    }
+    let mut out: Vec<(String, Failure)> = Vec::new();
+    for note in observation.phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Warned) {
+        let (about, failure) = match warnings::read(&note.text) {
+            Some(warning) if warning.is_of_another_law() || is_ours(&warning, matter) => continue,
+            Some(warning) => {
+                let mut failure = of_note(format!("it warned: {}", warning.in_words(&surface.name)), note);
+                // A framework warns from its own code: what it names is declared in the component's.
+                let own = failure.place.take().filter(|place| package_of(&place.file) == package_of(&surface.file));
+                failure.place = own.or_else(|| warning.declared_at(surface));
+                (warning.in_words(&surface.name), failure)
+            }
+            None => (String::new(), of_note("it warned".into(), note)),
+        };
+        if !out.iter().any(|(known, _)| *known == about) {
+            out.push((about, failure));
+        }
+    }
+    out
+}
+
+/// Whether it is about a value that the plan made up by the declared type and the component refuses: no parent would pass it.
+fn is_ours(warning: &Warning, matter: &Matter<'_>) -> bool {
+    let own = warning.within.as_ref().is_none_or(|w| *w == matter.surface.name);
+    let prop = warning.of.as_deref().filter(|of| matter.surface.prop(of).is_some());
+    own && warning.is_of_a_value() && prop.is_some_and(|prop| !matter.given.iter().any(|given| given == prop))
+}
+
+/// The package that a file lies in; none for the project's own.
+fn package_of(file: &str) -> Option<&str> {
+    let (_, within) = file.rsplit_once("node_modules/")?;
+    let parts = if within.starts_with('@') { 2 } else { 1 };
+    let end = within.match_indices('/').nth(parts - 1).map_or(within.len(), |(at, _)| at);
+    Some(&within[..end])
 }
 
 /// It comes to rest.
