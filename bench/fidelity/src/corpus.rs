@@ -139,7 +139,7 @@ impl Component {
             let required = self.props.iter().all(|set| set.contains_key(name));
             let booleans = [Json::Bool(false), Json::Bool(true)];
             let ty = if values.iter().all(Json::is_boolean) { Type::Union { of: booleans.into() } } else { Type::Union { of: values } };
-            surface.props.push(Prop { name: name.to_owned(), ty, required, default: None, two_way, about: None });
+            surface.props.push(Prop { required, two_way, ..Prop::new(name, ty) });
         }
     }
 

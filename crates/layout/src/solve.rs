@@ -97,7 +97,12 @@ impl Boxes {
             let inner = AvailableSpace::Definite(limit - margin.left - margin.right);
             let available =
                 if matches!(asked.available_space.width, AvailableSpace::Definite(_)) { inner } else { asked.available_space.width };
-            let asked = LayoutInput { available_space: Size { width: available, ..asked.available_space }, ..asked };
+            let mut asked = LayoutInput { available_space: Size { width: available, ..asked.available_space }, ..asked };
+            // As wide as what it holds asks for; and then it is that wide, which percentages within count from (CSS Sizing 3 §5.2.1).
+            if !is_measure && matches!(self.list[index].kind, Kind::Flex | Kind::Grid) {
+                let measured = self.compute_child_layout(NodeId::from(index), LayoutInput { run_mode: RunMode::ComputeSize, ..asked });
+                asked.known_dimensions.width = Some(measured.size.width);
+            }
             let output = self.compute_child_layout(NodeId::from(index), asked);
             let atom = self.atom(index, &output, parent_size.width);
             outputs.push((index, output));

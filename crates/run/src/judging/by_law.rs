@@ -104,7 +104,7 @@ impl Judging<'_> {
         except: &'m [String],
     ) -> Matter<'m> {
         let is_scene = self.held.and_then(|h| h.contract).is_some_and(|c| c.scene.is_some());
-        // A first look at many clauses has seen the other combinations with them, and what becomes of what is passed.
+        // A first look at several clauses has seen the other combinations with them, and what becomes of what is passed.
         let many = self.held.and_then(|h| h.contract).is_some_and(|c| first_look::is_many(c.clauses.len()));
         let seen = self.glance && many;
         let combinations = if seen { &combinations[..combinations.len().min(1)] } else { combinations };

@@ -20,7 +20,7 @@ pub(super) fn combinations(all: &[Combination]) -> Vec<Combination> {
 
 /// Whether so many clauses have seen every combination by the time that laws are held.
 pub(super) fn is_many(clauses: usize) -> bool {
-    clauses >= CASES
+    clauses >= COMBINATIONS
 }
 
 /// The cases of a clause, of so many: each begins with another combination.
