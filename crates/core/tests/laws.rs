@@ -218,6 +218,26 @@ fn a_sound_component_keeps_every_law() {
 }
 
 #[test]
+fn a_mark_of_the_way_is_no_stale_state() {
+    // A class that names what the label was before, as those do by which a transition is styled.
+    let marked: Model = |at| {
+        let passed = at.so_far().filter_map(|s| match s {
+            Step::Pass { props } => props.get("label").cloned(),
+            _ => None,
+        });
+        let mut ways: Vec<Value> = std::iter::once(at.first("label")).chain(passed).collect();
+        ways.dedup();
+        let before = ways.len().checked_sub(2).map_or("none".to_owned(), |i| ways[i].to_string().replace(['"', ' '], ""));
+        page(&format!("<p class='was-{before}'>{}</p>", at.text("label")))
+    };
+    let (checked, broke) = held_to("prop/live", Framework::Vue, marked);
+    assert!(checked > 0 && broke == 0, "{broke} of {checked}");
+    let stale: Model =
+        |at| page(&format!("<p class='is-{}'>{}</p>", at.first("label").to_string().replace(['"', ' '], ""), at.text("label")));
+    assert!(held_to("prop/live", Framework::Vue, stale).1 > 0, "a class that is stale is told");
+}
+
+#[test]
 fn each_law_breaks_on_what_it_is_about() {
     let rows: &[(&str, Model)] = &[
         ("render/succeeds", |at| if at.text("label") == "Glaze" { notes(sound(at), Tone::Failed, "TypeError") } else { sound(at) }),

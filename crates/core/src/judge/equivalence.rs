@@ -3,8 +3,10 @@
 //! that frameworks keep for themselves.
 
 use std::collections::BTreeMap;
+use std::sync::LazyLock;
 
 use fidelon_dom::{Document, Element, NodeId, form, serialize, style};
+use regex::Regex;
 
 use crate::observation::Seen;
 
@@ -130,6 +132,13 @@ fn is_generated(id: &str) -> bool {
         || id.starts_with("_r_")
         || id.starts_with('«')
         || id.strip_prefix("v-").is_some_and(|r| r.starts_with(|c: char| c.is_ascii_digit()))
+}
+
+/// A normal form without what may mark the way to a state rather than the state: classes, styles, data attributes, the focus.
+pub fn without_marks(observable: &str) -> String {
+    static MARKS: LazyLock<Regex> =
+        LazyLock::new(|| Regex::new(r#" (?:class|style|focused|data-[\w-]+)="[^"]*""#).expect("the pattern is well-formed"));
+    MARKS.replace_all(observable, "").into_owned()
 }
 
 /// The first lines in which two texts differ, with a line of context before.

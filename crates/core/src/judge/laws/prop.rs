@@ -8,7 +8,7 @@ use super::{Checked, Matter, Runs, Said, change, failed, mount, pause, used};
 use crate::finding::Failure;
 use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
-use crate::judge::equivalence::{difference, observable};
+use crate::judge::equivalence::{difference, observable, without_marks};
 use crate::judge::warnings;
 use crate::observation::{Note, Observation, Seen, Tone};
 use crate::plan::Domain;
@@ -94,12 +94,27 @@ pub(super) fn changes<'a>(
                 let at = if alone.phases.get(1).is_some_and(|s| threw(s).is_some()) { 1 } else { 2 };
                 observed = alone.phases.get(at).map(|s| (s.clone(), words(&alone)));
                 expected = fresh.phases.get(2).cloned().unwrap_or(expected);
+                if let Some((seen, _)) = &observed
+                    && is_trace(runs, seen, &expected, Script { phases: vec![pass(from), pass(to), pause()], ..mount(&to_all) })?
+                {
+                    expected = seen.clone();
+                }
             }
             let Some((updated, events)) = observed else { continue };
             out.push(Change { prop: name, from, to: to_all, updated, fresh: expected, events });
         }
     }
     Ok(out)
+}
+
+/// Whether what is seen differs from a fresh mount in nothing but a mark of the way that it came: a class that names the state before, a
+/// focus that an opening moved. What began with the value, left it and `came_back` bears the same mark then; what is stale does not.
+fn is_trace(runs: &mut dyn Runs, seen: &Seen, fresh: &Seen, came_back: Script) -> Result<bool, StageError> {
+    let (seen, fresh) = (observable(seen), observable(fresh));
+    if seen == fresh || without_marks(&seen) != without_marks(&fresh) {
+        return Ok(false);
+    }
+    Ok(runs.play(&came_back)?.phases.last().is_some_and(|s| observable(s) == seen))
 }
 
 /// Whether a framework tells that a value goes from the component's own to the parent's, which none takes well.
