@@ -97,13 +97,8 @@ impl Boxes {
             let inner = AvailableSpace::Definite(limit - margin.left - margin.right);
             let available =
                 if matches!(asked.available_space.width, AvailableSpace::Definite(_)) { inner } else { asked.available_space.width };
-            let mut asked = LayoutInput { available_space: Size { width: available, ..asked.available_space }, ..asked };
-            // As wide as what it holds asks for; and then it is that wide, which percentages within count from (CSS Sizing 3 §5.2.1).
-            if !is_measure && matches!(self.list[index].kind, Kind::Flex | Kind::Grid) {
-                let measured = self.compute_child_layout(NodeId::from(index), LayoutInput { run_mode: RunMode::ComputeSize, ..asked });
-                asked.known_dimensions.width = Some(measured.size.width);
-            }
-            let output = self.compute_child_layout(NodeId::from(index), asked);
+            let asked = LayoutInput { available_space: Size { width: available, ..asked.available_space }, ..asked };
+            let output = self.shrunk(index, asked);
             let atom = self.atom(index, &output, parent_size.width);
             outputs.push((index, output));
             atom
@@ -147,6 +142,17 @@ impl Boxes {
         }
         let baselines = filled.baselines.map_or(Baselines::NONE, |(first, last)| Baselines { first: Some(first), last: Some(last) });
         LayoutOutput { oof_candidates: candidates, ..LayoutOutput::from_sizes_and_baselines(size, reach, baselines) }
+    }
+
+    /// The layout of a box in a line: as wide as what it holds asks for; and then it is that wide, which percentages within count from
+    /// (CSS Sizing 3 §5.2.1).
+    fn shrunk(&mut self, index: usize, mut asked: LayoutInput) -> LayoutOutput {
+        let id = NodeId::from(index);
+        if asked.run_mode == RunMode::PerformLayout && matches!(self.list[index].kind, Kind::Flex | Kind::Grid) {
+            let measured = self.compute_child_layout(id, LayoutInput { run_mode: RunMode::ComputeSize, ..asked });
+            asked.known_dimensions.width = Some(measured.size.width);
+        }
+        self.compute_child_layout(id, asked)
     }
 
     fn margin(&self, index: usize, width: Option<f32>) -> Rect<f32> {
