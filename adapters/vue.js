@@ -76,7 +76,7 @@ export function mount(Component, container, { props, listeners, slots, failed, w
   };
   const app = createApp(Parent);
   app.config.errorHandler = (error) => failed(error);
-  app.config.warnHandler = (message, instance, trace) => {
+  app.config.warnHandler = (message, _, trace = '') => {
     // Of what it is made of, the component that is warned of is named: it comes first in the trace, which ends with our own parent.
     const [first, second] = trace.split('\n').map((line) => /^at <([^\s>]+)/.exec(line)?.[1]);
     const isInner = second && second !== Parent.name && first !== Component.name && first !== Component.__name;

@@ -218,23 +218,22 @@ fn a_sound_component_keeps_every_law() {
 }
 
 #[test]
-fn a_mark_of_the_way_is_no_stale_state() {
-    // A class that names what the label was before, as those do by which a transition is styled.
+fn a_mark_of_the_way_is_not_what_came_late() {
+    // A class that names what the note was before, as those do by which a transition is styled.
     let marked: Model = |at| {
         let passed = at.so_far().filter_map(|s| match s {
-            Step::Pass { props } => props.get("label").cloned(),
+            Step::Pass { props } => props.get("note").cloned(),
             _ => None,
         });
-        let mut ways: Vec<Value> = std::iter::once(at.first("label")).chain(passed).collect();
+        let mut ways: Vec<Value> = std::iter::once(at.first("note")).chain(passed).collect();
         ways.dedup();
-        let before = ways.len().checked_sub(2).map_or("none".to_owned(), |i| ways[i].to_string().replace(['"', ' '], ""));
-        page(&format!("<p class='was-{before}'>{}</p>", at.text("label")))
+        let before = ways.len().checked_sub(2).map_or("none", |i| if ways[i] == Value::Absent { "nothing" } else { "hot" });
+        page(&format!("<p class='was-{before}'>{}</p>", at.text("note")))
     };
-    let (checked, broke) = held_to("prop/live", Framework::Vue, marked);
+    let (checked, broke) = held_to("prop/late", Framework::Vue, marked);
     assert!(checked > 0 && broke == 0, "{broke} of {checked}");
-    let stale: Model =
-        |at| page(&format!("<p class='is-{}'>{}</p>", at.first("label").to_string().replace(['"', ' '], ""), at.text("label")));
-    assert!(held_to("prop/live", Framework::Vue, stale).1 > 0, "a class that is stale is told");
+    let stale: Model = |at| page(&format!("<p class='is-{}'>{}</p>", at.first("note") == Value::Absent, at.text("note")));
+    assert!(held_to("prop/late", Framework::Vue, stale).1 > 0, "a class that is stale is told");
 }
 
 #[test]

@@ -24,7 +24,7 @@ class Event {
       if (init.composed) state.composed = true;
       if (members !== STATE) for (const key in init) if (init[key] !== undefined && key in members && (!(key in STATE) || key in RELATED)) state[key] = init[key];
     }
-    this[EVENT] = state;
+    hide(this, EVENT, state);
   }
   get type() { return this[EVENT].type; }
   get target() { return this[EVENT].target; }

@@ -69,7 +69,7 @@ impl Drop for Borrowed {
             && let Some(mut stage) = stage.take()
         {
             if let Ok(mut pool) = pool.lock() {
-                pool.expressions.extend(expressions.take());
+                pool.expressions.extend(expressions.take().filter(Lasting::is_alive));
             }
             let pool = pool.clone();
             // A realm takes a while to be taken down, and nobody waits for that.

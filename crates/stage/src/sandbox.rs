@@ -1,6 +1,7 @@
 //! The expressions of contracts, in a realm that holds nothing else.
 
 use std::sync::mpsc::{Receiver, Sender, channel};
+use std::thread::JoinHandle;
 use std::time::Duration;
 
 use fidelon_core::Value;
@@ -76,6 +77,7 @@ pub struct Lasting {
     ask: Sender<Ask>,
     /// The value of an expression; of a parsed one nothing.
     answer: Receiver<Result<Value, String>>,
+    thread: JoinHandle<()>,
 }
 
 impl Lasting {
@@ -86,7 +88,7 @@ impl Lasting {
     pub fn new() -> std::io::Result<Self> {
         let (ask, asked) = channel();
         let (answers, answer) = channel();
-        std::thread::Builder::new().name("expressions".into()).stack_size(STACK).spawn(move || {
+        let thread = std::thread::Builder::new().name("expressions".into()).stack_size(STACK).spawn(move || {
             let mut sandbox = Sandbox::default();
             // What goes wrong here is told to the first who asks.
             let _ = sandbox.realm();
@@ -104,7 +106,12 @@ impl Lasting {
                 }
             }
         })?;
-        Ok(Self { ask, answer })
+        Ok(Self { ask, answer, thread })
+    }
+
+    /// Whether it can be asked again.
+    pub fn is_alive(&self) -> bool {
+        !self.thread.is_finished()
     }
 
     fn request(&self, ask: Ask) -> Result<Value, String> {

@@ -94,7 +94,8 @@ pub(super) fn changes<'a>(
                 let at = if alone.phases.get(1).is_some_and(|s| threw(s).is_some()) { 1 } else { 2 };
                 observed = alone.phases.get(at).map(|s| (s.clone(), words(&alone)));
                 expected = fresh.phases.get(2).cloned().unwrap_or(expected);
-                if let Some((seen, _)) = &observed
+                if is_late(prop, from, to)
+                    && let Some((seen, _)) = &observed
                     && is_trace(runs, seen, &expected, Script { phases: vec![pass(from), pass(to), pause()], ..mount(&to_all) })?
                 {
                     expected = seen.clone();
@@ -107,8 +108,8 @@ pub(super) fn changes<'a>(
     Ok(out)
 }
 
-/// Whether what is seen differs from a fresh mount in nothing but a mark of the way that it came: a class that names the state before, a
-/// focus that an opening moved. What began with the value, left it and `came_back` bears the same mark then; what is stale does not.
+/// Whether what came late differs from a fresh mount in nothing but a mark of the way that it came: a class that names the state before.
+/// What began with the value, left it and `came_back` bears the same mark then; what is stale does not.
 fn is_trace(runs: &mut dyn Runs, seen: &Seen, fresh: &Seen, came_back: Script) -> Result<bool, StageError> {
     let (seen, fresh) = (observable(seen), observable(fresh));
     if seen == fresh || without_marks(&seen) != without_marks(&fresh) {

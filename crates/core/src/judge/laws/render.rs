@@ -43,7 +43,11 @@ pub(super) fn quiet(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     for combination in matter.combinations {
         let observation = runs.play(&mount(combination))?;
         let warned = warned_of(&observation, matter);
-        told.extend(warned.iter().map(|(about, _)| about).filter(|a| !told.contains(a)).cloned().collect::<Vec<_>>());
+        for (about, _) in &warned {
+            if !told.contains(about) {
+                told.push(about.clone());
+            }
+        }
         let events = observation.phases.iter().flat_map(|p| &p.events).map(crate::judge::check::in_words).collect();
         out.push((Checked { combination: combination.clone(), failure: None, events, about: None }, warned));
     }
@@ -71,20 +75,19 @@ fn warned_of(observation: &Observation, matter: &Matter<'_>) -> Vec<(String, Fai
     }
     let mut out: Vec<(String, Failure)> = Vec::new();
     for note in observation.phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Warned) {
-        let (about, failure) = match warnings::read(&note.text) {
-            Some(warning) if warning.is_of_another_law() || is_ours(&warning, matter) => continue,
-            Some(warning) => {
-                let mut failure = of_note(format!("it warned: {}", warning.in_words(&surface.name)), note);
-                // A framework warns from its own code: what it names is declared in the component's.
-                let own = failure.place.take().filter(|place| package_of(&place.file) == package_of(&surface.file));
-                failure.place = own.or_else(|| warning.declared_at(surface));
-                (warning.in_words(&surface.name), failure)
-            }
-            None => (String::new(), of_note("it warned".into(), note)),
-        };
-        if !out.iter().any(|(known, _)| *known == about) {
-            out.push((about, failure));
+        let warning = warnings::read(&note.text);
+        if warning.as_ref().is_some_and(|w| w.is_of_another_law() || is_ours(w, matter)) {
+            continue;
         }
+        let about = warning.as_ref().map_or_else(String::new, |w| w.in_words(&surface.name));
+        if out.iter().any(|(known, _)| *known == about) {
+            continue;
+        }
+        let mut failure = of_note(if about.is_empty() { "it warned".into() } else { format!("it warned: {about}") }, note);
+        // A framework warns from its own code: what it names is declared in the component's.
+        failure.place = failure.place.take().filter(|place| package_of(&place.file) == package_of(&surface.file));
+        failure.place = failure.place.or_else(|| warning.and_then(|w| w.declared_at(surface)));
+        out.push((about, failure));
     }
     out
 }
