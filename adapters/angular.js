@@ -70,8 +70,8 @@ const templateOf = (nodes, values, scope) => nodes.map((node) => {
 }).join('');
 const componentsIn = (nodes) => nodes.flatMap((n) => [...(n.component ? [n.component] : []), ...(n.children ? componentsIn(n.children) : [])]);
 
-/** Names that content reads of what its slot hands over. */
-const handedIn = (content) => content.names.filter((name) => /^[A-Za-z_$][\w$]*$/.test(name));
+/** Names of what a slot hands over: those that its content reads and those that its source tells. A template sees no others. */
+const handedIn = (content, told = []) => [...new Set([...content.names, ...told])].filter((name) => /^[A-Za-z_$][\w$]*$/.test(name));
 
 /** Parents that were compiled, by their template and what stands in it: that takes long, and most cases differ in values alone. */
 const compiled = new Map();
@@ -93,7 +93,7 @@ const compile = (template, Component, imports) => {
 };
 
 /** A parent whose template fills the slots, with what its contents read. What a template can hold is decided when it is compiled. */
-const parentOf = (Component, mirror, names, events, slots, scoped, module) => {
+const parentOf = (Component, mirror, names, events, slots, { scoped, hands, module }) => {
   const values = [];
   const contents = [];
   let inside = '';
@@ -109,7 +109,7 @@ const parentOf = (Component, mirror, names, events, slots, scoped, module) => {
       inside += name === 'default' || !select ? plain : `<ng-container ngProjectAs="${quoted(select.split(',')[0].trim())}">${plain}</ng-container>`;
       continue;
     }
-    const handed = handedIn(content);
+    const handed = handedIn(content, hands[name]);
     const scope = `receive(${contents.length - 1}, { ${handed.map((n) => `${n}: ${n}`).join(', ')} })`;
     const template = (reference) => `<ng-template #${reference} ${handed.map((n) => `let-${n}="${n}"`).join(' ')}>${templateOf(content.nodes, values, scope)}</ng-template>`;
     if (mirror.inputs.some((i) => i.templateName === name)) {
@@ -162,7 +162,7 @@ const injectorOf = (module, setup) => {
   return provided.get(module);
 };
 
-export function mount(Component, container, { props, listeners, slots, failed, scoped, wrap, setup, module }) {
+export function mount(Component, container, { props, listeners, slots, failed, scoped, hands, wrap, setup, module }) {
   told = failed;
   const environmentInjector = injectorOf(module, setup);
   const mirror = mirrorOf(Component);
@@ -212,7 +212,7 @@ export function mount(Component, container, { props, listeners, slots, failed, s
     return { ref, host: ref.location.nativeElement, top: ref.location.nativeElement, set, instance: () => ref.instance, shape: '' };
   };
   const within = () => {
-    const { Parent, values, contents } = parentOf(Component, mirror, Object.keys(current.props), Object.keys(listeners), filled(), scoped, module);
+    const { Parent, values, contents } = parentOf(Component, mirror, Object.keys(current.props), Object.keys(listeners), filled(), { scoped, hands, module });
     const ref = core.createComponent(Parent, { environmentInjector, elementInjector });
     Object.assign(ref.instance, { values, contents });
     ref.instance.hear = (written, payload) => listeners[written](payload);
@@ -233,7 +233,10 @@ export function mount(Component, container, { props, listeners, slots, failed, s
   const follow = () => inZone(() => {
     const contents = filled().map(([, c]) => c);
     const others = view.contents && (view.shape !== shape() || contents.some((c, i) => c !== view.contents[i]));
-    if (others || !view.contents !== !contents.length) { hide(); show(); } else view.set(current.props);
+    if (others || !view.contents !== !contents.length) { hide(); show(); return; }
+    view.set(current.props);
+    // A parent that renders anew looks at its children, also where it passes the same.
+    view.ref.changeDetectorRef.markForCheck();
   });
   inZone(show);
   return {

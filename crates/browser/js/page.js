@@ -154,13 +154,13 @@ const animate = () => {
 /** Animations tell of their end when the page is drawn. */
 const toldOfEnds = async () => { while (finished) { finished = false; await drawn(); await drained(); } };
 
-/** Runs what is due within `window` milliseconds of virtual time. False when something keeps itself going. */
-const settle = async (window) => {
+/** Runs what is due within `window` milliseconds of virtual time, `onward` as `runNext` has it. False when something keeps itself going. */
+const settle = async (window, onward = true) => {
   await drained();
   const end = now + window;
   let tasks = 0;
   for (let looks = 0; ; looks++) {
-    while (runNext(end)) {
+    while (runNext(end, onward)) {
       await drained();
       await toldOfEnds();
       if (++tasks === MOST_TASKS) return false;
@@ -452,7 +452,7 @@ const step = async (wanted) => {
   const plain = wanted.step === 'in' ? wanted.inner : wanted;
   if (plain.step === 'elapse') {
     const end = now + plain.milliseconds;
-    const rests = await settle(plain.milliseconds);
+    const rests = await settle(plain.milliseconds, false);
     now = Math.max(now, end);
     animate();
     return [null, rests];

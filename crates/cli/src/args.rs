@@ -502,6 +502,9 @@ pub struct Manual {
 pub struct Explain {
     /// The law, as `prop/live`; all of them when none is named.
     pub law: Option<String>,
+    /// Shows what breaks it in this framework alone: vue, react, svelte, angular, solid, preact, elements.
+    #[arg(long = "in", value_name = "FRAMEWORK", requires = "law")]
+    pub framework: Option<String>,
 }
 
 /// How much is played for the laws.

@@ -51,10 +51,17 @@ pub fn run(args: &Demo, common: &Common) -> anyhow::Result<i32> {
     Ok(exit::HOLDS)
 }
 
-/// The kit's components that break a law, by file: the examples of `fidelon explain`.
-pub fn flawed(law: &str) -> Vec<(&'static str, &'static str)> {
-    let folder = format!("laws/{}/", law.replace('/', "-"));
-    KIT.iter().filter(|(path, _)| path.starts_with(&folder)).copied().collect()
+/// Frameworks in the order in which examples are shown.
+pub const FRAMEWORKS: [&str; 7] = ["vue", "react", "svelte", "angular", "solid", "preact", "elements"];
+
+/// The kit's components that break a law, by file and by framework: the examples of `fidelon explain`.
+pub fn flawed(law: &str) -> Vec<(&'static str, Vec<(&'static str, &'static str)>)> {
+    let of = |framework: &'static str| {
+        let folder = format!("laws/{framework}/{}/", law.replace('/', "-"));
+        let files: Vec<_> = KIT.iter().filter(|(path, _)| path.starts_with(&folder)).copied().collect();
+        (!files.is_empty()).then_some((framework, files))
+    };
+    FRAMEWORKS.into_iter().filter_map(of).collect()
 }
 
 /// Unpacks kit and packages. A file that was changed since is left alone: it may be somebody's work.

@@ -18,6 +18,28 @@ pub fn run(args: &Explain, common: &Common) -> anyhow::Result<i32> {
         let hint = nearest(name, LAWS.iter().map(|l| l.name)).map_or(String::new(), |n| format!(" (did you mean `{n}`?)"));
         anyhow::bail!("`{name}` is no law{hint}: `fidelon explain` lists them");
     };
-    setting::print(&explained::law(law, &demo::flawed(law.name), style));
+    let mut examples = demo::flawed(law.name);
+    let mut others = Vec::new();
+    match &args.framework {
+        Some(wanted) => {
+            if !demo::FRAMEWORKS.contains(&wanted.as_str()) {
+                let hint = nearest(wanted, demo::FRAMEWORKS.into_iter()).map_or(String::new(), |n| format!(" (did you mean `{n}`?)"));
+                anyhow::bail!("`{wanted}` is no framework that there are examples in{hint}: {}", demo::FRAMEWORKS.join(", "));
+            }
+            others = examples.iter().map(|(framework, _)| *framework).filter(|f| f != wanted).collect();
+            examples.retain(|(framework, _)| framework == wanted);
+            if examples.is_empty() {
+                setting::note(&format!("note: nothing in the kit breaks `{name}` in {wanted}"));
+            }
+        }
+        // Two show what a law is about; more are a scroll.
+        None => {
+            if examples.len() > 2 {
+                others = examples.split_off(2).into_iter().map(|(framework, _)| framework).collect();
+            }
+        }
+    }
+    let files: Vec<_> = examples.into_iter().flat_map(|(_, files)| files).collect();
+    setting::print(&explained::law(law, &files, &others, style));
     Ok(exit::HOLDS)
 }

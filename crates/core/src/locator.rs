@@ -1,5 +1,7 @@
 //! Locators: how contracts point at nodes, and how they are found.
 
+use std::collections::HashSet;
+
 use fidelon_dom::{Document, NodeId, Selectors, accessible_name, role, role_of, serialize};
 use serde::{Deserialize, Serialize};
 
@@ -162,15 +164,24 @@ impl Locator {
     }
 
     fn find_below(&self, doc: &Document, root: NodeId) -> Vec<NodeId> {
+        let mut found = self.all_below(doc, root);
+        // What a filled slot would show if it were empty is on no page.
+        if !doc.shadows().is_empty() {
+            found.retain(|n| !doc.is_unused_fallback(*n));
+        }
+        found
+    }
+
+    fn all_below(&self, doc: &Document, root: NodeId) -> Vec<NodeId> {
         if let Some(text) = &self.text {
             return innermost_with_text(doc, root, text);
         }
         let selectors = self.selector.as_ref().and_then(|s| Selectors::parse(s).ok());
         if self.role.is_none() {
-            return selectors
-                .map_or_else(Vec::new, |s| doc.composed_descendants(root).filter(|n| s.matches(doc, *n, Some(root))).collect());
+            return selectors.map_or_else(Vec::new, |s| below(doc, root).into_iter().filter(|n| s.matches(doc, *n, Some(root))).collect());
         }
-        doc.composed_descendants(root)
+        below(doc, root)
+            .into_iter()
             .filter(|n| doc.element(*n).is_some() && role_of(doc, *n) == self.role.as_deref())
             .filter(|n| !fidelon_dom::form::is_hidden(doc, *n))
             .filter(|n| self.name.as_ref().is_none_or(|name| accessible_name(doc, *n) == serialize::collapse(name)))
@@ -299,7 +310,31 @@ fn unquote(text: &str) -> Option<&str> {
 fn innermost_with_text(doc: &Document, root: NodeId, text: &str) -> Vec<NodeId> {
     let wanted = serialize::collapse(text);
     let has = |n: NodeId| doc.element(n).is_some() && serialize::collapse(&doc.flat_text(n)) == wanted;
-    doc.composed_descendants(root).filter(|n| has(*n) && !doc.flat_children(*n).into_iter().any(has)).collect()
+    below(doc, root).into_iter().filter(|n| has(*n) && !doc.flat_children(*n).into_iter().any(has)).collect()
+}
+
+/// What stands within a node: below it, and what its slots show of a host around it, in shadow-including tree order.
+fn below(doc: &Document, root: NodeId) -> Vec<NodeId> {
+    let mut out: Vec<NodeId> = doc.composed_descendants(root).collect();
+    if doc.shadows().is_empty() {
+        return out;
+    }
+    let own = out.len();
+    let mut next = 0;
+    while let Some(node) = out.get(next).copied() {
+        next += 1;
+        for shown in doc.assigned(node).into_iter().filter(|n| !doc.is_composed_ancestor(root, *n)) {
+            if !out.contains(&shown) {
+                out.push(shown);
+                out.extend(doc.composed_descendants(shown));
+            }
+        }
+    }
+    if out.len() > own {
+        let among: HashSet<NodeId> = out.into_iter().collect();
+        return doc.composed_descendants(Document::ROOT).filter(|n| among.contains(n)).collect();
+    }
+    out
 }
 
 /// A node in a few words: `button "Raise"`, `<div class="dial">`.
@@ -380,6 +415,26 @@ mod tests {
             "the nearest first"
         );
         assert_eq!(missing, Err("`button \"Fire\"` finds nothing. There is: button \"Raise\", button \"Lower\", button \"x\"".into()));
+    }
+
+    #[test]
+    fn what_slots_show_is_within_what_is_around_them() {
+        let doc = parse::document(
+            "<a-floor><template shadowrootmode=open><a-shelf><template shadowrootmode=open><section aria-label=Bisque><slot><i>Empty</i></slot></section>\
+             </template><slot name=bisque></slot></a-shelf><b-shelf><template shadowrootmode=open><section aria-label=Glaze><slot><i>Empty</i></slot></section>\
+             </template></b-shelf></template><p slot=bisque>Mug</p></a-floor>",
+        );
+        for (written, count) in [
+            ("region \"Bisque\" p", 1),
+            ("region \"Bisque\" text(\"Mug\")", 1),
+            ("region \"Glaze\" p", 0),
+            ("i", 1),
+            ("region \"Glaze\" i", 1),
+            ("region \"Bisque\" i", 0),
+        ] {
+            let locator = Locator::parse(written).unwrap_or_else(|e| panic!("{written}: {}", e.message));
+            assert_eq!(locator.find(&doc, Document::ROOT, &[]).len(), count, "{written}");
+        }
     }
 
     #[test]

@@ -280,6 +280,11 @@ impl Document {
         at == Self::ROOT
     }
 
+    /// True for what a slot would show if nothing were assigned to it.
+    pub fn is_unused_fallback(&self, id: NodeId) -> bool {
+        self.composed_ancestors(id).any(|slot| self.is_html(slot, "slot") && !self.assigned(slot).is_empty())
+    }
+
     /// All text below in the flat tree: what a person reads, as far as it is shown.
     pub fn flat_text(&self, id: NodeId) -> String {
         if self.shadows.is_empty() {

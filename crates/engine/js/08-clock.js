@@ -5,15 +5,15 @@ let now = 0;
 let startTime = EPOCH;
 let nextTimer = 1;
 let order = 0;
-/** What waits to run: `{ id, at, order, run, every }`. Few at a time, so a plain list is quickest. */
+/** What waits to run: `{ id, at, order, run, every, level, busy }`. Few at a time, so a plain list is quickest. */
 let pending = [];
 let frames = [];
 let nextFrame = 1;
 
 const performanceNow = () => now;
-const later = (run, delay, every = null) => {
+const later = (run, delay, every = null, busy = false) => {
   const id = nextTimer++;
-  pending.push({ id, at: now + delay, order: order++, run, every, level: timerLevel + 1 });
+  pending.push({ id, at: now + delay, order: order++, run, every, level: timerLevel + 1, busy });
   return id;
 };
 const queueTask = (run) => later(run, 0);
@@ -21,9 +21,10 @@ let timerLevel = 0;
 const timer = (callback, delay, args, repeats) => {
   // HTML §8.6: at least 4 ms once timers nest deeper than five; browsers take 0 as it is until then.
   let ms = Math.max(0, Number(delay) || 0);
-  if (timerLevel > 5 && ms < 4) ms = 4;
+  const held = timerLevel > 5 && ms < 4;
+  if (held) ms = 4;
   const run = typeof callback === 'function' ? () => callback.apply(globalThis, args) : () => (0, eval)(String(callback));
-  return later(run, ms, repeats ? Math.max(ms, 1) : null);
+  return later(run, ms, repeats ? Math.max(ms, 1) : null, held && !repeats);
 };
 const isPending = (id) => pending.some((t) => t.id === id);
 const cancel = (id) => { pending = pending.filter((t) => t.id !== id); };
@@ -56,10 +57,13 @@ const nextDue = () => {
   if (frames.length || drawing.due()) at = Math.min(at, (Math.floor(now / FRAME + 1e-6) + 1) * FRAME);
   return at === Infinity ? -1 : at;
 };
-/** Runs the one task that is due first, if it is due by `limit`. True when it ran one. */
-const runNext = (limit) => {
+/**
+ * Runs the one task that is due first, if it is due by `limit`. True when it ran one. With `onward` it runs one that is due later, too,
+ * while a timer waits that only the 4 ms of the standard hold back: a task that starts the next at once is no clock, and not at rest.
+ */
+const runNext = (limit, onward = false) => {
   const at = nextDue();
-  if (at < 0 || at > limit) return false;
+  if (at < 0 || at > limit && !(onward && pending.some((t) => t.busy))) return false;
   now = Math.max(now, at);
   let first = null;
   for (const t of pending) if (t.at <= at && (first === null || t.at < first.at || (t.at === first.at && t.order < first.order))) first = t;

@@ -298,15 +298,19 @@ impl Realm {
     }
 
     /// Runs promise jobs and every task that is due within `window` milliseconds of virtual time, then leaves the clock
-    /// at the last task that ran.
+    /// at the last task that ran. Timers of no time that start one another are followed to their end.
     ///
     /// # Errors
     /// The limit that was hit.
     pub fn settle(&self, window: f64) -> Result<Settled, EngineError> {
+        self.run_for(window, true)
+    }
+
+    fn run_for(&self, window: f64, onward: bool) -> Result<Settled, EngineError> {
         self.drain()?;
         let start: f64 = self.host_call("now", ())?;
         let mut tasks = 0;
-        while self.host_call::<bool>("runNext", (start + window,))? {
+        while self.host_call::<bool>("runNext", (start + window, onward))? {
             self.drain()?;
             tasks += 1;
             if tasks == MOST_TASKS {
@@ -323,7 +327,7 @@ impl Realm {
     /// The limit that was hit.
     pub fn elapse(&self, milliseconds: f64) -> Result<Settled, EngineError> {
         let end = self.host_call::<f64>("now", ())? + milliseconds;
-        let settled = self.settle(milliseconds)?;
+        let settled = self.run_for(milliseconds, false)?;
         self.host_call::<()>("arrive", (end,))?;
         Ok(settled)
     }

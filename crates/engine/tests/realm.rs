@@ -58,6 +58,27 @@ fn the_clock_is_virtual_and_chance_is_seeded() {
 }
 
 #[test]
+fn timers_of_no_time_that_start_one_another_are_not_at_rest() {
+    let realm = realm();
+    realm.keep().expect("kept");
+    let settle = |script: &str| {
+        realm.reset(1).expect("reset");
+        realm.eval(script).expect("runs");
+        let settled = realm.settle(50.0).expect("settles");
+        (settled.idle, realm.eval("String(turns)").expect("read"))
+    };
+    let chain = |until: u32| format!("globalThis.turns = 0; (function turn() {{ if (++turns < {until}) setTimeout(turn) }})(); ''");
+    assert_eq!(settle(&chain(100)), (true, "100".into()), "followed to its end, also beyond the window");
+    assert!(!settle(&chain(1_000_000)).0, "without an end");
+    assert_eq!(settle("globalThis.turns = 0; setInterval(() => turns++, 16); ''"), (true, "3".into()), "a clock is at rest");
+    assert_eq!(settle("globalThis.turns = 0; (function turn() { turns++; setTimeout(turn, 16) })(); ''").0, true, "whoever winds it");
+    realm.reset(1).expect("reset");
+    realm.eval(&chain(1_000_000)).expect("runs");
+    realm.elapse(1000.0).expect("passes");
+    assert_eq!(realm.eval("String(Math.round(performance.now()))").expect("read"), "1000", "time that passes is as long as asked for");
+}
+
+#[test]
 fn a_reset_leaves_nothing_of_the_case_before() {
     let realm = realm();
     realm.eval("globalThis.own = 1; const s = document.createElement('style'); document.head.append(s); ''").expect("runs");

@@ -192,7 +192,7 @@ fn field_of(script: &Script<'_>, name: &str, field: &PropertyDefinition<'_>, out
         return;
     }
     if let Some(call) = decorated(&field.decorators, "ContentChild") {
-        query(call, annotation.map(|t| script.text(t.span())), out);
+        query(script, call, annotation, out);
         return;
     }
     let Some(Expression::CallExpression(call)) = field.value.as_ref().map(bare) else { return };
@@ -225,7 +225,7 @@ fn field_of(script: &Script<'_>, name: &str, field: &PropertyDefinition<'_>, out
             let alias = options.and_then(|o| member(o, "alias")).and_then(text_of);
             output(script, alias.unwrap_or_else(|| name.to_owned()), type_argument, out);
         }
-        "contentChild" => query(call, type_argument.map(|t| script.text(t.span())), out),
+        "contentChild" => query(script, call, type_argument, out),
         // What is worked out is read by parents, too.
         "computed" if !is_own(name, field.accessibility) => out.exposes.push(name.to_owned()),
         _ => {}
@@ -282,13 +282,26 @@ fn output(script: &Script<'_>, written: String, payload: Option<&TSType<'_>>, ou
 }
 
 /// `contentChild<TemplateRef<Shelf>>('footer')`: a template that the parent writes between the tags.
-fn query(call: &CallExpression<'_>, ty: Option<&str>, out: &mut Surface) {
+fn query(script: &Script<'_>, call: &CallExpression<'_>, ty: Option<&TSType<'_>>, out: &mut Surface) {
     let options = call.arguments.get(1).and_then(Argument::as_expression).and_then(object_literal);
     let reads_template = options.and_then(|o| member(o, "read")).is_some_and(|e| is_named(e, "TemplateRef"));
-    let takes_template = reads_template || ty.is_some_and(|t| t.contains("TemplateRef"));
+    let takes_template = reads_template || ty.is_some_and(|t| script.text(t.span()).contains("TemplateRef"));
     let name = call.arguments.first().and_then(Argument::as_expression).and_then(text_of);
     if let Some(name) = name.filter(|_| takes_template) {
-        out.slots.push(Slot { exposes: true, ..Slot::new(name) });
+        let hands = ty.map(|t| context(script, t)).unwrap_or_default();
+        out.slots.push(Slot { exposes: true, hands, ..Slot::new(name) });
+    }
+}
+
+/// What a template is told: the names in `TemplateRef<{ count: number; room: number }>`.
+fn context(script: &Script<'_>, ty: &TSType<'_>) -> Vec<String> {
+    match ty {
+        TSType::TSTypeReference(r) if script.text(r.type_name.span()) == "TemplateRef" => {
+            let given = r.type_arguments.as_ref().and_then(|a| a.params.first());
+            given.map(|t| types::members(script, t).list.into_iter().map(|m| m.name).collect()).unwrap_or_default()
+        }
+        TSType::TSUnionType(union) => union.types.iter().flat_map(|t| context(script, t)).collect(),
+        _ => Vec::new(),
     }
 }
 

@@ -6,6 +6,7 @@
 //! | [`sfc`] | the blocks of a single-file component, and the slots of its template |
 //! | [`program`] | parsed scripts and what their names mean |
 //! | [`types`] | TypeScript types → declared types |
+//! | [`fallback`] | what a slot shows while it is empty, in JSX and in Svelte's markup |
 //! | [`vue`] | Vue: macros and options |
 //! | [`react`] | React, Preact, Solid: function components |
 //! | [`svelte`] | Svelte: `$props()`, snippets, and the form of Svelte 4 |
@@ -15,6 +16,7 @@
 
 pub mod angular;
 pub mod element;
+pub mod fallback;
 pub mod find;
 pub mod html;
 pub mod program;

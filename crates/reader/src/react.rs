@@ -10,6 +10,7 @@ use oxc::ast::ast::{
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::GetSpan;
 
+use crate::fallback;
 use crate::program::{Script, Sources, Told, key_name, source_type, with_script};
 use crate::types::{self, Member, bare};
 
@@ -269,7 +270,8 @@ fn called(call: &CallExpression<'_>) -> Option<String> {
 fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surface {
     let ty = maker.ty.or_else(|| maker.props.and_then(|p| p.type_annotation.as_ref()).map(|a| &a.type_annotation));
     let mut within = Within { script, span: maker.span, handles: Vec::new(), merged: Vec::new(), read: Vec::new(), props: None };
-    within.props = maker.props.and_then(|p| p.pattern.get_identifier_name()).map(|n| n.to_string());
+    let props = maker.props.and_then(|p| p.pattern.get_identifier_name()).map(|n| n.to_string());
+    within.props.clone_from(&props);
     within.visit_program(script.program);
     let mut defaults = maker.props.map(|p| defaults(script, &p.pattern)).unwrap_or_default();
     defaults.append(&mut within.merged);
@@ -319,6 +321,12 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
     }
     if !within.handles.is_empty() {
         out.exposes = within.handles;
+    }
+    if !out.slots.is_empty() {
+        let mut fallbacks = fallback::of_jsx(script.program, maker.span, props.as_deref());
+        for slot in &mut out.slots {
+            slot.fallback = fallbacks.remove(if slot.name == "default" { "children" } else { &slot.name });
+        }
     }
     out
 }

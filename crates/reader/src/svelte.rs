@@ -11,8 +11,8 @@ use oxc::ast_visit::{Visit, walk};
 use oxc::span::{GetSpan, SourceType};
 
 use crate::program::{Script, Sources, Told, key_name, with_script};
-use crate::sfc;
 use crate::types::{self, Member, bare};
+use crate::{fallback, sfc};
 
 /// The surface of a component.
 pub fn surface(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> Surface {
@@ -38,6 +38,10 @@ pub fn surface(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> 
         if !out.slots.iter().any(|s| s.name == slot.name) {
             out.slots.push(slot);
         }
+    }
+    for slot in out.slots.iter_mut().filter(|s| s.fallback.is_none()) {
+        let prop = if slot.name == "default" { "children" } else { &slot.name };
+        slot.fallback = fallback::of_snippet(&parts.template, prop);
     }
     passed_on(&parts.template, &mut out);
     let reported: Vec<String> = out.events.iter().filter_map(|e| e.reports.clone()).collect();

@@ -26,8 +26,8 @@ pub fn list(style: Style) -> String {
     out
 }
 
-/// One law: what it demands and why, examples that break it by file, the mend, and how to exempt.
-pub fn law(law: &Law, examples: &[(&str, &str)], style: Style) -> String {
+/// One law: what it demands and why, examples that break it by file, `others` where there are more, the mend, and how to exempt.
+pub fn law(law: &Law, examples: &[(&str, &str)], others: &[&str], style: Style) -> String {
     let mut out = format!("{}\n", style.strong(law.name));
     for paragraph in section(law.name).unwrap_or_default().split("\n\n").map(str::trim).filter(|p| !p.is_empty()) {
         let text = paragraph.split_whitespace().collect::<Vec<_>>().join(" ");
@@ -49,6 +49,10 @@ pub fn law(law: &Law, examples: &[(&str, &str)], style: Style) -> String {
             out.push_str(&line);
             out.push('\n');
         }
+    }
+    if !others.is_empty() {
+        let more = others.iter().map(|f| format!("--in {f}")).collect::<Vec<_>>().join(" · ");
+        let _ = writeln!(out, "\n{}\n  {}", style.strong("In other frameworks"), style.fold(&more, 2));
     }
     let _ = write!(
         out,

@@ -43,7 +43,7 @@ pub fn long(surfaces: &[Surface], style: Style) -> String {
         let slot = |s: &fidelon_core::surface::Slot| {
             let words = [
                 s.required.then(|| "required".to_owned()),
-                s.exposes.then(|| "hands over values".to_owned()),
+                s.exposes.then(|| format!("hands over {}", if s.hands.is_empty() { "values".to_owned() } else { s.hands.join(", ") })),
                 s.fallback.as_ref().map(|f| format!("else “{f}”")),
                 s.inside.as_ref().map(|i| format!("within the fallback of {i}")),
             ];

@@ -139,7 +139,7 @@ fn pictures(key: &str) -> String {
 }
 
 /// What tells one build of this program from another.
-fn program() -> String {
+pub(crate) fn program() -> String {
     let built = std::env::current_exe().and_then(std::fs::metadata).map(|m| {
         let changed = m.modified().ok().and_then(|t| t.duration_since(std::time::UNIX_EPOCH).ok()).unwrap_or_default();
         format!("{} {}", m.len(), changed.as_nanos())

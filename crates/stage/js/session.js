@@ -33,6 +33,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     ...part,
     twoWay: part.surface.props.filter((p) => p.two_way).map((p) => p.name),
     scoped: part.surface.slots.filter((s) => s.exposes).map((s) => s.name),
+    hands: Object.fromEntries(part.surface.slots.map((s) => [s.name, s.hands ?? []])),
     base: Object.fromEntries(Object.entries(part.props).filter(([, p]) => p.value).map(([name, p]) => [name, decode(p.value, values)])),
     /** What steps and reports changed, over what the scene passes. */
     own: {}, bound: {}, fills: { ...part.fills }, contents: {}, last: null, handle: undefined, container: undefined,
@@ -124,7 +125,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     const given = { ...live.last };
     try {
       live.handle = live.adapter.mount(live.component, live.container, {
-        props: given, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, prefix, module: live.module, setup: setup.filter((given) => given !== undefined),
+        props: given, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, hands: live.hands, prefix, module: live.module, setup: setup.filter((given) => given !== undefined),
         stray: (name, payload) => strays.push({ name, binding: false, part: live.name, payload: payload.map((p) => encode(p)) }),
         wrap: live.wrap.map(({ component, props }) => ({ component, props: Object.fromEntries(Object.entries(props).map(([name, value]) => [name, decode(value, values)])) })),
       });

@@ -77,7 +77,7 @@ impl RealmCompilers {
         let limits = Limits { deadline: Duration::from_secs(60), ..Limits::default() };
         let engine = |e: EngineError| fault.borrow().as_ref().map_or_else(|| e.to_string(), LoadError::to_line);
         let realm = Realm::new(limits, Box::new(modules)).map_err(engine)?;
-        realm.eval("globalThis.process = { env: { NODE_ENV: 'production' }, browser: true, versions: {}, version: 'v20.0.0', platform: 'browser', cwd: () => '/' }; ''").map_err(engine)?;
+        realm.eval("Object.assign(globalThis, { global: globalThis, process: { env: { NODE_ENV: 'production' }, browser: true, versions: {}, version: 'v20.0.0', platform: 'browser', cwd: () => '/' } }); ''").map_err(engine)?;
         realm.define("__read", |_, file| DiskFiles.read(Path::new(file)).map_or(String::new(), |t| format!("={t}"))).map_err(engine)?;
         let types_of = move |_: &_, asked: &str| {
             let asked = serde_json::from_str::<(String, String)>(asked).ok();

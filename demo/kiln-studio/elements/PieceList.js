@@ -1,7 +1,7 @@
 /**
  * The pieces on a shelf; each can be taken down.
  *
- * @fires taken - a piece is to be taken down, with its name
+ * @fires {CustomEvent<string>} taken - a piece is to be taken down, with its name
  */
 class PieceList extends HTMLElement {
   #pieces = []

@@ -190,6 +190,9 @@ pub struct Slot {
     pub name: String,
     /// True when it hands values to its content.
     pub exposes: bool,
+    /// The names of those values, where the source tells.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub hands: Vec<String>,
     /// The text that stands there when it is left empty, where the source tells.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub fallback: Option<String>,
@@ -204,7 +207,7 @@ pub struct Slot {
 impl Slot {
     /// A slot that hands nothing over and has no known fallback.
     pub fn new(name: impl Into<String>) -> Self {
-        Self { name: name.into(), exposes: false, fallback: None, required: false, inside: None }
+        Self { name: name.into(), exposes: false, hands: Vec::new(), fallback: None, required: false, inside: None }
     }
 }
 

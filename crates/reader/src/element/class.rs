@@ -1,6 +1,6 @@
 //! The class of a custom element: its accessors, fields, attributes, events and methods.
 
-use fidelon_core::surface::{Prop, Type};
+use fidelon_core::surface::{Event, Prop, Slot, Type, event_name};
 use oxc::ast::ast::{
     Argument, Class, ClassElement, Expression, MethodDefinition, MethodDefinitionKind, NewExpression, ObjectExpression, ObjectPropertyKind,
     PropertyDefinition, Statement, TSAccessibility,
@@ -17,9 +17,9 @@ use crate::types::{self, bare, object_literal};
 #[derive(Default, Clone)]
 pub(super) struct Read {
     pub(super) props: Vec<Prop>,
-    pub(super) events: Vec<String>,
+    pub(super) events: Vec<Event>,
     pub(super) exposes: Vec<String>,
-    pub(super) slots: Vec<String>,
+    pub(super) slots: Vec<Slot>,
     /// True when it extends something that was not read.
     pub(super) open: bool,
 }
@@ -107,9 +107,9 @@ pub(super) fn read(script: &Script<'_>, class: &Class<'_>) -> Read {
             None => out.props.push(Prop::new(attribute.clone(), attribute_type(text, &attribute))),
         }
     }
-    let mut dispatched = Dispatched::default();
+    let mut dispatched = Dispatched { script, events: Vec::new() };
     dispatched.visit_class_body(&class.body);
-    out.events = dispatched.names;
+    out.events = dispatched.events;
     out.slots = slots(text);
     tags(script, class.span.start, &mut out);
     out
@@ -310,20 +310,22 @@ pub(super) fn add(props: &mut Vec<Prop>, prop: Prop) {
     }
 }
 
-/// The names of events that are dispatched.
-#[derive(Default)]
-struct Dispatched {
-    names: Vec<String>,
+/// The events that are dispatched, `new CustomEvent<number>('turned', …)` with what they carry.
+struct Dispatched<'s, 'a> {
+    script: &'s Script<'a>,
+    events: Vec<Event>,
 }
 
-impl<'a> Visit<'a> for Dispatched {
+impl<'a> Visit<'a> for Dispatched<'_, 'a> {
     fn visit_new_expression(&mut self, new: &NewExpression<'a>) {
         if let Expression::Identifier(class) = &new.callee
             && (class.name == "Event" || class.name.ends_with("Event"))
             && let Some(Argument::StringLiteral(name)) = new.arguments.first()
-            && !self.names.iter().any(|n| name.value == *n)
+            && !self.events.iter().any(|e| name.value == *e.written)
         {
-            self.names.push(name.value.to_string());
+            let carried = new.type_arguments.as_ref().and_then(|a| a.params.first()).filter(|_| class.name == "CustomEvent");
+            let payload = carried.map(|t| vec![types::declared(self.script, t)]);
+            self.events.push(Event { payload, ..Event::new(event_name(&name.value), name.value.to_string()) });
         }
         walk::walk_new_expression(self, new);
     }

@@ -8,6 +8,7 @@ use oxc::ast::ast::Statement;
 use oxc::span::SourceType;
 use serde_json::Value as Json;
 
+use super::tags::detail;
 use crate::program::{Sources, with_script};
 use crate::types::declared;
 
@@ -74,8 +75,11 @@ fn add(sources: Sources<'_>, told: &Json, surface: &mut Surface) {
         }
     }
     for event in list(told, "events") {
-        if let Some(written) = text(event, "name").filter(|w| !surface.events.iter().any(|e| e.written == *w)) {
-            surface.events.push(Event::new(event_name(&written), written));
+        let Some(written) = text(event, "name") else { continue };
+        let payload = || text(&event["type"], "text").and_then(|t| Some(vec![type_of(sources, detail(&t)?)]));
+        match surface.events.iter_mut().find(|e| e.written == written) {
+            Some(known) => known.payload = known.payload.take().or_else(payload),
+            None => surface.events.push(Event { payload: payload(), ..Event::new(event_name(&written), written) }),
         }
     }
     for slot in list(told, "slots") {

@@ -8,7 +8,7 @@ mod tags;
 
 use std::path::Path;
 
-use fidelon_core::surface::{Event, Framework, Slot, Surface, event_name};
+use fidelon_core::surface::{Framework, Slot, Surface};
 use oxc::ast::ast::{Argument, CallExpression, Class, Decorator, Expression, VariableDeclarator};
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::Span;
@@ -63,9 +63,9 @@ impl<'s, 'a> Found<'s, 'a> {
         found.visit_program(script.program);
         // The template of a class alone in its file often stands beside it.
         if let [(_, _, read)] = found.classes.as_mut_slice() {
-            let known = std::mem::take(&mut read.slots);
-            read.slots = slots(script.source);
-            read.slots.extend(known.into_iter().filter(|k| !slots(script.source).contains(k)));
+            let known = std::mem::replace(&mut read.slots, slots(script.source));
+            let others: Vec<Slot> = known.into_iter().filter(|k| !read.slots.iter().any(|s| s.name == k.name)).collect();
+            read.slots.extend(others);
         }
         found
     }
@@ -92,11 +92,10 @@ impl<'s, 'a> Found<'s, 'a> {
         out.props = read.props;
         out.exposes = read.exposes;
         out.open = read.open;
-        out.slots = read.slots.into_iter().map(Slot::new).collect();
-        for written in read.events {
-            let name = event_name(&written);
-            if !out.events.iter().any(|e| e.name == name) {
-                out.events.push(Event::new(name, written));
+        out.slots = read.slots;
+        for event in read.events {
+            if !out.events.iter().any(|e| e.name == event.name) {
+                out.events.push(event);
             }
         }
         out

@@ -1,17 +1,27 @@
 //! What stands in texts: the slots of templates, and the tags of comments.
 
-use fidelon_core::surface::{Prop, Type};
+use fidelon_core::surface::{Event, Prop, Slot, Type, event_name};
 use oxc::ast::ast::Declaration;
 use oxc::span::SourceType;
 use serde_json::Value as Json;
 
 use super::class::{Read, add, camel, untyped};
 use crate::program::{Script, with_script};
-use crate::types;
+use crate::{sfc, types};
 
-/// The slots of the templates in a text, in order.
-pub(super) fn slots(source: &str) -> Vec<String> {
-    let mut out: Vec<String> = Vec::new();
+/// Templates in scripts.
+const TEMPLATE: sfc::Dialect = sfc::Dialect { marks: ("${", "}"), tag: "slot", read: |_| Some(Slot::new("default")) };
+
+/// What stands in a slot, from its start tag on: the words of one template, without code between.
+fn fallback(from: &str) -> Option<String> {
+    let (inside, _) = from.split_once("</slot>")?;
+    let slot = sfc::slots_within(&format!("{inside}</slot>"), TEMPLATE);
+    slot.into_iter().next()?.fallback.filter(|words| !words.contains(['`', '\'', '"', '+', '\\']))
+}
+
+/// The slots of the templates in a text, in order. One that stands in two places has no one fallback.
+pub(super) fn slots(source: &str) -> Vec<Slot> {
+    let mut out: Vec<Slot> = Vec::new();
     for (at, _) in source.match_indices("<slot") {
         let rest = &source[at + 5..];
         if !rest.starts_with([' ', '>', '/', '\n', '\r', '\t']) {
@@ -35,8 +45,10 @@ pub(super) fn slots(source: &str) -> Vec<String> {
             continue;
         }
         let name = if name.is_empty() { "default".to_owned() } else { name };
-        if !out.contains(&name) {
-            out.push(name);
+        let fallback = fallback(&source[at..]);
+        match out.iter_mut().find(|s| s.name == name) {
+            Some(known) => known.fallback = known.fallback.take().filter(|words| fallback.as_ref() == Some(words)),
+            None => out.push(Slot { fallback, ..Slot::new(name) }),
         }
     }
     out
@@ -45,9 +57,10 @@ pub(super) fn slots(source: &str) -> Vec<String> {
 /// What the comment above the class says in the tags of the trade.
 pub(super) fn tags(script: &Script<'_>, class: u32, out: &mut Read) {
     let Some(comment) = script.comment_before(class) else { return };
+    let comment = comment.trim_start_matches("/*").trim_end_matches("*/");
     for line in comment.lines().map(|l| l.trim().trim_start_matches('*').trim()) {
         let Some((tag, rest)) = line.strip_prefix('@').and_then(|l| l.split_once(char::is_whitespace)) else { continue };
-        let (ty, rest) = match rest.trim().strip_prefix('{').and_then(|r| r.split_once('}')) {
+        let (ty, rest) = match braced(rest.trim()) {
             Some((ty, rest)) => (Some(ty.trim()), rest.trim()),
             None => (None, rest.trim()),
         };
@@ -67,11 +80,17 @@ pub(super) fn tags(script: &Script<'_>, class: u32, out: &mut Read) {
             }
             "slot" => {
                 let name = if name.is_empty() || name == "-" { "default" } else { name };
-                if !out.slots.iter().any(|s| s == name) {
-                    out.slots.push(name.to_owned());
+                if !out.slots.iter().any(|s| s.name == name) {
+                    out.slots.push(Slot::new(name));
                 }
             }
-            "fires" | "event" | "emits" if !name.is_empty() && !out.events.iter().any(|e| e == name) => out.events.push(name.to_owned()),
+            "fires" | "event" | "emits" if !name.is_empty() => {
+                let payload = ty.and_then(detail).and_then(|t| commented(script, t)).map(|t| vec![t]);
+                match out.events.iter_mut().find(|e| e.written == name) {
+                    Some(known) => known.payload = known.payload.take().or(payload),
+                    None => out.events.push(Event { payload, ..Event::new(event_name(name), name) }),
+                }
+            }
             _ => {}
         }
     }
@@ -81,8 +100,29 @@ pub(super) fn tags(script: &Script<'_>, class: u32, out: &mut Read) {
 pub(super) fn said_type(script: &Script<'_>, at: u32) -> Option<Type> {
     let comment = script.comment_before(at)?;
     let (_, rest) = comment.split_once("@type")?;
-    let (ty, _) = rest.trim_start().strip_prefix('{')?.split_once('}')?;
+    let (ty, _) = braced(rest.trim_start())?;
     commented(script, ty.trim())
+}
+
+/// What stands between the braces that a text begins with, and what comes after them.
+fn braced(text: &str) -> Option<(&str, &str)> {
+    let mut depth = 0;
+    for (at, c) in text.char_indices() {
+        match c {
+            '{' => depth += 1,
+            '}' => depth -= 1,
+            _ => {}
+        }
+        if depth == 0 {
+            return text[..at].strip_prefix('{').map(|inside| (inside, &text[at + 1..]));
+        }
+    }
+    None
+}
+
+/// The type of the payload in `CustomEvent<number>`.
+pub(super) fn detail(event: &str) -> Option<&str> {
+    event.trim().strip_prefix("CustomEvent<")?.strip_suffix('>')
 }
 
 /// A type in a comment, read as one of TypeScript.

@@ -68,8 +68,9 @@ pub(super) fn changes<'a>(
     for domain in matter.domains {
         let Domain::Prop(name, values) = domain else { continue };
         let Some(prop) = matter.surface.prop(name) else { continue };
-        // Once set, a property of an element is never not set again.
-        let back = |to: &Value| matter.surface.framework != Framework::Element || *to != Value::Absent;
+        // Once set, a property of an element is never not set again, and a template of Angular binds an input or does not.
+        let keeps = matches!(matter.surface.framework, Framework::Element | Framework::Angular);
+        let back = |to: &Value| !keeps || *to != Value::Absent;
         if is_initial(name) || matter.except.contains(name) || values.len() < 2 {
             continue;
         }

@@ -42,8 +42,8 @@ pub(super) fn available(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     Ok(out)
 }
 
-/// An update with equal props leaves the parent what it holds: the same handle, and the same elements. In React a handle may be made
-/// anew with every rendering, as its documentation does: there the elements count.
+/// An update with equal props leaves the parent what it holds: the same handle, and the same elements. In React and Preact a
+/// handle may be made anew with every rendering, as their documentation does: there the elements count.
 pub(super) fn stable(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let mut out = Vec::new();
     if matter.surface.exposes.is_empty() {
@@ -56,7 +56,8 @@ pub(super) fn stable(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         if failed(&observation) {
             continue;
         }
-        let same_instance = matter.surface.framework == Framework::React || before.instance == after.instance;
+        let may_be_new = matches!(matter.surface.framework, Framework::React | Framework::Preact);
+        let same_instance = may_be_new || before.instance == after.instance;
         let replaced = before.elements.iter().find(|(name, number)| after.elements.iter().any(|(n, other)| n == name && other != number));
         let failure = if let Some((name, _)) = replaced {
             let what = if name.is_empty() { "the element that the ref holds".to_owned() } else { format!("the element `{name}`") };

@@ -9,7 +9,7 @@ use crate::judge::equivalence::{difference, observable};
 use crate::observation::{Observation, Seen, Tone};
 use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
-use crate::surface::{Framework, Slot, Type};
+use crate::surface::{Slot, Type};
 use crate::value::Value;
 
 /// Content that nothing else on the page says.
@@ -164,8 +164,8 @@ pub(super) fn fallback(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 pub(super) fn independent(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let slots = &matter.surface.slots;
     let mut out = Vec::new();
-    // Where a parent's code decides what stands for what, as in React, one content may be meant to take the place of another.
-    if slots.len() < 2 || matter.surface.framework == Framework::React {
+    // Where a parent's code decides what stands for what, one content may be meant to take the place of another.
+    if slots.len() < 2 || matter.surface.framework.passes_all_as_props() {
         return Ok(out);
     }
     for slot in slots.iter().filter(|s| !matter.except.contains(&s.name)) {

@@ -16,8 +16,8 @@ const BYSTANDERS: &str = "<h1>a</h1><h2>a</h2><h3>a</h3><p>a <a href=x>a</a> <b>
     <section><header>a</header><article>a</article><aside>a</aside><footer>a</footer></section><nav>a</nav><main>a</main><figure><img src=x><figcaption>a</figcaption></figure>\
     <details><summary>a</summary></details><dialog open>a</dialog><output>a</output><progress></progress><meter></meter><svg></svg><div>a</div>";
 
-/// The attribute that Vue's compiler gives to the elements of a component with a scoped stylesheet.
-const SCOPE: &str = "[data-v-";
+/// What compilers give to the elements of a component with a scoped stylesheet: attributes in Vue and Angular, a class in Svelte.
+const SCOPES: [&str; 4] = ["[data-v-", "[_ngcontent-", "[_nghost-", ".svelte-"];
 
 /// A scoped stylesheet matches no node outside the component: not the plain elements of others, nor their elements with the same
 /// classes.
@@ -51,7 +51,7 @@ pub(super) fn contained(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 fn scoped_rules(doc: &Document) -> Vec<Arc<Rule>> {
     let Some(head) = doc.head() else { return Vec::new() };
     let sheets = doc.children(head).filter(|n| doc.is_html(*n, "style")).map(|n| doc.text_content(n));
-    let rules = sheets.filter(|text| text.contains(SCOPE)).flat_map(|text| sheet::parse(&text));
+    let rules = sheets.filter(|text| SCOPES.iter().any(|scope| text.contains(scope))).flat_map(|text| sheet::parse(&text));
     rules.filter(|rule| !matches!(rule.head.trim(), ":root" | "html" | "body" | ":host")).collect()
 }
 
@@ -61,7 +61,10 @@ fn others(seen: &Seen) -> Document {
     let nodes: Vec<NodeId> = doc.composed_descendants(Document::ROOT).collect();
     for node in nodes {
         if let Some(element) = doc.element_mut(node) {
-            element.attrs.retain(|a| !a.name.starts_with("data-v-"));
+            element.attrs.retain(|a| !SCOPES.iter().any(|scope| scope.strip_prefix('[').is_some_and(|s| a.name.starts_with(s))));
+            if let Some(class) = element.attrs.iter_mut().find(|a| &*a.name == "class") {
+                class.value = class.value.split_whitespace().filter(|c| !c.starts_with("svelte-")).collect::<Vec<_>>().join(" ");
+            }
         }
     }
     if let Some(body) = doc.body() {

@@ -1,0 +1,9 @@
+import { useEffect } from 'preact/hooks'
+
+export default function NoisyBadge({ cone }: { cone: number }) {
+  // The flaw: a leftover that tells every developer something, each time.
+  useEffect(() => {
+    if (cone < 1) console.warn('cone should be positive')
+  }, [cone])
+  return <span class="badge">Cone {cone}</span>
+}

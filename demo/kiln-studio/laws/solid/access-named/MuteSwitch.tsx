@@ -1,0 +1,8 @@
+// The flaw: a picture says what the button does, and nothing else.
+export default function MuteSwitch(props: { glaze: string; onRemove?: () => void }) {
+  return (
+    <p>{props.glaze}
+      <button type="button" class="remove" onClick={() => props.onRemove?.()}><svg viewBox="0 0 8 8"><path d="M1 1 7 7M7 1 1 7" /></svg></button>
+    </p>
+  )
+}

@@ -1,0 +1,4 @@
+// The flaw: all props land on the element.
+export default function SpilledBadge(props: { glaze: string }) {
+  return <span class="badge" {...props}>{props.glaze}</span>
+}

@@ -1,0 +1,9 @@
+import { createEffect } from 'solid-js'
+
+export default function NoisyBadge(props: { cone: number }) {
+  // The flaw: a leftover that tells every developer something, each time.
+  createEffect(() => {
+    if (props.cone < 1) console.warn('cone should be positive')
+  })
+  return <span class="badge">Cone {props.cone}</span>
+}

@@ -1,0 +1,9 @@
+<script lang="ts">
+  let { cone }: { cone: number } = $props()
+  // The flaw: a leftover that tells every developer something, each time.
+  $effect(() => {
+    if (cone < 1) console.warn('cone should be positive')
+  })
+</script>
+
+<span class="badge">Cone {cone}</span>
