@@ -46,7 +46,7 @@ impl Compiler {
     pub fn find(&self, path: &str, resolvers: &Resolvers) -> Result<Vec<String>, LoadError> {
         let find = |places: &&[(&str, Importing)]| places.iter().find_map(|(name, how)| resolvers.resolve(path, name, *how).ok());
         let found: Option<Vec<String>> = self.modules.iter().map(find).collect();
-        found.ok_or_else(|| LoadError::not_installed(path, self.package, self.package))
+        found.ok_or_else(|| resolvers.not_installed(path, self.package, self.package))
     }
 }
 

@@ -31,12 +31,12 @@ impl LoadError {
         }
     }
 
-    /// A package that is not installed.
-    pub fn not_installed(file: &str, package: &str, specifier: &str) -> Self {
+    /// A package that is not installed, and what adds it: `npm install`.
+    pub fn not_installed(file: &str, package: &str, specifier: &str, adds: &str) -> Self {
         let asked = if package == specifier { String::new() } else { format!(" (imported as `{specifier}`)") };
         Self::of_file(
             file,
-            format!("the package `{package}` is not installed{asked}: add it to the project, for example with `npm install {package}`"),
+            format!("the package `{package}` is not installed{asked}: add it to the project, for example with `{adds} {package}`"),
         )
     }
 

@@ -6,7 +6,7 @@ use std::collections::{BTreeMap, HashMap};
 use std::path::{Component, Path, PathBuf};
 use std::sync::Arc;
 
-use fidelon_source::{DiskFiles, Files};
+use fidelon_source::{DiskFiles, Files, bytes_of};
 use serde::{Deserialize, Serialize};
 
 use crate::cache::Cache;
@@ -544,7 +544,7 @@ impl Loader {
 /// The `package.json` of the package that a file belongs to.
 fn manifest_of(file: &str) -> Option<String> {
     let found = Path::new(file).ancestors().skip(1).map(|folder| folder.join("package.json"));
-    let named = |path: &PathBuf| std::fs::read_to_string(path).is_ok_and(|text| text.contains("\"version\""));
+    let named = |path: &PathBuf| DiskFiles.read(path).is_ok_and(|text| text.contains("\"version\""));
     found.into_iter().find(named).map(|p| p.to_string_lossy().into_owned())
 }
 
@@ -585,7 +585,7 @@ fn hashed(files: Vec<String>) -> Reads {
 }
 
 fn hash_of(file: &str) -> Option<String> {
-    std::fs::read(file).ok().map(|bytes| Cache::hash(&bytes))
+    bytes_of(Path::new(file)).ok().map(|bytes| Cache::hash(&bytes))
 }
 
 /// `import.meta.env`, which bundlers give, is the window's environment here.

@@ -1,7 +1,10 @@
 //! From a specifier to a file: Node's algorithm with the conditions of a browser, package `exports` and `imports`,
-//! tsconfig `paths`, by `oxc_resolver`.
+//! tsconfig `paths`, and the table in which Yarn keeps where packages lie (Plug'n'Play), by `oxc_resolver`.
 
+use std::cell::RefCell;
+use std::collections::HashMap;
 use std::path::{Path, PathBuf};
+use std::rc::Rc;
 
 use oxc_resolver::{AliasValue, ResolveError, ResolveOptions, Resolver, TsconfigDiscovery};
 use serde::{Deserialize, Serialize};
@@ -19,20 +22,40 @@ pub enum Importing {
     Types,
 }
 
-/// What a project calls its own folders and files besides its tsconfig: `@studio` → `/studio/src`, in the order in which they are tried.
+/// The file in which Yarn keeps where packages lie.
+pub const TABLE: &str = ".pnp.cjs";
+
+/// What names mean in a project besides its tsconfig and its `node_modules`.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
-pub struct Aliases(pub Vec<(String, PathBuf)>);
+pub struct Aliases {
+    /// What it calls its own folders and files: `@studio` → `/studio/src`, in the order in which they are tried.
+    pub named: Vec<(String, PathBuf)>,
+    /// The folder whose `.pnp.cjs` tells where packages lie, each within its archive.
+    pub packed: Option<PathBuf>,
+}
 
 impl Aliases {
     /// What tells one set of aliases from another.
     pub fn key(&self) -> String {
-        self.0.iter().map(|(name, path)| format!("{name}={}\n", path.display())).collect()
+        let table = self.packed.iter().map(|folder| format!(".pnp.cjs in {}\n", folder.display()));
+        self.named.iter().map(|(name, path)| format!("{name}={}\n", path.display())).chain(table).collect()
     }
 }
 
-/// The resolvers, over one cache of the file system.
+/// The resolvers of a project: for packages in folders, and for those that a table tells.
 #[derive(Debug)]
 pub struct Resolvers {
+    aliases: Aliases,
+    folders: Set,
+    /// By the folder of the table, made when a file below it is asked about; the one used last stands last.
+    tables: RefCell<Vec<(PathBuf, Rc<Set>)>>,
+    /// The folder of the table that counts for the files of a folder.
+    above: RefCell<HashMap<PathBuf, Option<PathBuf>>>,
+}
+
+/// Resolvers over one cache of the file system.
+#[derive(Debug)]
+struct Set {
     module: Resolver,
     common: Resolver,
     types: Resolver,
@@ -44,11 +67,10 @@ impl Default for Resolvers {
     }
 }
 
-impl Resolvers {
-    /// Resolvers that know these aliases.
-    pub fn new(aliases: &Aliases) -> Self {
+impl Set {
+    fn new(aliases: &Aliases, table: Option<&Path>) -> Self {
         let alias: Vec<_> =
-            aliases.0.iter().map(|(name, path)| (name.clone(), vec![AliasValue::Path(path.to_string_lossy().into_owned())])).collect();
+            aliases.named.iter().map(|(name, path)| (name.clone(), vec![AliasValue::Path(path.to_string_lossy().into_owned())])).collect();
         let options = |conditions: &[&str], main: &[&str]| ResolveOptions {
             condition_names: conditions.iter().map(|c| (*c).to_owned()).collect(),
             main_fields: main.iter().map(|c| (*c).to_owned()).collect(),
@@ -61,6 +83,8 @@ impl Resolvers {
             alias: alias.clone(),
             alias_fields: vec![vec!["browser".into()]],
             tsconfig: Some(TsconfigDiscovery::Auto),
+            yarn_pnp: table.is_some(),
+            cwd: table.map(Path::to_path_buf),
             ..ResolveOptions::default()
         };
         // `browser` comes before `development`: without it several frameworks give their server builds.
@@ -80,16 +104,53 @@ impl Resolvers {
         Self { module, common, types }
     }
 
+    fn of(&self, importing: Importing) -> &Resolver {
+        match importing {
+            Importing::Module => &self.module,
+            Importing::CommonJs => &self.common,
+            Importing::Types => &self.types,
+        }
+    }
+}
+
+impl Resolvers {
+    /// Resolvers that know these aliases.
+    pub fn new(aliases: &Aliases) -> Self {
+        Self { aliases: aliases.clone(), folders: Set::new(aliases, None), tables: RefCell::default(), above: RefCell::default() }
+    }
+
+    /// The folder of the table that counts for a file. An archive may lie anywhere: there it is the table by which it was found.
+    fn table_of(&self, from: &str) -> Option<PathBuf> {
+        let folder = Path::new(from).parent()?;
+        let known = self.above.borrow().get(folder).cloned();
+        let above = known.unwrap_or_else(|| {
+            let found = folder.ancestors().find(|a| a.join(TABLE).is_file()).map(Path::to_path_buf);
+            self.above.borrow_mut().insert(folder.to_path_buf(), found.clone());
+            found
+        });
+        let by_which = || self.tables.borrow().last().map(|(folder, _)| folder.clone()).or_else(|| self.aliases.packed.clone());
+        above.or_else(|| is_packed(from).then(by_which)?)
+    }
+
+    /// The resolvers by a table.
+    fn by_table(&self, folder: PathBuf) -> Rc<Set> {
+        let mut tables = self.tables.borrow_mut();
+        let known = tables.iter().position(|(other, _)| *other == folder).map(|at| tables.remove(at));
+        let (folder, set) = known.unwrap_or_else(|| {
+            let set = Rc::new(Set::new(&self.aliases, Some(&folder)));
+            (folder, set)
+        });
+        tables.push((folder, set.clone()));
+        set
+    }
+
     /// The file that `specifier` means in `from`, as an absolute path; a query stays at its end.
     ///
     /// # Errors
     /// [`LoadError`] names the package to install, or the file that is missing.
     pub fn resolve(&self, from: &str, specifier: &str, importing: Importing) -> Result<String, LoadError> {
-        let resolver = match importing {
-            Importing::Module => &self.module,
-            Importing::CommonJs => &self.common,
-            Importing::Types => &self.types,
-        };
+        let packed = self.table_of(from).map(|folder| self.by_table(folder));
+        let resolver = packed.as_deref().unwrap_or(&self.folders).of(importing);
         let mut found = resolver.resolve_file(Path::new(from), specifier);
         if found.is_err() && !specifier.starts_with(['.', '/']) && !from.contains("/node_modules/") {
             // A tsconfig's `include` names TypeScript files; a component beside them means the same by its paths.
@@ -103,12 +164,25 @@ impl Resolvers {
                 Err(LoadError::of_file(from, format!("the package does not export `{specifier}`: see \"exports\" in its package.json")))
             }
             Err(ResolveError::MatchedAliasNotFound(..)) => Err(LoadError::missing_import(from, specifier)),
-            Err(_) if is_package(specifier) && !self.has_package(from, specifier) => {
-                Err(LoadError::not_installed(from, package_of(specifier), specifier))
+            Err(ResolveError::YarnPnpError(pnp::Error::FailedManifestHydration(_)) | ResolveError::FailedToFindYarnPnpManifest(_)) => {
+                Err(LoadError::of_file(from, format!("the table of the project's packages, `{TABLE}`, cannot be read: run `yarn install`")))
+            }
+            // The table knows every package: what it does not tell is not there.
+            Err(_) if is_package(specifier) && (packed.is_some() || !has_package(from, specifier)) => {
+                Err(self.not_installed(from, package_of(specifier), specifier))
             }
             Err(ResolveError::NotFound(_) | ResolveError::ExtensionAlias(..)) => Err(LoadError::missing_import(from, specifier)),
             Err(other) => Err(LoadError::of_file(from, format!("`{specifier}` cannot be resolved: {other}"))),
         }
+    }
+
+    /// That a package is missing, with the command that adds it.
+    pub(crate) fn not_installed(&self, from: &str, package: &str, specifier: &str) -> LoadError {
+        if is_packed(from) && self.table_of(from).is_none() {
+            let message = format!("`{specifier}` is told by the project's `{TABLE}`: run in the folder where that file is");
+            return LoadError::of_file(from, message);
+        }
+        LoadError::not_installed(from, package, specifier, if self.table_of(from).is_some() { "yarn add" } else { "npm install" })
     }
 
     /// The file that declares the types which `specifier` means in `from`; `@types/…` stands in for a package without any.
@@ -126,13 +200,18 @@ impl Resolvers {
 
     /// What the tsconfig that counts for a file says its JSX compiles to.
     pub(crate) fn jsx_import_source(&self, path: &Path) -> Option<String> {
-        self.module.find_tsconfig(path).ok()??.compiler_options.jsx_import_source.clone()
+        self.folders.module.find_tsconfig(path).ok()??.compiler_options.jsx_import_source.clone()
     }
+}
 
-    fn has_package(&self, from: &str, specifier: &str) -> bool {
-        let name = package_of(specifier);
-        Path::new(from).ancestors().skip(1).any(|folder| folder.join("node_modules").join(name).is_dir())
-    }
+/// True for a file within an archive.
+fn is_packed(path: &str) -> bool {
+    path.contains(".zip/")
+}
+
+fn has_package(from: &str, specifier: &str) -> bool {
+    let name = package_of(specifier);
+    Path::new(from).ancestors().skip(1).any(|folder| folder.join("node_modules").join(name).is_dir())
 }
 
 /// The name of the module that stands for a file which a package leaves out in browsers.

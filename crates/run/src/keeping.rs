@@ -13,6 +13,7 @@ use fidelon_core::results::{Component, FileFault};
 use fidelon_core::stage::{Led, Reached};
 use fidelon_core::{Verdict, baseline::Baseline};
 use fidelon_loader::{Cache, Importing, Resolvers};
+use fidelon_source::bytes_of;
 use serde::{Deserialize, Serialize};
 
 use crate::judging::{Held, Judged, name_of};
@@ -126,7 +127,7 @@ impl<'a> Keeping<'a> {
         if let Some(known) = self.hashes.lock().ok().and_then(|h| h.get(file).cloned()) {
             return known;
         }
-        let hash = std::fs::read(file).ok().map(|bytes| Cache::hash(&bytes));
+        let hash = bytes_of(file.as_ref()).ok().map(|bytes| Cache::hash(&bytes));
         if let Ok(mut hashes) = self.hashes.lock() {
             hashes.insert(file.to_owned(), hash.clone());
         }

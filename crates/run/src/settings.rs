@@ -8,7 +8,7 @@ use fidelon_core::contract::{Exemption, Fault};
 use fidelon_core::judge::laws;
 use fidelon_core::results::FileFault;
 use fidelon_core::scene::Scene;
-use fidelon_loader::Aliases;
+use fidelon_loader::{Aliases, TABLE};
 use fidelon_source::Span;
 use indexmap::IndexMap;
 use serde::Deserialize;
@@ -174,8 +174,14 @@ impl FolderAround {
     }
 }
 
-/// Reads the file of the root, or the nearest one above it; no file is no fault.
+/// Reads the file of the root, or the nearest one above it; no file is no fault. Where packages are kept packed is known without one.
 pub fn read(root: &Path) -> Settings {
+    let mut out = written(root);
+    out.aliases.packed = root.ancestors().find(|folder| folder.join(TABLE).is_file()).map(Path::to_path_buf);
+    out
+}
+
+fn written(root: &Path) -> Settings {
     let found = root.ancestors().map(|folder| folder.join(FILE)).find(|file| file.is_file());
     let Some(path) = found else { return Settings::default() };
     let shown = shown(&path, root);
@@ -210,7 +216,7 @@ fn parse(text: &str, file: &str, folder: &Path) -> Settings {
             let told = format!("`{name}` cannot stand for a folder: write a name as `@studio`");
             out.faults.push(in_file(file, text, Fault::new(span(&path), told)));
         } else if target.exists() {
-            out.aliases.0.push((name, target));
+            out.aliases.named.push((name, target));
         } else {
             out.faults.push(in_file(file, text, Fault::new(span(&path), "there is no such file or folder beside this file")));
         }

@@ -10,7 +10,7 @@ use fidelon_core::Surface;
 use fidelon_core::results::FileFault;
 use fidelon_loader::{Aliases, Cache, Resolvers};
 use fidelon_reader::Imports;
-use fidelon_source::{DiskFiles, FileError, Files};
+use fidelon_source::{DiskFiles, FileError, Files, bytes_of};
 use serde::{Deserialize, Serialize};
 
 use crate::survey::{SurveyError, components_below, shown, whole_file};
@@ -183,7 +183,7 @@ fn hash_of(file: &str, hashes: &Mutex<HashMap<String, Option<String>>>) -> Optio
     if let Some(known) = hashes.lock().ok().and_then(|h| h.get(file).cloned()) {
         return known;
     }
-    let hash = std::fs::read(file).ok().map(|bytes| Cache::hash(&bytes));
+    let hash = bytes_of(Path::new(file)).ok().map(|bytes| Cache::hash(&bytes));
     if let Ok(mut hashes) = hashes.lock() {
         hashes.insert(file.to_owned(), hash.clone());
     }

@@ -1,8 +1,11 @@
-//! Reading files, from the disk or from memory.
+//! Reading files, from the disk, from archives that packages lie in, or from memory.
 
 use std::collections::BTreeMap;
 use std::io;
 use std::path::{Path, PathBuf};
+use std::sync::LazyLock;
+
+use pnp::fs::{FileType, LruZipCache, VPath, VPathInfo, ZipCache, open_zip_via_read_p};
 
 /// Why a file could not be read.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -44,15 +47,46 @@ pub struct DiskFiles;
 
 impl Files for DiskFiles {
     fn read(&self, path: &Path) -> Result<String, FileError> {
-        let bytes = std::fs::read(path).map_err(|e| match e.kind() {
-            io::ErrorKind::NotFound => FileError::Missing,
+        let bytes = bytes_of(path).map_err(|e| match e.kind() {
+            io::ErrorKind::NotFound | io::ErrorKind::NotADirectory => FileError::Missing,
             _ => FileError::Refused(e.to_string()),
         })?;
         text(bytes)
     }
     fn is_file(&self, path: &Path) -> bool {
         path.is_file()
+            || match packed(path) {
+                Some(VPath::Zip(at)) => ARCHIVES.file_type(at.physical_base_path(), &at.zip_path).is_ok_and(|t| t == FileType::File),
+                Some(VPath::Virtual(at)) => at.physical_base_path().is_file(),
+                _ => false,
+            }
     }
+}
+
+/// The bytes of a file on the disk. One that is named within an archive, as Yarn names what it keeps packed
+/// (`…/vue.zip/node_modules/vue/index.js`, also behind a `__virtual__` folder), is read out of it.
+///
+/// # Errors
+/// What the system said, or that the archive has no such file.
+pub fn bytes_of(path: &Path) -> io::Result<Vec<u8>> {
+    match std::fs::read(path) {
+        Err(error) if matches!(error.kind(), io::ErrorKind::NotFound | io::ErrorKind::NotADirectory) => match packed(path) {
+            Some(VPath::Zip(at)) => ARCHIVES.read(at.physical_base_path(), &at.zip_path),
+            Some(VPath::Virtual(at)) => std::fs::read(at.physical_base_path()),
+            _ => Err(error),
+        },
+        read => read,
+    }
+}
+
+/// Archives that were opened, the ones used last.
+static ARCHIVES: LazyLock<LruZipCache<Vec<u8>>> = LazyLock::new(|| LruZipCache::new(50, open_zip_via_read_p));
+
+/// Where a path leads that no file of the disk has.
+fn packed(path: &Path) -> Option<VPath> {
+    let text = path.to_str()?;
+    let may_be = text.contains(".zip/") || text.contains("/__virtual__/") || text.contains("/$$virtual/");
+    may_be.then(|| VPath::from(path).ok()).flatten()
 }
 
 fn text(bytes: Vec<u8>) -> Result<String, FileError> {

@@ -6,5 +6,5 @@
 mod files;
 mod place;
 
-pub use files::{DiskFiles, FileError, Files, MemoryFiles};
+pub use files::{DiskFiles, FileError, Files, MemoryFiles, bytes_of};
 pub use place::{Place, Span, place_of};
