@@ -427,6 +427,18 @@ pub fn shows(doc: &Document, id: NodeId) -> bool {
     is_displayed(doc, id, element) && !is_invisible(doc, id)
 }
 
+/// The same where it is known whether what is around it is `invisible`; and whether it makes what is in it so. In shadow trees content inherits from
+/// its slot: there it is looked for.
+pub(crate) fn showing(doc: &Document, id: NodeId, invisible: bool) -> (bool, bool) {
+    let Some(element) = doc.element(id) else { return (true, invisible) };
+    let hides = if doc.shadows().is_empty() {
+        styled(doc, id, element, "visibility").map_or(invisible, |v| v == "hidden" || v == "collapse")
+    } else {
+        is_invisible(doc, id)
+    };
+    (is_displayed(doc, id, element) && !hides, hides)
+}
+
 /// Whether style takes its visibility.
 fn is_invisible(doc: &Document, id: NodeId) -> bool {
     let mut chain = std::iter::once(id).chain(doc.flat_ancestors(id));

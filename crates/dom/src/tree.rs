@@ -527,7 +527,7 @@ impl Document {
     pub fn snapshot(&self) -> (Self, Vec<NodeId>) {
         let mut out = Self::new();
         let mut numbers = vec![Self::ROOT];
-        self.copy_children(Self::ROOT, Self::ROOT, self.is_styled(), &mut out, &mut numbers);
+        self.copy_children(Self::ROOT, Self::ROOT, self.is_styled().then_some(false), &mut out, &mut numbers);
         out.focused = self.focused.and_then(|f| numbers.iter().position(|n| *n == f)).map(|at| NodeId(at as u32));
         let place = |o: &NodeId| numbers.iter().position(|n| n == o).map(|at| NodeId(at as u32));
         out.overlays = self.overlays.iter().filter_map(place).collect();
@@ -536,22 +536,26 @@ impl Document {
         (out, numbers)
     }
 
-    fn copy_children(&self, from: NodeId, to: NodeId, styled: bool, out: &mut Self, numbers: &mut Vec<NodeId>) {
+    /// `invisible` is what stylesheets make children inherit, where there are any.
+    fn copy_children(&self, from: NodeId, to: NodeId, invisible: Option<bool>, out: &mut Self, numbers: &mut Vec<NodeId>) {
         if let Some(root) = self.shadow_of(from)
             && let Some(shadow) = self.as_shadow(root)
             && let Some(copy) = out.attach_shadow(Shadow { host: to, ..shadow.clone() })
         {
             numbers.push(root);
-            self.copy_children(root, copy, styled, out, numbers);
+            self.copy_children(root, copy, invisible, out, numbers);
         }
         for child in self.children(from) {
+            let mut inherited = invisible;
             let copy = match &self.node(child).data {
                 NodeData::Comment(_) => continue,
                 NodeData::Element(element) => {
                     let mut element = element.clone();
                     (element.template, element.shadow) = (None, None);
-                    if styled {
-                        element.displayed = Some(crate::form::shows(self, child));
+                    if let Some(around) = invisible {
+                        let (shows, hides) = crate::form::showing(self, child, around);
+                        element.displayed = Some(shows);
+                        inherited = Some(hides);
                     }
                     out.push(NodeData::Element(element))
                 }
@@ -559,7 +563,7 @@ impl Document {
             };
             numbers.push(child);
             out.append(to, copy);
-            self.copy_children(child, copy, styled, out, numbers);
+            self.copy_children(child, copy, inherited, out, numbers);
         }
     }
 

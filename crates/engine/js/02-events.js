@@ -125,26 +125,34 @@ const flatten = (options) => (typeof options === 'boolean' ? options : !!options
 class EventTarget {
   addEventListener(type, callback, options) {
     const self = this ?? globalThis;
-    if (callback == null) return;
-    if (typeof callback !== 'function' && typeof callback !== 'object') throw new TypeError('The listener is not an object.');
+    if (typeof callback !== 'function') {
+      if (callback == null) return;
+      if (typeof callback !== 'object') throw new TypeError('The listener is not an object.');
+    }
     if (typeof type !== 'string') type = String(type);
-    let capture = false, once = false, passive = false, signal;
-    if (typeof options === 'object' && options !== null) {
-      capture = !!options.capture;
-      once = !!options.once;
-      passive = !!options.passive;
-      signal = options.signal;
-      if (signal?.aborted) return;
-    } else capture = !!options;
+    // Some frameworks add a hundred and more to each page: `once`, `passive` and `removed` are there only where they are true.
+    const listener = { callback, capture: options === true };
+    let signal;
+    if (options && options !== true) {
+      if (typeof options === 'object') {
+        listener.capture = !!options.capture;
+        if (options.once) listener.once = true;
+        if (options.passive) listener.passive = true;
+        signal = options.signal;
+        if (signal?.aborted) return;
+      } else listener.capture = true;
+    }
     let all = self[LISTENERS];
     if (all === undefined) hide(self, LISTENERS, (all = new Map()));
-    let list = all.get(type);
-    if (list === undefined) all.set(type, (list = []));
-    for (let i = 0; i < list.length; i++) if (list[i].callback === callback && list[i].capture === capture) return;
-    list.push({ callback, capture, once, passive, removed: false });
+    const list = all.get(type);
+    if (list === undefined) all.set(type, [listener]);
+    else {
+      for (let i = 0; i < list.length; i++) if (list[i].callback === callback && list[i].capture === listener.capture) return;
+      list.push(listener);
+    }
     // One that was cloned, or parsed, with its address.
     if ((type === 'error' || type === 'load') && self instanceof HTMLImageElement) tryPicture(self);
-    if (signal) signal.addEventListener('abort', () => self.removeEventListener(type, callback, capture), { once: true });
+    if (signal) signal.addEventListener('abort', () => self.removeEventListener(type, callback, listener.capture), { once: true });
   }
   removeEventListener(type, callback, options) {
     const self = this ?? globalThis;
@@ -271,7 +279,7 @@ const callListeners = (target, event, capture) => {
   for (const l of list.slice()) {
     if (l.removed || l.capture !== capture) continue;
     if (l.once) target.removeEventListener(s.type, l.callback, l.capture);
-    s.passive = l.passive;
+    s.passive = l.passive === true;
     const outer = currentEvent;
     currentEvent = event;
     try {

@@ -232,22 +232,29 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     const out = { bound: {}, exposed: null, refs: {}, given: {}, handed: {}, touched: [...live.touched], instance: null, kept: !live.handle && !!live.gone?.reach?.() };
     for (const name of live.twoWay) out.bound[name] = encode(live.bound[name]);
     const it = live.wantsRef ? live.handle?.reach?.() : null;
-    const element = (v) => (v instanceof Element ? v : v?.$el instanceof Element ? v.$el : null);
+    // Each is read once: what a framework hands out is often a proxy.
+    const refer = (name, value) => {
+      if (typeof value !== 'object' || value === null) return;
+      const found = value instanceof Element ? value : value.$el;
+      if (found instanceof Element) out.refs[name] = host.idOf(found);
+    };
     if (it) {
       if (!instances.has(it)) instances.set(it, instances.size);
       out.instance = instances.get(it);
       out.exposed = {};
-      if (element(it)) out.refs[''] = host.idOf(element(it));
+      refer('', it);
       for (const name of live.surface.exposes) {
         if (!(name in it)) continue;
-        out.exposed[name] = encode(it[name]);
-        if (element(it[name])) out.refs[name] = host.idOf(element(it[name]));
+        const value = it[name];
+        out.exposed[name] = encode(value);
+        refer(name, value);
       }
     }
     for (const [name, given] of Object.entries(live.contents)) {
       if (!given) continue;
       if (live.tracked) out.given[name] = given.places().map(([index, node]) => ({ index, node: host.idOf(node) }));
-      if (given.handed()) out.handed[name] = given.handed();
+      const handed = given.handed();
+      if (handed) out.handed[name] = handed;
     }
     return out;
   }

@@ -21,6 +21,8 @@ use std::collections::{BTreeMap, HashMap};
 use std::sync::Arc;
 use std::sync::OnceLock;
 
+use rustc_hash::FxHashMap;
+
 pub use computed::Computed;
 pub use media::{Media, Viewport};
 use sheet::{Declared, Flat, Rule};
@@ -104,14 +106,21 @@ impl Eq for Styles {}
 #[derive(Debug, Clone, Default)]
 struct Known {
     version: (u64, u64),
-    scopes: HashMap<NodeId, Arc<Scope>>,
+    scopes: FxHashMap<NodeId, Arc<Scope>>,
     /// Scopes by the rules that they hold: they outlast changes of the tree.
     built: Vec<Arc<Scope>>,
-    computed: HashMap<NodeId, Arc<Computed>>,
+    computed: FxHashMap<NodeId, Arc<Computed>>,
     /// What authors say of the display and the visibility of an element.
-    authored: HashMap<(NodeId, &'static str), Option<String>>,
+    authored: FxHashMap<NodeId, Showing>,
     /// Whether any tree has rules at all.
     styled: Option<bool>,
+}
+
+/// What authors say of whether an element shows, where they say anything.
+#[derive(Debug, Clone, Default)]
+struct Showing {
+    display: Option<String>,
+    visibility: Option<String>,
 }
 
 /// A rule's selector, filed.
@@ -128,9 +137,9 @@ struct Entry {
 #[derive(Debug, Default)]
 struct Scope {
     rules: Vec<Arc<Rule>>,
-    by_key: HashMap<Key, Vec<Entry>>,
+    by_key: FxHashMap<Key, Vec<Entry>>,
     /// Those that say how or whether something is displayed.
-    showing: HashMap<Key, Vec<Entry>>,
+    showing: FxHashMap<Key, Vec<Entry>>,
     hosts: Vec<Entry>,
     slotted: Vec<Entry>,
     parts: Vec<Entry>,
@@ -176,8 +185,8 @@ impl Scope {
     }
 
     /// What may match an element.
-    fn candidates<'a>(&'a self, of: &'a HashMap<Key, Vec<Entry>>, doc: &Document, id: NodeId) -> Vec<&'a Entry> {
-        let Some(element) = doc.element(id) else { return Vec::new() };
+    fn candidates<'a>(&'a self, of: &'a FxHashMap<Key, Vec<Entry>>, doc: &Document, id: NodeId) -> Vec<&'a Entry> {
+        let Some(element) = doc.element(id).filter(|_| !of.is_empty()) else { return Vec::new() };
         let mut out: Vec<&Entry> = Vec::new();
         let mut add = |key: &Key| out.extend(of.get(key).into_iter().flatten());
         if let Some(id) = element.attr("id") {
@@ -578,23 +587,28 @@ impl Document {
         if !self.is_styled() {
             return None;
         }
-        if let Some(known) = self.styles.known.borrow().authored.get(&(id, property)) {
-            return known.clone();
+        let of = |showing: &Showing| if property == "display" { showing.display.clone() } else { showing.visibility.clone() };
+        if let Some(known) = self.styles.known.borrow().authored.get(&id) {
+            return of(known);
         }
-        let found = self.find_authored(id, property);
-        self.styles.known.borrow_mut().authored.insert((id, property), found.clone());
-        found
+        let found = self.showing(id);
+        let told = of(&found);
+        self.styles.known.borrow_mut().authored.insert(id, found);
+        told
     }
 
-    fn find_authored(&self, id: NodeId, property: &str) -> Option<String> {
-        let mut out = Vec::new();
-        self.author(id, true, &mut out);
-        out.retain(|(_, d)| &*d.name == property);
-        let (_, declared) = out.into_iter().max_by_key(|(weight, _)| *weight)?;
-        if declared.value.contains("var(") || sheet::is_wide(&declared.value) {
-            return self.computed(id).map(|c| c.get(property));
-        }
-        Some(declared.value.to_string())
+    fn showing(&self, id: NodeId) -> Showing {
+        let mut applied = Vec::new();
+        self.author(id, true, &mut applied);
+        let said = |property: &str| {
+            let of = applied.iter().filter(|(_, d)| &*d.name == property);
+            let (_, declared) = of.max_by_key(|(weight, _)| *weight)?;
+            if declared.value.contains("var(") || sheet::is_wide(&declared.value) {
+                return self.computed(id).map(|c| c.get(property));
+            }
+            Some(declared.value.to_string())
+        };
+        Showing { display: said("display"), visibility: said("visibility") }
     }
 }
 

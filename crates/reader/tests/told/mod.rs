@@ -84,6 +84,7 @@ fn type_words(ty: &Type) -> String {
 }
 
 /// Compares with a text whose indentation is that of the test.
+#[allow(dead_code, reason = "some test files ask for single answers")]
 #[track_caller]
 pub fn assert_told(told: &str, wanted: &str) {
     let lines: Vec<&str> = wanted.lines().filter(|l| !l.trim().is_empty()).collect();
