@@ -71,7 +71,7 @@ fn timers_of_no_time_that_start_one_another_are_not_at_rest() {
     assert_eq!(settle(&chain(100)), (true, "100".into()), "followed to its end, also beyond the window");
     assert!(!settle(&chain(1_000_000)).0, "without an end");
     assert_eq!(settle("globalThis.turns = 0; setInterval(() => turns++, 16); ''"), (true, "3".into()), "a clock is at rest");
-    assert_eq!(settle("globalThis.turns = 0; (function turn() { turns++; setTimeout(turn, 16) })(); ''").0, true, "whoever winds it");
+    assert!(settle("globalThis.turns = 0; (function turn() { turns++; setTimeout(turn, 16) })(); ''").0, "whoever winds it");
     realm.reset(1).expect("reset");
     realm.eval(&chain(1_000_000)).expect("runs");
     realm.elapse(1000.0).expect("passes");
