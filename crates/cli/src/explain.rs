@@ -24,7 +24,7 @@ pub fn run(args: &Explain, common: &Common) -> anyhow::Result<i32> {
         Some(wanted) => {
             if !demo::FRAMEWORKS.contains(&wanted.as_str()) {
                 let hint = nearest(wanted, demo::FRAMEWORKS.into_iter()).map_or(String::new(), |n| format!(" (did you mean `{n}`?)"));
-                anyhow::bail!("`{wanted}` is no framework that there are examples in{hint}: {}", demo::FRAMEWORKS.join(", "));
+                anyhow::bail!("there are no examples in `{wanted}`{hint}: name one of {}", demo::FRAMEWORKS.join(", "));
             }
             others = examples.iter().map(|(framework, _)| *framework).filter(|f| f != wanted).collect();
             examples.retain(|(framework, _)| framework == wanted);

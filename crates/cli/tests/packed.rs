@@ -122,6 +122,26 @@ fn what_the_table_does_not_tell_is_not_installed() {
 }
 
 #[test]
+fn a_virtual_folder_leads_no_further_than_the_project() {
+    let outside = tempfile::tempdir().expect("a temporary folder");
+    let secret = outside.path().canonicalize().expect("there").join("secret.json");
+    std::fs::write(&secret, "{ \"word\": \"raku-1260\" }").expect("written");
+    let studio = studio();
+    let depth = studio.path(".").canonicalize().expect("there").components().count();
+    let spy = |depth: usize| {
+        let source = format!("import told from './__virtual__/a/{depth}{}'", secret.to_string_lossy());
+        format!("{source}\nexport default function Spy() {{ return <p>{{told.word}}</p> }}")
+    };
+    let studio = studio.with("Spy.tsx", spy(depth - 1)).with("Nearer.tsx", spy(depth - 2)).with("Further.tsx", spy(depth));
+    for file in ["Spy.tsx", "Nearer.tsx", "Further.tsx"] {
+        let run = studio.run(&["render", file]);
+        assert!(run.code != 0 && !run.out.contains("raku"), "{file}: {}{}", run.out, run.err);
+    }
+    let run = studio.run(&["render", "Spy.tsx"]);
+    assert!(run.err.contains("lies outside the project"), "{}{}", run.out, run.err);
+}
+
+#[test]
 fn a_browser_gets_them_too() {
     if !has_browser() {
         return;

@@ -55,11 +55,21 @@ fn no_file_outside_the_project_is_read() {
     std::os::unix::fs::symlink(&secret, studio.path("linked.json")).expect("linked");
     #[cfg(unix)]
     let studio = studio.with("Linked.vue", spy("import word from './linked.json'\ntell(JSON.stringify(word))"));
-    for component in ["Absolute.vue", "Up.vue", "Linked.vue"] {
+    // A virtual folder, as Yarn has them, names any place above it: that place counts.
+    let root = studio.path(".").canonicalize().expect("there");
+    let depth = root.components().count();
+    let folder = root.join("node_modules").to_string_lossy().into_owned();
+    let virtually = format!("{folder}/__virtual__/a/{depth}{path}");
+    let studio = studio.with("Virtual.vue", spy(&format!("import word from '{virtually}'\ntell(JSON.stringify(word))"))).with(
+        "LateVirtual.vue",
+        spy(&format!("import('{virtually}').then((m) => tell(JSON.stringify(m.default)), () => tell('refused'))")),
+    );
+    for component in ["Absolute.vue", "Up.vue", "Linked.vue", "Virtual.vue"] {
         let text = shown(&studio, component);
         assert!(text.contains("lies outside the project"), "{component}: {text}");
     }
     assert!(shown(&studio, "Late.vue").contains("refused"));
+    assert!(shown(&studio, "LateVirtual.vue").contains("refused"));
     assert!(shown(&studio, "Later.vue").contains("refused"));
     assert!(shown(&studio, "Node.vue").contains("belongs to Node"));
     shown(&studio, "Address.vue");

@@ -36,4 +36,4 @@ pub use cache::Cache;
 pub use error::LoadError;
 pub use link::{Address, Form};
 pub use loader::{Compilers, Kind, Loader, Module, NoCompilers, Reached};
-pub use resolve::{Aliases, Importing, Resolvers, TABLE};
+pub use resolve::{Aliases, Importing, PACKAGE_TABLE, Resolvers};

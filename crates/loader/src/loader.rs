@@ -6,7 +6,7 @@ use std::collections::{BTreeMap, HashMap};
 use std::path::{Component, Path, PathBuf};
 use std::sync::Arc;
 
-use fidelon_source::{DiskFiles, Files, bytes_of};
+use fidelon_source::{DiskFiles, Files, bytes_of, place_on_disk};
 use serde::{Deserialize, Serialize};
 
 use crate::cache::Cache;
@@ -178,6 +178,7 @@ impl Loader {
         if path.components().any(|c| c == Component::ParentDir) {
             return false;
         }
+        let path = place_on_disk(path);
         let installed = path.components().any(|c| c.as_os_str() == "node_modules");
         installed || self.within.as_ref().is_none_or(|folders| folders.iter().any(|f| path.starts_with(f)))
     }

@@ -23,7 +23,7 @@ pub enum Importing {
 }
 
 /// The file in which Yarn keeps where packages lie.
-pub const TABLE: &str = ".pnp.cjs";
+pub const PACKAGE_TABLE: &str = ".pnp.cjs";
 
 /// What names mean in a project besides its tsconfig and its `node_modules`.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
@@ -121,10 +121,11 @@ impl Resolvers {
 
     /// The folder of the table that counts for a file. An archive may lie anywhere: there it is the table by which it was found.
     fn table_of(&self, from: &str) -> Option<PathBuf> {
-        let folder = Path::new(from).parent()?;
+        // Within a package it is that of the project which the package lies in.
+        let folder = from.split_once("/node_modules/").map_or_else(|| Path::new(from).parent(), |(above, _)| Some(Path::new(above)))?;
         let known = self.above.borrow().get(folder).cloned();
         let above = known.unwrap_or_else(|| {
-            let found = folder.ancestors().find(|a| a.join(TABLE).is_file()).map(Path::to_path_buf);
+            let found = folder.ancestors().find(|a| a.join(PACKAGE_TABLE).is_file()).map(Path::to_path_buf);
             self.above.borrow_mut().insert(folder.to_path_buf(), found.clone());
             found
         });
@@ -165,7 +166,10 @@ impl Resolvers {
             }
             Err(ResolveError::MatchedAliasNotFound(..)) => Err(LoadError::missing_import(from, specifier)),
             Err(ResolveError::YarnPnpError(pnp::Error::FailedManifestHydration(_)) | ResolveError::FailedToFindYarnPnpManifest(_)) => {
-                Err(LoadError::of_file(from, format!("the table of the project's packages, `{TABLE}`, cannot be read: run `yarn install`")))
+                Err(LoadError::of_file(
+                    from,
+                    format!("the table of the project's packages, `{PACKAGE_TABLE}`, cannot be read: run `yarn install`"),
+                ))
             }
             // The table knows every package: what it does not tell is not there.
             Err(_) if is_package(specifier) && (packed.is_some() || !has_package(from, specifier)) => {
@@ -179,7 +183,7 @@ impl Resolvers {
     /// That a package is missing, with the command that adds it.
     pub(crate) fn not_installed(&self, from: &str, package: &str, specifier: &str) -> LoadError {
         if is_packed(from) && self.table_of(from).is_none() {
-            let message = format!("`{specifier}` is told by the project's `{TABLE}`: run in the folder where that file is");
+            let message = format!("`{specifier}` is told by the project's `{PACKAGE_TABLE}`: run in the folder where that file is");
             return LoadError::of_file(from, message);
         }
         LoadError::not_installed(from, package, specifier, if self.table_of(from).is_some() { "yarn add" } else { "npm install" })

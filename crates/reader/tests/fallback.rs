@@ -88,11 +88,11 @@ fn templates_of_angular_are_told_names() {
 #[test]
 fn what_events_of_elements_carry() {
     let source = "/** @fires {CustomEvent<number>} turned - degrees */\n\
-        class Dial extends HTMLElement {\n  a() { this.dispatchEvent(new CustomEvent<string>('named', {})); this.dispatchEvent(new CustomEvent('turned')) }\n}\n\
+        class Dial extends HTMLElement {\n  a() { this.dispatchEvent(new CustomEvent<string>('named', {})); this.dispatchEvent(new CustomEvent<void>('closed')); this.dispatchEvent(new CustomEvent('turned')) }\n}\n\
         customElements.define('a-dial', Dial)";
     let dial = read("dial.ts", source, "react");
     let of = |name: &str| dial.events.iter().find(|e| e.name == name).and_then(|e| e.payload.clone());
-    assert_eq!((of("turned"), of("named")), (Some(vec![Type::Number]), Some(vec![Type::String])));
+    assert_eq!((of("turned"), of("named"), of("closed")), (Some(vec![Type::Number]), Some(vec![Type::String]), Some(Vec::new())));
     let nested = "/**\n * @fires {CustomEvent<{ id: number }>} taken - which\n */\nclass List extends HTMLElement {}\ncustomElements.define('a-list', List)";
     let list = read("list.js", nested, "react");
     let told = list.events.first().and_then(|e| e.payload.as_ref()).expect("it carries something");

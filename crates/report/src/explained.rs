@@ -51,7 +51,7 @@ pub fn law(law: &Law, examples: &[(&str, &str)], others: &[&str], style: Style) 
         }
     }
     if !others.is_empty() {
-        let more = others.iter().map(|f| format!("--in {f}")).collect::<Vec<_>>().join(" · ");
+        let more = format!("fidelon explain {} --in {}", law.name, others.join(" | "));
         let _ = writeln!(out, "\n{}\n  {}", style.strong("In other frameworks"), style.fold(&more, 2));
     }
     let _ = write!(

@@ -8,7 +8,7 @@ use fidelon_core::contract::{Exemption, Fault};
 use fidelon_core::judge::laws;
 use fidelon_core::results::FileFault;
 use fidelon_core::scene::Scene;
-use fidelon_loader::{Aliases, TABLE};
+use fidelon_loader::{Aliases, PACKAGE_TABLE};
 use fidelon_source::Span;
 use indexmap::IndexMap;
 use serde::Deserialize;
@@ -177,7 +177,7 @@ impl FolderAround {
 /// Reads the file of the root, or the nearest one above it; no file is no fault. Where packages are kept packed is known without one.
 pub fn read(root: &Path) -> Settings {
     let mut out = written(root);
-    out.aliases.packed = root.ancestors().find(|folder| folder.join(TABLE).is_file()).map(Path::to_path_buf);
+    out.aliases.packed = root.ancestors().find(|folder| folder.join(PACKAGE_TABLE).is_file()).map(Path::to_path_buf);
     out
 }
 

@@ -79,6 +79,15 @@ pub fn bytes_of(path: &Path) -> io::Result<Vec<u8>> {
     }
 }
 
+/// Where a file lies in truth: a virtual folder names any place above it, and an archive stands for the folder that it holds.
+pub fn place_on_disk(path: &Path) -> PathBuf {
+    match packed(path) {
+        Some(VPath::Virtual(at)) => at.physical_base_path(),
+        Some(VPath::Zip(at)) => at.physical_base_path().join(at.zip_path),
+        _ => path.to_path_buf(),
+    }
+}
+
 /// Archives that were opened, the ones used last.
 static ARCHIVES: LazyLock<LruZipCache<Vec<u8>>> = LazyLock::new(|| LruZipCache::new(50, open_zip_via_read_p));
 

@@ -6,5 +6,5 @@
 mod files;
 mod place;
 
-pub use files::{DiskFiles, FileError, Files, MemoryFiles, bytes_of};
+pub use files::{DiskFiles, FileError, Files, MemoryFiles, bytes_of, place_on_disk};
 pub use place::{Place, Span, place_of};

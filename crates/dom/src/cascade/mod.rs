@@ -4,6 +4,7 @@
 //! |---|---|
 //! | [`sheet`] | stylesheets as rules, read by `lightningcss` |
 //! | [`media`] | media queries |
+//! | `showing` | whether an element shows |
 //! | [`computed`] | which value each property gets: `var()`, inheritance, what follows from other values |
 //! | `absolute` | from written values to absolute ones: units, `calc()`, colours, transforms |
 //! | `html.css` | how HTML looks by default (HTML §15.3) |
@@ -15,6 +16,7 @@ mod absolute;
 pub mod computed;
 pub mod media;
 pub mod sheet;
+mod showing;
 
 use std::cell::RefCell;
 use std::collections::{BTreeMap, HashMap};
@@ -26,6 +28,7 @@ use rustc_hash::FxHashMap;
 pub use computed::Computed;
 pub use media::{Media, Viewport};
 use sheet::{Declared, Flat, Rule};
+use showing::Showing;
 
 use crate::selector::{Key, Reach, filed, selects};
 use crate::tree::{Document, NodeData, NodeId};
@@ -114,13 +117,6 @@ struct Known {
     authored: FxHashMap<NodeId, Showing>,
     /// Whether any tree has rules at all.
     styled: Option<bool>,
-}
-
-/// What authors say of whether an element shows, where they say anything.
-#[derive(Debug, Clone, Default)]
-struct Showing {
-    display: Option<String>,
-    visibility: Option<String>,
 }
 
 /// A rule's selector, filed.
@@ -580,35 +576,6 @@ impl Document {
                 out.push((weight, declared.clone()));
             }
         }
-    }
-
-    /// What authors' stylesheets say of the display of an element: `none` or another value, where they say anything.
-    pub(crate) fn authored(&self, id: NodeId, property: &'static str) -> Option<String> {
-        if !self.is_styled() {
-            return None;
-        }
-        let of = |showing: &Showing| if property == "display" { showing.display.clone() } else { showing.visibility.clone() };
-        if let Some(known) = self.styles.known.borrow().authored.get(&id) {
-            return of(known);
-        }
-        let found = self.showing(id);
-        let told = of(&found);
-        self.styles.known.borrow_mut().authored.insert(id, found);
-        told
-    }
-
-    fn showing(&self, id: NodeId) -> Showing {
-        let mut applied = Vec::new();
-        self.author(id, true, &mut applied);
-        let said = |property: &str| {
-            let of = applied.iter().filter(|(_, d)| &*d.name == property);
-            let (_, declared) = of.max_by_key(|(weight, _)| *weight)?;
-            if declared.value.contains("var(") || sheet::is_wide(&declared.value) {
-                return self.computed(id).map(|c| c.get(property));
-            }
-            Some(declared.value.to_string())
-        };
-        Showing { display: said("display"), visibility: said("visibility") }
     }
 }
 

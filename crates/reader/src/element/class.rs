@@ -3,13 +3,13 @@
 use fidelon_core::surface::{Event, Prop, Slot, Type, event_name};
 use oxc::ast::ast::{
     Argument, Class, ClassElement, Expression, MethodDefinition, MethodDefinitionKind, NewExpression, ObjectExpression, ObjectPropertyKind,
-    PropertyDefinition, Statement, TSAccessibility,
+    PropertyDefinition, Statement, TSAccessibility, TSType,
 };
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::GetSpan;
 
 use super::decorator_call;
-use super::tags::{said_type, slots, tags};
+use super::tags::{is_nothing, said_type, slots, tags};
 use crate::program::{Script, Told, key_name};
 use crate::types::{self, bare, object_literal};
 
@@ -324,7 +324,8 @@ impl<'a> Visit<'a> for Dispatched<'_, 'a> {
             && !self.events.iter().any(|e| name.value == *e.written)
         {
             let carried = new.type_arguments.as_ref().and_then(|a| a.params.first()).filter(|_| class.name == "CustomEvent");
-            let payload = carried.map(|t| vec![types::declared(self.script, t)]);
+            let nothing = |t: &TSType<'_>| is_nothing(self.script.text(t.span()));
+            let payload = carried.map(|t| if nothing(t) { Vec::new() } else { vec![types::declared(self.script, t)] });
             self.events.push(Event { payload, ..Event::new(event_name(&name.value), name.value.to_string()) });
         }
         walk::walk_new_expression(self, new);

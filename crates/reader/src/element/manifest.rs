@@ -8,7 +8,7 @@ use oxc::ast::ast::Statement;
 use oxc::span::SourceType;
 use serde_json::Value as Json;
 
-use super::tags::detail;
+use super::tags::{detail, is_nothing};
 use crate::program::{Sources, with_script};
 use crate::types::declared;
 
@@ -76,7 +76,10 @@ fn add(sources: Sources<'_>, told: &Json, surface: &mut Surface) {
     }
     for event in list(told, "events") {
         let Some(written) = text(event, "name") else { continue };
-        let payload = || text(&event["type"], "text").and_then(|t| Some(vec![type_of(sources, detail(&t)?)]));
+        let payload = || {
+            let ty = text(&event["type"], "text")?;
+            detail(&ty).map(|t| if is_nothing(t) { Vec::new() } else { vec![type_of(sources, t)] })
+        };
         match surface.events.iter_mut().find(|e| e.written == written) {
             Some(known) => known.payload = known.payload.take().or_else(payload),
             None => surface.events.push(Event { payload: payload(), ..Event::new(event_name(&written), written) }),

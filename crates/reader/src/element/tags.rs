@@ -85,7 +85,8 @@ pub(super) fn tags(script: &Script<'_>, class: u32, out: &mut Read) {
                 }
             }
             "fires" | "event" | "emits" if !name.is_empty() => {
-                let payload = ty.and_then(detail).and_then(|t| commented(script, t)).map(|t| vec![t]);
+                let payload =
+                    ty.and_then(detail).and_then(|t| if is_nothing(t) { Some(Vec::new()) } else { Some(vec![commented(script, t)?]) });
                 match out.events.iter_mut().find(|e| e.written == name) {
                     Some(known) => known.payload = known.payload.take().or(payload),
                     None => out.events.push(Event { payload, ..Event::new(event_name(name), name) }),
@@ -102,6 +103,11 @@ pub(super) fn said_type(script: &Script<'_>, at: u32) -> Option<Type> {
     let (_, rest) = comment.split_once("@type")?;
     let (ty, _) = braced(rest.trim_start())?;
     commented(script, ty.trim())
+}
+
+/// Whether a type says that nothing is carried.
+pub(super) fn is_nothing(ty: &str) -> bool {
+    matches!(ty.trim(), "void" | "undefined" | "null" | "never")
 }
 
 /// What stands between the braces that a text begins with, and what comes after them.
