@@ -18,6 +18,9 @@ const attributes = (given) => {
   return out;
 };
 
+/** A root listens to all events that there are, whatever is rendered in it. */
+export const prepare = (container) => createRoot(container).unmount();
+
 export const mount = adapter({
   createElement, createRef, Fragment, attributes,
   // Errors of a root are options since React 19 and reach the window before it.

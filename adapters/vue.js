@@ -3,7 +3,8 @@
 // mount(Component, container, { props, listeners, slots, failed, warned, wantsRef, scoped, wrap, setup, prefix, stray }) gives a handle with
 // update(props), fill(slots), reach(), remove(). `slots` maps names to contents, see content.js of the stage; `wrap` are components
 // around it with their props, outermost first; `setup` are what the project's set-up modules export: functions that take the application; `prefix` keeps generated ids of two mounts apart; `stray(name, payload)` hears what is
-// emitted and not declared, where the framework lets anybody hear that.
+// emitted and not declared, where the framework lets anybody hear that. An adapter may `prepare(container)`: do what its framework does once to
+// an element that it renders in; and it may say what it knows that a component `declares`.
 import { camelize, createApp, h, shallowReactive, ref } from 'vue';
 
 const onName = (written) => 'on' + written[0].toUpperCase() + written.slice(1);

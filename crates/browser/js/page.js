@@ -308,7 +308,7 @@ const host = {
   now: () => now,
   answer(list) { answers = list; },
   takeRequests() { const taken = requests; requests = []; return taken; },
-  left: () => leftOver(listened.length, [...watching.values()].map((targets) => [...targets])),
+  left: () => leftOver(document.body.childElementCount, listened.length, [...watching.values()].map((targets) => [...targets])),
   disabled: (e) => e.matches(':disabled'),
   editable: (e) => e.isContentEditable || (hasText(e) && !e.readOnly && !e.matches(':disabled')),
   focusable(e) {

@@ -178,15 +178,16 @@ pub struct Left {
     pub requests: u32,
 }
 
-/// What a session says of a phase.
-#[derive(Debug, Clone, Deserialize)]
+/// What a session says of a phase; what there is none of it leaves out.
+#[derive(Debug, Clone, Default, Deserialize)]
+#[serde(default)]
 pub struct Told {
     events: Vec<Emitted>,
     strays: Vec<Emitted>,
     held: IndexMap<String, Held>,
     requests: Vec<Requested>,
-    left: Left,
-    #[serde(default)]
+    /// Nodes, listeners, timers, observers, requests.
+    left: [u32; 5],
     styles: IndexMap<String, Vec<(NodeId, String)>>,
 }
 
@@ -197,7 +198,9 @@ impl Told {
         let at = |node: NodeId| numbers.iter().position(|n| *n == node).map(|at| NodeId(at as u32));
         let of = |list: Vec<(NodeId, String)>| list.into_iter().filter_map(|(node, value)| Some((at(node)?, value))).collect();
         let styles = self.styles.into_iter().map(|(property, list)| (property, of(list))).collect();
-        let Self { events, strays, requests, left, .. } = self;
+        let [nodes, listeners, timers, observers, waiting] = self.left;
+        let left = Left { nodes, listeners, timers, observers, requests: waiting };
+        let Self { events, strays, requests, .. } = self;
         Seen { tree, numbers, events, strays, held, requests, left, styles, ..Seen::default() }
     }
 }

@@ -2,11 +2,12 @@
 
 use std::fmt;
 
+use serde::de::{self, Deserializer, MapAccess, SeqAccess, Visitor};
 use serde::{Deserialize, Serialize};
 use serde_json::Value as Json;
 
 /// A value as a contract writes it or a stage reports it.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize)]
 #[serde(tag = "kind", content = "value", rename_all = "snake_case")]
 pub enum Value {
     /// The prop is not passed at all; `undefined` in a payload.
@@ -70,6 +71,49 @@ impl Value {
     }
 }
 
+/// As it is written, and in the short form in which sessions tell of it: `null`, a text that describes it, a list of one.
+impl<'de> Deserialize<'de> for Value {
+    fn deserialize<D: Deserializer<'de>>(from: D) -> Result<Self, D::Error> {
+        /// The form that is written.
+        #[derive(Deserialize)]
+        #[serde(tag = "kind", content = "value", rename_all = "snake_case")]
+        enum Written {
+            Absent,
+            Json(Json),
+            Js(String),
+            From(String),
+            Other(String),
+        }
+        struct Forms;
+        impl<'de> Visitor<'de> for Forms {
+            type Value = Value;
+            fn expecting(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+                f.write_str("a value with its kind, a list of one, a text, or null")
+            }
+            fn visit_unit<E: de::Error>(self) -> Result<Value, E> {
+                Ok(Value::Absent)
+            }
+            fn visit_str<E: de::Error>(self, text: &str) -> Result<Value, E> {
+                Ok(Value::Other(text.to_owned()))
+            }
+            fn visit_seq<A: SeqAccess<'de>>(self, mut list: A) -> Result<Value, A::Error> {
+                let json = list.next_element()?.ok_or_else(|| de::Error::invalid_length(0, &self))?;
+                Ok(Value::Json(json))
+            }
+            fn visit_map<A: MapAccess<'de>>(self, map: A) -> Result<Value, A::Error> {
+                Ok(match Written::deserialize(de::value::MapAccessDeserializer::new(map))? {
+                    Written::Absent => Value::Absent,
+                    Written::Json(json) => Value::Json(json),
+                    Written::Js(text) => Value::Js(text),
+                    Written::From(text) => Value::From(text),
+                    Written::Other(text) => Value::Other(text),
+                })
+            }
+        }
+        from.deserialize_any(Forms)
+    }
+}
+
 /// Equality of JSON values by what they mean: numbers by value, objects without order.
 pub fn same_json(a: &Json, b: &Json) -> bool {
     match (a, b) {
@@ -99,6 +143,25 @@ impl fmt::Display for Value {
 mod tests {
     use super::*;
     use serde_json::json;
+
+    #[test]
+    fn values_are_read_in_full_and_in_short() {
+        let values = [
+            Value::Absent,
+            Value::json(Json::Null),
+            Value::Json(json!(["a"])),
+            Value::Js("1 + 1".into()),
+            Value::From("./kilns.ts#hot".into()),
+            Value::Other("function".into()),
+        ];
+        let full = serde_json::to_value(&values).expect("JSON");
+        assert_eq!(serde_json::from_value::<Vec<Value>>(full).expect("values"), values);
+        let short = r#"[null, [null], [["a"]], "function"]"#;
+        let told: Vec<Value> = serde_json::from_str(short).expect("values");
+        assert_eq!(told, [values[0].clone(), values[1].clone(), values[2].clone(), values[5].clone()]);
+        assert!(serde_json::from_str::<Value>("[]").is_err());
+        assert!(serde_json::from_str::<Value>(r#"{ "kind": "odd" }"#).is_err());
+    }
 
     #[test]
     fn plain_values_come_back() {

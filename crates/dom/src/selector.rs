@@ -129,7 +129,7 @@ impl From<SelectorParseErrorKind> for SelectorFault {
 }
 
 /// What the rightmost part of a selector asks for: where a rule is filed, so that few are tried for an element.
-#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+#[derive(Debug, Clone, PartialEq, Eq)]
 pub(crate) enum Key {
     Id(Box<str>),
     Class(Box<str>),

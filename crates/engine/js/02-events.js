@@ -120,6 +120,11 @@ expose(Event, CustomEvent, UIEvent, FocusEvent, MouseEvent, PointerEvent, WheelE
   CompositionEvent, TouchEvent, ClipboardEvent, SubmitEvent, ToggleEvent, AnimationEvent, TransitionEvent, ErrorEvent,
   PromiseRejectionEvent, MessageEvent, PopStateEvent, HashChangeEvent, StorageEvent, ProgressEvent, FormDataEvent);
 
+/** What listened when the state was kept is shared by all cases, and copied by the first in one that changes it. */
+const ownListeners = (target) => {
+  const all = target[LISTENERS];
+  return all.kept ? (target[LISTENERS] = new Map([...all].map(([type, list]) => [type, list.slice()]))) : all;
+};
 const flatten = (options) => (typeof options === 'boolean' ? options : !!options?.capture);
 
 class EventTarget {
@@ -144,6 +149,7 @@ class EventTarget {
     }
     let all = self[LISTENERS];
     if (all === undefined) hide(self, LISTENERS, (all = new Map()));
+    else if (all.kept) all = ownListeners(self);
     const list = all.get(type);
     if (list === undefined) all.set(type, [listener]);
     else {
@@ -156,13 +162,14 @@ class EventTarget {
   }
   removeEventListener(type, callback, options) {
     const self = this ?? globalThis;
-    const list = self[LISTENERS]?.get(String(type));
+    type = String(type);
+    const list = self[LISTENERS]?.get(type);
     if (!list) return;
     const capture = flatten(options);
     const at = list.findIndex((l) => l.callback === callback && l.capture === capture);
     if (at >= 0) {
       list[at].removed = true;
-      list.splice(at, 1);
+      ownListeners(self).get(type).splice(at, 1);
     }
   }
   dispatchEvent(event) {
@@ -392,9 +399,10 @@ const awaken = (target, type) => {
   if (!(target instanceof Element) || target[HANDLERS]?.has(type)) return;
   const text = native.attr(target[ID], 'on' + type);
   if (text == null) return;
+  const before = target[LISTENERS]?.get(type)?.length;
   setHandlerAttribute(target, 'on' + type, text);
-  const list = target[LISTENERS]?.get(type);
-  if (list?.length > 1) list.unshift(list.pop());
+  const list = before && ownListeners(target).get(type);
+  if (before && list.length > before) list.unshift(list.pop());
 };
 /** An `on…` content attribute was set: its text becomes the body of a function. */
 const setHandlerAttribute = (element, name, text) => {

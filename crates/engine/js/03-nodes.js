@@ -31,10 +31,13 @@ const idOf = (node, what) => {
 
 const DOCUMENT_POSITION = { DISCONNECTED: 1, PRECEDING: 2, FOLLOWING: 4, CONTAINS: 8, CONTAINED_BY: 16, IMPLEMENTATION_SPECIFIC: 32 };
 
+/** What frameworks ask of nodes again and again: the kind, which the prototypes have, and the name of elements made by one. */
+const TYPE = Symbol('type');
+const TAG = Symbol('tag');
 class Node extends EventTarget {
   constructor() { super(); throw illegal(); }
-  get nodeType() { return native.node_type(this[ID]); }
-  get nodeName() { return native.node_name(this[ID]); }
+  get nodeType() { return this[TYPE] ?? native.node_type(this[ID]); }
+  get nodeName() { return this[TAG] ?? native.node_name(this[ID]); }
   get ownerDocument() { return this === document ? null : document; }
   get parentNode() { return wrap(native.parent(this[ID])); }
   get parentElement() { const p = this.parentNode; return p instanceof Element ? p : null; }
@@ -375,7 +378,7 @@ const staticList = (nodes, C = NodeList) => {
 
 mixin({
   get children() { return liveCollection(this, 'children', HTMLCollection, () => native.child_elements(this[ID])); },
-  get childElementCount() { return native.child_elements(this[ID]).length; },
+  get childElementCount() { return native.child_element_count(this[ID]); },
   get firstElementChild() { return wrap(native.child_elements(this[ID])[0] ?? -1); },
   get lastElementChild() { return wrap(native.child_elements(this[ID]).at(-1) ?? -1); },
   append(...nodes) { changing(() => insertNode(this, oneNode(nodes, this), null)); },

@@ -144,7 +144,7 @@ const dataName = (key) => 'data-' + String(key).replace(/[A-Z]/g, (c) => '-' + c
 
 const HTML_NS = 'http://www.w3.org/1999/xhtml';
 class Element extends Node {
-  get tagName() { return native.node_name(this[ID]); }
+  get tagName() { return this[TAG] ?? native.node_name(this[ID]); }
   get localName() { return native.local_name(this[ID]); }
   get namespaceURI() { return native.namespace(this[ID]) || null; }
   get prefix() { const n = this.nodeName; return this.namespaceURI !== HTML_NS && n.includes(':') ? n.split(':')[0] : null; }
@@ -185,7 +185,11 @@ class Element extends Node {
   hasAttributeNS(ns, local) { return this.getAttributeNS(ns, local) !== null; }
   setAttribute(name, value) {
     if (arguments.length < 2) throw new TypeError("Failed to execute 'setAttribute' on 'Element': 2 arguments required.");
-    changeAttribute(this, validName(attributeName(this, name)), String(value));
+    if (typeof value !== 'string') value = String(value);
+    if (!this[IS_HTML]) return changeAttribute(this, validName(String(name)), value);
+    const { written, plain } = htmlAttribute(name);
+    if (plain && isQuiet()) native.set_attr(this[ID], written, value);
+    else changeAttribute(this, written, value);
   }
   setAttributeNS(ns, name, value) {
     if (ns == null || ns === '') return changeAttribute(this, String(name), String(value));
@@ -264,6 +268,11 @@ const validName = remembered((name) => {
   if (name === '' || /[\s>/=\0]/.test(name)) throw new DOMException(`'${name}' is not a valid attribute name.`, 'InvalidCharacterError');
   return name;
 });
+/** The name of an attribute of an HTML element, and whether nothing but the attribute changes when it is set. */
+const htmlAttribute = remembered((name) => {
+  const written = validName(lowerCase(name));
+  return { written, plain: !written.startsWith('on') && !['src', 'open', 'disabled', 'slot', 'name'].includes(written) };
+});
 const changeAttribute = (element, name, value) => {
   const watched = mutationSinks.length > 0;
   const custom = definitions.size > 0;
@@ -272,7 +281,7 @@ const changeAttribute = (element, name, value) => {
   if (value === null) {
     if (!native.remove_attr(element[ID], name)) return;
   } else native.set_attr(element[ID], name, value);
-  if (name[0] === 'o' && name[1] === 'n') setHandlerAttribute(element, name, value);
+  if (name.startsWith('on')) setHandlerAttribute(element, name, value);
   if (name === 'src' && element instanceof HTMLImageElement) tryPicture(element);
   if (name === 'open' && !isOpening && element instanceof HTMLDetailsElement) detailsChanged(element, value !== null);
   if (custom) {

@@ -4,8 +4,9 @@
 const elementNamed = remembered((written) => {
   const name = String(written).toLowerCase();
   if (!/^[a-z_:][^\s>/\0]*$/.test(name)) throw new DOMException(`'${name}' is not a valid element name.`, 'InvalidCharacterError');
-  return { name, proto: prototypeOf('h:' + name) };
+  return { name, proto: prototypeOf('h:' + name), tag: name.toUpperCase() };
 });
+for (const [C, type] of [[Element, 1], [Text, 3], [Comment, 8], [DocumentFragment, 11]]) hide(C.prototype, TYPE, type);
 class Document extends Node {
   get documentElement() { return wrap(native.document_element()); }
   get head() { return wrap(native.head()); }
@@ -49,13 +50,14 @@ class Document extends Node {
   get fullscreenElement() { return null; }
   get pointerLockElement() { return null; }
   createElement(name, options) {
-    const { name: localName, proto } = elementNamed(name);
+    const { name: localName, proto, tag } = elementNamed(name);
     if (definitions.size > 0) {
       const is = typeof options === 'string' ? options : options?.is;
       const definition = definitions.get(is ?? localName);
       if (definition?.localName === localName) return createCustom(definition);
     }
-    const made = wrapAs(proto, native.create_element(HTML_NS, localName));
+    const made = wrapAs(proto, native.create_html(localName));
+    made[TAG] = tag;
     if (options?.is != null) native.set_is(made[ID], String(options.is));
     return made;
   }

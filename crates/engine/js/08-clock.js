@@ -45,11 +45,11 @@ for (const [name, f] of Object.entries({
 const FRAME = 1000 / 60;
 /** What happens when the page is drawn, after its frames: whether it is to be drawn anyhow, and what is done then. */
 const drawing = { due: () => false, run() {} };
-/** What of a page outlives a component, for the host to tell. `targets` are those of each observer. */
-const leftOver = (listeners, targets) => ({
-  nodes: document.body.childElementCount, listeners, timers: pending.length + frames.length - flying,
-  observers: targets.filter((list) => list.some((t) => t.isConnected)).length, requests: flying,
-});
+/** What of a page outlives a component: elements in the body, listeners, timers, observers, requests. `targets` are those of each observer. */
+const leftOver = (elements, listeners, targets) => [
+  elements, listeners, pending.length + frames.length - flying,
+  targets.length && targets.filter((list) => list.some((t) => t.isConnected)).length, flying,
+];
 /** When something is next due, or -1. */
 const nextDue = () => {
   let at = Infinity;

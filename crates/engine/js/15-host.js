@@ -23,19 +23,25 @@ const restore = ({ object, all, count, watched }) => {
   }
 };
 /** What listens on an object, functions and handler attributes alike. */
-const copyListeners = (object) => ({
-  object,
-  lists: [...(object[LISTENERS] ?? [])].map(([type, list]) => [type, list.slice()]),
-  handlers: new Map([...(object[HANDLERS] ?? [])].map(([type, entry]) => [type, entry.value])),
-});
-const restoreListeners = ({ object, lists, handlers }) => {
-  if (object[LISTENERS] !== undefined) object[LISTENERS] = new Map(lists.map(([type, list]) => [type, list.slice()]));
+const countOf = (all) => { let count = 0; for (const list of all?.values() ?? []) count += list.length; return count; };
+const keepListeners = (object) => {
+  const all = object[LISTENERS];
+  if (all) all.kept = true;
+  return { object, all, count: countOf(all), handlers: new Map([...(object[HANDLERS] ?? [])].map(([type, entry]) => [type, entry.value])) };
+};
+const restoreListeners = ({ object, all, handlers }) => {
+  if (object[LISTENERS] !== all) {
+    object[LISTENERS] = all;
+    for (const list of all?.values() ?? []) for (const listener of list) listener.removed = false;
+  }
   for (const [type, entry] of object[HANDLERS] ?? []) {
     if (handlers.has(type)) entry.value = handlers.get(type);
     else object[HANDLERS].delete(type);
   }
 };
 let kept = null;
+/** Elements that last from case to case as the page's own do, with what hangs on them and listens there. */
+const lasting = [];
 /** The nodes of the last case are no longer held from here: whatever hangs on them can go. */
 const letGo = (from) => native.let_go(wrappers, from, weakly);
 /** The numbers in `stale`. */
@@ -57,15 +63,22 @@ const host = {
   takeRequests() { const taken = requests; requests = []; return taken; },
   left() {
     let listeners = 0;
-    for (const object of [globalThis, document, document.documentElement, document.head, document.body]) for (const list of object[LISTENERS]?.values() ?? []) listeners += list.length;
-    return leftOver(listeners, [...watching.values()].map((targets) => targets()));
+    for (let i = 0; i < kept.page.length; i++) {
+      const now = kept.page[i][LISTENERS];
+      listeners += now === kept.listeners[i].all ? kept.listeners[i].count : countOf(now);
+    }
+    const body = native.body();
+    return leftOver(body < 0 ? 0 : native.child_element_count(body), listeners, watching.size ? [...watching.values()].map((targets) => targets()) : []);
   },
+  lasts(element) { lasting.push(element); },
   /** Marks the present state as the one that `reset` returns to: taken once the modules are loaded. */
   keep() {
-    const objects = [globalThis, document, document.documentElement, document.head, document.body];
+    const page = [globalThis, document, document.documentElement, document.head, document.body];
+    const objects = [...page, ...lasting];
     kept = {
+      page,
       objects: objects.map(snapshot),
-      listeners: objects.map(copyListeners),
+      listeners: objects.map(keepListeners),
       head: [...document.head.childNodes].map(idOf),
       sinks: mutationSinks.slice(),
       nodes: native.count(),

@@ -96,6 +96,22 @@ fn dispatch_keeps_the_rules() {
             "1",
         ),
         (
+            "const d = document.createElement('p'); const out = []; const late = () => out.push('late'); d.addEventListener('x', () => { out.push('first'); d.removeEventListener('x', late); d.addEventListener('x', late) }); d.addEventListener('x', late); d.dispatchEvent(new Event('x')); d.dispatchEvent(new Event('x')); return out.join()",
+            "first,first",
+        ),
+        (
+            "const d = document.createElement('p'); const out = []; const last = () => out.push('last'); d.addEventListener('y', () => d.removeEventListener('x', last)); d.addEventListener('x', () => d.dispatchEvent(new Event('y')), { once: true }); d.addEventListener('x', last, true); d.addEventListener('x', last); d.dispatchEvent(new Event('x')); return out.join()",
+            "last",
+        ),
+        (
+            "const d = document.createElement('p'); let n = 0; const f = () => { if (n++ < 3) d.dispatchEvent(new Event('x')) }; d.addEventListener('x', f, { once: true }); d.dispatchEvent(new Event('x')); return n",
+            "1",
+        ),
+        (
+            "const d = document.createElement('p'); const out = []; const f = (e) => out.push(e.type); for (const t of ['a', 'b', 'c']) d.addEventListener(t, f); d.removeEventListener('b', f); d.removeEventListener('c', f, true); for (const t of ['a', 'b', 'c']) d.dispatchEvent(new Event(t)); return out.join()",
+            "a,c",
+        ),
+        (
             "const d = document.createElement('p'); d.addEventListener('x', (e) => { try { d.dispatchEvent(e) } catch (err) { d.title = err.name } }); d.dispatchEvent(new Event('x')); return d.title",
             "InvalidStateError",
         ),
@@ -220,6 +236,10 @@ fn handlers_that_stand_in_markup() {
         (
             "document.body.innerHTML = '<p onclick=\"seen.push(1)\"></p>'; window.seen = []; const p = document.querySelector('p'); p.addEventListener('click', () => seen.push(2)); p.click(); return seen.join()",
             "1,2",
+        ),
+        (
+            "document.body.innerHTML = '<p onunheard=\"seen.push(1)\"></p>'; window.seen = []; const p = document.querySelector('p'); p.addEventListener('unheard', () => seen.push(2)); p.addEventListener('unheard', () => seen.push(3)); p.dispatchEvent(new Event('unheard')); return seen.join()",
+            "2,3",
         ),
         (
             "document.body.insertAdjacentHTML('beforeend', '<a onclick=\"return false\">x</a>'); const a = document.querySelector('a'); return typeof a.onclick + a.dispatchEvent(new MouseEvent('click', { cancelable: true }))",

@@ -9,9 +9,12 @@ for (const level of ['warn', 'error']) {
   console[level] = (...args) => { say(...args); tell({ warned: args.map(String).join(' ').slice(0, 2000) }); };
 }
 // Of what a realm tells a session, what concerns nobody here.
-hide(globalThis, '__fidelon', { answer() {}, takeRequests: () => [], left: () => ({}), idOf: () => 0 });
+hide(globalThis, '__fidelon', { answer() {}, takeRequests: () => [], left: () => [], idOf: () => 0 });
 
 const stage = () => globalThis.__stage;
+/** A value that a session tells in short, as it is passed. */
+const inFull = (v) => (v === null ? { kind: 'absent' } : typeof v === 'string' ? { kind: 'other', value: v } : { kind: 'json', value: v[0] });
+const whole = (held) => Object.fromEntries(Object.entries(held).map(([name, v]) => [name, inFull(v)]));
 let mounted = false;
 let last = '';
 const look = () => {
@@ -19,8 +22,10 @@ const look = () => {
   let seen;
   try { seen = JSON.parse(stage().observe()); } catch (error) { failed(error); return; }
   const own = seen.held[''] ?? Object.values(seen.held)[0] ?? {};
-  const held = JSON.stringify({ bound: own.bound ?? {}, exposed: own.exposed ?? null });
-  if (seen.events.length || seen.strays.length || held !== last) tell({ events: seen.events, strays: seen.strays, held: JSON.parse(held) });
+  const held = JSON.stringify({ bound: whole(own.bound ?? {}), exposed: own.exposed ? whole(own.exposed) : null });
+  const { events = [], strays = [] } = seen;
+  const heard = (list) => list.map((event) => ({ ...event, payload: event.payload.map(inFull) }));
+  if (events.length || strays.length || held !== last) tell({ events: heard(events), strays: heard(strays), held: JSON.parse(held) });
   last = held;
 };
 const mount = (combination) => {

@@ -23,28 +23,62 @@ const sameProps = (a, b) => a && Object.keys(a).length === Object.keys(b).length
  * of modules by name.
  */
 export const open = ({ parts, state: hasState, wires, values, setup = [], computed = [] }) => {
-  let cast, state, events, strays, parentObeys, ran, instances, copies;
+  let cast, state, events, strays, parentObeys, ran, instances, copies, ended = true, turns = 0;
   const alone = !hasState;
   const failed = (error) => reportError(error);
   const warned = (message) => console.warn(message);
 
-  /** A part in this case. */
-  const enter = (part) => ({
+  const placeOf = (name) => {
+    const place = document.createElement('div');
+    if (name) place.setAttribute('data-part', name);
+    return place;
+  };
+  /**
+   * Where a part stands in each case, as long as none leaves anything there: what its framework does once to such an element takes a
+   * tenth of a case. None where the stage lets no element outlast a case.
+   */
+  const places = parts.map(({ name, adapter }) => {
+    if (!adapter.prepare || !host.lasts) return null;
+    const place = placeOf(name);
+    adapter.prepare(place);
+    host.lasts(place);
+    return { place, bare: place.outerHTML };
+  });
+  const lasting = (part) => {
+    const found = places[part];
+    return found && found.place.outerHTML === found.bare && !found.place.shadowRoot ? found.place : null;
+  };
+
+  const setups = setup.filter((given) => given !== undefined);
+  const known = parts.map((part) => ({
     ...part,
     twoWay: part.surface.props.filter((p) => p.two_way).map((p) => p.name),
     scoped: part.surface.slots.filter((s) => s.exposes).map((s) => s.name),
     hands: Object.fromEntries(part.surface.slots.map((s) => [s.name, s.hands ?? []])),
-    base: Object.fromEntries(Object.entries(part.props).filter(([, p]) => p.value).map(([name, p]) => [name, decode(p.value, values)])),
+    /** What the scene passes: values, and expressions over its state. */
+    fixed: Object.entries(part.props).filter(([, p]) => p.value).map(([name, p]) => [name, p.value]),
+    written: Object.entries(part.props).filter(([, p]) => p.expression !== undefined).map(([name, p]) => [name, p.expression]),
+  }));
+  const made = (entries) => {
+    const out = {};
+    for (const [name, value] of entries) out[name] = decode(value, values);
+    return out;
+  };
+  /** A part in this case, with what is known of it behind. */
+  const enter = (part, index) => ({
+    __proto__: part, lasting: lasting(index), base: made(part.fixed),
     /** What steps and reports changed, over what the scene passes. */
-    own: {}, bound: {}, fills: { ...part.fills }, contents: {}, last: null, handle: undefined, container: undefined,
+    own: {}, bound: {}, contents: {}, last: null, handle: undefined, container: undefined,
     /** Copies beside it, what was there before it was removed, and objects as they were when they were passed. */
     others: [], gone: undefined, passed: new Map(), touched: new Set(),
   });
   const propsOf = (live) => {
     const out = { ...live.base };
-    for (const [name, passed] of Object.entries(live.props)) if (passed.expression !== undefined) out[name] = over(passed.expression, state);
-    Object.assign(out, live.own);
-    for (const name of Object.keys(out)) if (out[name] === undefined && name in live.own) delete out[name];
+    for (const [name, expression] of live.written) out[name] = over(expression, state);
+    for (const name of Object.keys(live.own)) {
+      if (live.own[name] === undefined) delete out[name];
+      else out[name] = live.own[name];
+    }
     return out;
   };
   const pass = (live) => {
@@ -57,7 +91,10 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
   /** An object is the parent's own: what it held when it was passed shows whether the component wrote to it. */
   const remember = (live) => {
     live.passed.clear();
-    for (const [name, value] of Object.entries(live.last)) if (typeof value === 'object' && value !== null) live.passed.set(name, [value, asText(value)]);
+    for (const name of Object.keys(live.last)) {
+      const value = live.last[name];
+      if (typeof value === 'object' && value !== null) live.passed.set(name, [value, asText(value)]);
+    }
   };
   const compare = (live) => {
     for (const [name, [value, text]] of live.passed) if (asText(value) !== text) live.touched.add(name);
@@ -67,7 +104,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     for (const live of cast) if (live.handle && !sameProps(live.last, propsOf(live))) pass(live);
   };
   const slotsOf = (live) => {
-    for (const [name, html] of Object.entries(live.fills)) live.contents[name] = html === null ? null : content(html, live.uses, live.tracked, encode);
+    for (const [name, html] of Object.entries(live.fills)) live.contents[name] = html === null ? null : content(html, live.uses, live.tracked, told);
     return { ...live.contents };
   };
 
@@ -75,7 +112,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     const out = {};
     for (const event of live.surface.events) {
       out[event.written] = (...payload) => {
-        events.push({ name: event.name, binding: event.reports !== null, part: live.name, payload: payload.map((p) => encode(p)) });
+        events.push({ name: event.name, binding: event.reports !== null, part: live.name, payload: payload.map(told) });
         if (event.reports !== null) report(live, event.reports, reported(payload[0], event.reports));
         const name = event.reports ?? event.name;
         for (const wire of wires) if (wire.part === live.name && wire.event === name) relay(wire, payload);
@@ -91,6 +128,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     return event.target && prop in event.target ? event.target[prop] : event.target?.value;
   };
   const report = (live, prop, value) => {
+    turns++;
     live.bound[prop] = value;
     if (!parentObeys) return;
     const written = field(live.props[prop]);
@@ -103,6 +141,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     }
   };
   const relay = (wire, payload) => {
+    turns++;
     try {
       const event = payload.length > 1 ? payload : payload[0];
       state = { ...state, ...Object.fromEntries(Object.entries(wire.set).map(([name, expression]) => [name, over(expression, state, event)])) };
@@ -116,24 +155,24 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
   const put = (live) => {
     const prefix = copies++ ? `copy${copies}-` : '';
     live.container?.remove();
-    live.container = document.createElement('div');
-    if (live.name) live.container.setAttribute('data-part', live.name);
+    live.container = live.lasting ?? placeOf(live.name);
+    live.lasting = null;
     document.body.appendChild(live.container);
     live.last = propsOf(live);
     remember(live);
     for (const name of live.twoWay) live.bound[name] = live.last[name];
-    const given = { ...live.last };
+    const turn = turns;
     try {
       live.handle = live.adapter.mount(live.component, live.container, {
-        props: given, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, hands: live.hands, prefix, module: live.module, setup: setup.filter((given) => given !== undefined),
-        stray: (name, payload) => strays.push({ name, binding: false, part: live.name, payload: payload.map((p) => encode(p)) }),
-        wrap: live.wrap.map(({ component, props }) => ({ component, props: Object.fromEntries(Object.entries(props).map(([name, value]) => [name, decode(value, values)])) })),
+        props: { ...live.last }, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, hands: live.hands, prefix, module: live.module, setup: setups,
+        stray: (name, payload) => strays.push({ name, binding: false, part: live.name, payload: payload.map(told) }),
+        wrap: live.wrap.map(({ component, props }) => ({ component, props: made(Object.entries(props)) })),
       });
     } catch (error) {
       failed(error);
     }
     // What was reported while it was mounted could not be passed yet.
-    if (live.handle && !sameProps(live.last, propsOf(live))) pass(live);
+    if (turns !== turn && live.handle && !sameProps(live.last, propsOf(live))) pass(live);
   };
 
   return {
@@ -146,7 +185,10 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
       copies = 0;
       parentObeys = parent === 'obeys';
       ran = null;
-      cast = parts.map(enter);
+      // A case that was broken off may have left anything.
+      if (!ended) places.fill(null);
+      ended = false;
+      cast = known.map(enter);
       const passed = {};
       for (const [name, value] of Object.entries(combination.props)) if (value.kind !== 'absent') passed[name] = decode(value, values);
       state = alone ? {} : passed;
@@ -178,19 +220,23 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     },
     /** Takes all off the page, so that what it subscribed to elsewhere lets go of it. */
     end() {
-      for (const live of cast ?? []) {
-        try { remove(live); } catch { /* the case is over: nobody looks any more */ }
+      for (const [i, live] of (cast ?? []).entries()) {
+        // The case is over: nobody looks any more, but nobody else is to find what it left.
+        try { remove(live); } catch { places[i] = null; }
       }
+      ended = true;
       return '';
     },
-    /** What came since the last time, and what is held now. */
+    /** What came since the last time, and what is held now. What there is none of is left out: most looks find little. */
     observe() {
-      const out = { events, strays, held: {}, requests: host.takeRequests(), left: host.left() };
-      events = [];
-      strays = [];
+      const out = { left: host.left(), held: {} };
+      const requests = host.takeRequests();
+      if (events.length) { out.events = events; events = []; }
+      if (strays.length) { out.strays = strays; strays = []; }
+      if (requests.length) out.requests = requests;
       for (const live of cast) out.held[live.name] = held(live);
       if (computed.length) out.styles = styles();
-      if (!alone) out.held[''] = { bound: Object.fromEntries(Object.entries(state).map(([name, value]) => [name, encode(value)])) };
+      if (!alone) out.held[''] = { bound: Object.fromEntries(Object.entries(state).map(([name, value]) => [name, told(value)])) };
       return JSON.stringify(out);
     },
     /** The values of modules as plain data, and what the framework of each part knows of it. */
@@ -229,14 +275,16 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
   /** What the parent holds of a part. */
   function held(live) {
     compare(live);
-    const out = { bound: {}, exposed: null, refs: {}, given: {}, handed: {}, touched: [...live.touched], instance: null, kept: !live.handle && !!live.gone?.reach?.() };
-    for (const name of live.twoWay) out.bound[name] = encode(live.bound[name]);
+    const out = {};
+    if (live.touched.size) out.touched = [...live.touched];
+    if (!live.handle && live.gone?.reach?.()) out.kept = true;
+    for (const name of live.twoWay) (out.bound ??= {})[name] = told(live.bound[name]);
     const it = live.wantsRef ? live.handle?.reach?.() : null;
     // Each is read once: what a framework hands out is often a proxy.
     const refer = (name, value) => {
       if (typeof value !== 'object' || value === null) return;
       const found = value instanceof Element ? value : value.$el;
-      if (found instanceof Element) out.refs[name] = host.idOf(found);
+      if (found instanceof Element) (out.refs ??= {})[name] = host.idOf(found);
     };
     if (it) {
       if (!instances.has(it)) instances.set(it, instances.size);
@@ -244,17 +292,18 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
       out.exposed = {};
       refer('', it);
       for (const name of live.surface.exposes) {
-        if (!(name in it)) continue;
         const value = it[name];
-        out.exposed[name] = encode(value);
+        if (value === undefined && !(name in it)) continue;
+        out.exposed[name] = told(value);
         refer(name, value);
       }
     }
-    for (const [name, given] of Object.entries(live.contents)) {
+    for (const name in live.contents) {
+      const given = live.contents[name];
       if (!given) continue;
-      if (live.tracked) out.given[name] = given.places().map(([index, node]) => ({ index, node: host.idOf(node) }));
+      if (live.tracked) (out.given ??= {})[name] = given.places().map(([index, node]) => ({ index, node: host.idOf(node) }));
       const handed = given.handed();
-      if (handed) out.handed[name] = handed;
+      if (handed) (out.handed ??= {})[name] = handed;
     }
     return out;
   }
@@ -309,7 +358,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
       case 'again':
         for (const l of live ? [live] : cast) {
           if (!l.handle) put(l);
-          else { const copy = { ...l, others: [], passed: new Map(), handle: undefined, container: undefined }; l.others.push(copy); put(copy); }
+          else { const copy = { __proto__: l, others: [], passed: new Map(), handle: undefined, container: undefined }; l.others.push(copy); put(copy); }
         }
         return;
       default:

@@ -6,6 +6,12 @@ const encode = (value, depth = 0, seen = []) => {
   const json = plain(value, depth, seen);
   return json === OTHER ? { kind: 'other', value: describe(value) } : { kind: 'json', value: json };
 };
+/** The same in short, as sessions tell what they saw: what JSON can say as a list of one, a description as a text, nothing as `null`. */
+const told = (value) => {
+  if (value === undefined) return null;
+  const json = plain(value, 0, []);
+  return json === OTHER ? describe(value) : [json];
+};
 const OTHER = Symbol('other');
 const plain = (v, depth, seen) => {
   if (v === null || typeof v === 'string' || typeof v === 'boolean') return v;

@@ -9,7 +9,7 @@ use std::time::{Duration, Instant};
 
 use fidelon_core::observation::{Note, Observation, Seen, StepFault, Told, Tone};
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Led, Opened, Reached, Script, Stage, StageError, Step};
+use fidelon_core::stage::{Canned, Combination, Led, Opened, Parent, Reached, Script, Stage, StageError, Step};
 use fidelon_core::surface::Framework;
 
 use fidelon_core::locator::Locator;
@@ -17,7 +17,7 @@ use fidelon_dom::{Document, NodeId};
 use fidelon_engine::{EngineError, Limits, LogEntry, LogLevel, Realm, realm};
 use fidelon_loader::{Aliases, Cache, Importing, LoadError, Loader, served};
 use fidelon_source::Place;
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 
 use crate::compilers::RealmCompilers;
 use crate::entry;
@@ -284,9 +284,9 @@ impl Embedded {
             self.timed(|s| &mut s.reset, || realm.collect())?;
             open.clean.set(realm.usage().1);
         }
-        let request =
-            serde_json::json!({ "combination": script.combination, "parent": script.parent, "network": script.surroundings.network })
-                .to_string();
+        let Script { combination, parent, surroundings, .. } = script;
+        let request = serde_json::to_string(&Mounting { combination, parent: *parent, network: surroundings.network.as_ref() });
+        let request = request.map_err(|e| EngineError::Engine(e.to_string()))?;
         let settled = self.timed(
             |s| {
                 s.cases += 1;
@@ -455,6 +455,14 @@ impl Stage for Embedded {
 /// The server of a scene whose component comes from one.
 fn origin_of(scene: &Scene) -> Option<String> {
     scene.parts.iter().find(|p| p.surface.is_served()).and_then(|p| served::origin(&p.surface.file)).map(str::to_owned)
+}
+
+/// What a session is asked to mount.
+#[derive(Serialize)]
+struct Mounting<'a> {
+    combination: &'a Combination,
+    parent: Parent,
+    network: Option<&'a Vec<Canned>>,
 }
 
 /// What `__find` is asked.

@@ -4,6 +4,7 @@
 //! |---|---|
 //! | [`sheet`] | stylesheets as rules, read by `lightningcss` |
 //! | [`media`] | media queries |
+//! | `scope` | the rules of one tree, filed so that few are tried for an element |
 //! | `showing` | whether an element shows |
 //! | [`computed`] | which value each property gets: `var()`, inheritance, what follows from other values |
 //! | `absolute` | from written values to absolute ones: units, `calc()`, colours, transforms |
@@ -15,6 +16,7 @@
 mod absolute;
 pub mod computed;
 pub mod media;
+mod scope;
 pub mod sheet;
 mod showing;
 
@@ -27,10 +29,11 @@ use rustc_hash::FxHashMap;
 
 pub use computed::Computed;
 pub use media::{Media, Viewport};
-use sheet::{Declared, Flat, Rule};
+use scope::{Entry, Scope, by_default, parsed};
+use sheet::{Declared, Rule};
 use showing::Showing;
 
-use crate::selector::{Key, Reach, filed, selects};
+use crate::selector::selects;
 use crate::tree::{Document, NodeData, NodeId};
 
 /// A property of the table: its name, its initial value, whether it is inherited.
@@ -117,124 +120,6 @@ struct Known {
     authored: FxHashMap<NodeId, Showing>,
     /// Whether any tree has rules at all.
     styled: Option<bool>,
-}
-
-/// A rule's selector, filed.
-#[derive(Debug, Clone)]
-struct Entry {
-    flat: Arc<Flat>,
-    /// Which of the selectors of the rule.
-    selector: usize,
-    order: u32,
-    layer: u32,
-}
-
-/// The rules of one tree, filed by what their selectors end with.
-#[derive(Debug, Default)]
-struct Scope {
-    rules: Vec<Arc<Rule>>,
-    by_key: FxHashMap<Key, Vec<Entry>>,
-    /// Those that say how or whether something is displayed.
-    showing: FxHashMap<Key, Vec<Entry>>,
-    hosts: Vec<Entry>,
-    slotted: Vec<Entry>,
-    parts: Vec<Entry>,
-}
-
-impl Scope {
-    fn new(rules: Vec<Arc<Rule>>) -> Self {
-        let mut layers: Vec<&[Box<str>]> = Vec::new();
-        for layer in rules.iter().flat_map(|r| &r.layers) {
-            if !layers.contains(&layer.as_slice()) {
-                layers.push(layer);
-            }
-        }
-        let rank = ranks(&layers);
-        let mut out = Self::default();
-        let mut order = 0;
-        for flat in rules.iter().flat_map(|r| &r.flats) {
-            let layer = if flat.layer.is_empty() { u32::MAX } else { rank.get(flat.layer.as_slice()).copied().unwrap_or(0) };
-            let shows = flat.declarations.iter().any(|d| matches!(&*d.name, "display" | "visibility" | "all"));
-            for (i, selector) in flat.selectors.each().enumerate() {
-                order += 1;
-                let Some((key, reach)) = filed(selector) else { continue };
-                let entry = Entry { flat: flat.clone(), selector: i, order, layer };
-                match reach {
-                    Reach::Host => out.hosts.push(entry),
-                    Reach::Slotted => out.slotted.push(entry),
-                    Reach::Part => out.parts.push(entry),
-                    Reach::Own => {
-                        if shows {
-                            out.showing.entry(key.clone()).or_default().push(entry.clone());
-                        }
-                        out.by_key.entry(key).or_default().push(entry);
-                    }
-                }
-            }
-        }
-        out.rules = rules;
-        out
-    }
-
-    fn is_same(&self, rules: &[Arc<Rule>]) -> bool {
-        self.rules.len() == rules.len() && self.rules.iter().zip(rules).all(|(a, b)| Arc::ptr_eq(a, b))
-    }
-
-    /// What may match an element.
-    fn candidates<'a>(&'a self, of: &'a FxHashMap<Key, Vec<Entry>>, doc: &Document, id: NodeId) -> Vec<&'a Entry> {
-        let Some(element) = doc.element(id).filter(|_| !of.is_empty()) else { return Vec::new() };
-        let mut out: Vec<&Entry> = Vec::new();
-        let mut add = |key: &Key| out.extend(of.get(key).into_iter().flatten());
-        if let Some(id) = element.attr("id") {
-            add(&Key::Id(id.into()));
-        }
-        for class in element.classes() {
-            add(&Key::Class(class.into()));
-        }
-        add(&Key::Name(element.local.to_ascii_lowercase().into()));
-        add(&Key::Any);
-        out
-    }
-}
-
-/// The order of layers (CSS Cascade §6.4.4): by first naming, what stands in a layer before the layer's own rules.
-fn ranks<'a>(layers: &[&'a [Box<str>]]) -> HashMap<&'a [Box<str>], u32> {
-    let place = |path: &[Box<str>]| layers.iter().position(|l| *l == path).unwrap_or(usize::MAX);
-    let mut sorted: Vec<&[Box<str>]> = layers.to_vec();
-    sorted.sort_by_key(|path| {
-        // Each step by the place where that layer was first named; a layer's own rules come after those of its layers.
-        let mut steps: Vec<usize> = (1..=path.len()).map(|depth| place(&path[..depth])).collect();
-        steps.push(usize::MAX);
-        steps
-    });
-    sorted.into_iter().enumerate().map(|(i, path)| (path, u32::try_from(i).unwrap_or(u32::MAX))).collect()
-}
-
-/// Parsed texts of this thread: components bring the same sheets case after case.
-fn parsed(text: &str) -> Vec<Arc<Rule>> {
-    const MOST: usize = 4096;
-    thread_local! {
-        static PARSED: RefCell<HashMap<Box<str>, Vec<Arc<Rule>>>> = RefCell::default();
-    }
-    PARSED.with_borrow_mut(|all| {
-        if let Some(rules) = all.get(text) {
-            return rules.clone();
-        }
-        if all.len() >= MOST {
-            all.clear();
-        }
-        let rules = sheet::parse(text);
-        all.insert(text.into(), rules.clone());
-        rules
-    })
-}
-
-/// How HTML looks by default.
-fn by_default() -> Arc<Scope> {
-    thread_local! {
-        static HTML: Arc<Scope> = Arc::new(Scope::new(sheet::parse(include_str!("html.css"))));
-    }
-    HTML.with(Arc::clone)
 }
 
 /// Where a declaration comes from: what is later wins (CSS Cascade §6.1).
@@ -510,7 +395,7 @@ impl Document {
     fn applied(&self, id: NodeId) -> Vec<Applied> {
         let mut out = Vec::new();
         let html = by_default();
-        self.collect(&html.candidates(&html.by_key, self, id), id, None, (0, 0), &mut out);
+        self.collect(&html.all.candidates(self, id), id, None, (0, 0), &mut out);
         self.author(id, false, &mut out);
         if let Some(text) = self.attr(id, "style") {
             for declared in sheet::declarations(text) {
@@ -526,8 +411,8 @@ impl Document {
     fn author(&self, id: NodeId, showing: bool, out: &mut Vec<Applied>) {
         let root = self.root_of(id);
         let scope = self.scope(root);
-        let of = if showing { &scope.showing } else { &scope.by_key };
-        self.collect(&scope.candidates(of, self, id), id, self.host_of(root), (1, 0), out);
+        let of = if showing { &scope.showing } else { &scope.all };
+        self.collect(&of.candidates(self, id), id, self.host_of(root), (1, 0), out);
         // Its own shadow tree speaks of it as its host, those that it is slotted into as their content, those around it of its parts.
         if let Some(shadow) = self.shadow_of(id) {
             let inner = self.scope(shadow);

@@ -25,6 +25,7 @@ fn links(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         "prev" => |doc, id| number(doc.node(id).prev);
         "next" => |doc, id| number(doc.node(id).next);
         "children" => |doc, id| numbers(doc.children(id));
+        "child_element_count" => |doc, id| u32::try_from(doc.children(id).filter(|c| doc.element(*c).is_some()).count()).unwrap_or(u32::MAX);
         "child_elements" => |doc, id| numbers(doc.children(id).filter(|c| doc.element(*c).is_some()));
         "descendants" => |doc, id| numbers(doc.descendants(id));
         "path" => |doc, id| numbers(std::iter::once(id).chain(doc.ancestors(id)));
@@ -81,6 +82,8 @@ fn creation(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         element.prefix = prefix;
         host.doc.borrow_mut().push_element(element).0
     })?;
+    let host = n.host.clone();
+    n.add("create_html", move |name: String| host.doc.borrow_mut().push_element(Element::new(Namespace::Html, &name)).0)?;
     for (name, make) in [("create_text", NodeData::Text as fn(String) -> NodeData), ("create_comment", NodeData::Comment)] {
         let host = n.host.clone();
         n.add(name, move |text: String| {
@@ -161,11 +164,14 @@ fn node_type(doc: &Document, id: NodeId) -> u32 {
 fn node_name(doc: &Document, id: NodeId) -> String {
     match &doc.node(id).data {
         NodeData::Element(e) => {
-            let name = match &e.prefix {
+            let mut name = match &e.prefix {
                 Some(prefix) => format!("{prefix}:{}", e.local),
                 None => e.local.to_string(),
             };
-            if e.namespace == Namespace::Html { name.to_ascii_uppercase() } else { name }
+            if e.namespace == Namespace::Html {
+                name.make_ascii_uppercase();
+            }
+            name
         }
         NodeData::Text(_) => "#text".into(),
         NodeData::Comment(_) => "#comment".into(),
