@@ -106,6 +106,9 @@ impl Held {
     /// The same with the nodes of the stage as a snapshot numbers them; nodes that are not in it are left out.
     #[must_use]
     pub fn in_snapshot(self, numbers: &[NodeId]) -> Self {
+        if self.refs.is_empty() && self.given.is_empty() {
+            return self;
+        }
         let at = |node: NodeId| numbers.iter().position(|n| *n == node).map(|at| NodeId(at as u32));
         let given = |list: Vec<Given>| list.into_iter().filter_map(|g| Some(Given { node: at(g.node)?, ..g })).collect();
         Self {
@@ -201,7 +204,7 @@ impl Told {
         let [nodes, listeners, timers, observers, waiting] = self.left;
         let left = Left { nodes, listeners, timers, observers, requests: waiting };
         let Self { events, strays, requests, .. } = self;
-        Seen { tree, numbers, events, strays, held, requests, left, styles, ..Seen::default() }
+        Seen { tree, numbers, events, strays, held, notes: Vec::new(), faults: Vec::new(), settled: true, requests, left, styles }
     }
 }
 

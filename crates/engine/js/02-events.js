@@ -148,8 +148,12 @@ class EventTarget {
       } else listener.capture = true;
     }
     let all = self[LISTENERS];
-    if (all === undefined) hide(self, LISTENERS, (all = new Map()));
-    else if (all.kept) all = ownListeners(self);
+    if (all === undefined) {
+      all = new Map();
+      // On a node it is one of several marks of ours; hiding it takes longer.
+      if (ID in self) self[LISTENERS] = all;
+      else hide(self, LISTENERS, all);
+    } else if (all.kept) all = ownListeners(self);
     const list = all.get(type);
     if (list === undefined) all.set(type, [listener]);
     else {

@@ -79,6 +79,29 @@ fn timers_of_no_time_that_start_one_another_are_not_at_rest() {
 }
 
 #[test]
+fn what_listened_when_the_state_was_kept_listens_in_every_case() {
+    let realm = realm();
+    let set_up = "globalThis.heard = []; globalThis.first = () => heard.push('first'); addEventListener('fire', first); addEventListener('fire', () => heard.push('second')); \
+                  globalThis.place = document.createElement('div'); place.addEventListener('fire', () => heard.push('place')); __fidelon.lasts(place); ''";
+    realm.eval(set_up).expect("runs");
+    realm.keep().expect("kept");
+    let fire = "heard.length = 0; for (const t of [window, place]) t.dispatchEvent(new Event('fire')); heard.join()";
+    let cases = [
+        ("", "first,second,place"),
+        ("removeEventListener('fire', first);", "second,place"),
+        ("addEventListener('fire', () => heard.push('third'));", "first,second,third,place"),
+        ("place.addEventListener('fire', () => heard.push('inner')); place.heat = 9;", "first,second,place,inner"),
+        ("addEventListener('fire', () => { heard.push('once'); }, { once: true }); dispatchEvent(new Event('fire'));", "first,second,place"),
+        ("heard.push(place.heat);", "first,second,place"),
+    ];
+    for (change, told) in cases {
+        assert_eq!(realm.eval(&format!("{change} {fire}")).expect("runs"), told, "{change}");
+        assert_eq!(realm.eval("String(place.heat)").expect("runs"), if change.contains("heat = 9") { "9" } else { "undefined" });
+        realm.reset(1).expect("reset");
+    }
+}
+
+#[test]
 fn a_reset_leaves_nothing_of_the_case_before() {
     let realm = realm();
     realm.eval("globalThis.own = 1; const s = document.createElement('style'); document.head.append(s); ''").expect("runs");

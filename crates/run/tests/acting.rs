@@ -514,3 +514,38 @@ customElements.define('clay-field', class extends HTMLElement {
         assert_eq!(bound.get(prop), Some(&Value::json(value)), "{prop}");
     }
 }
+
+#[test]
+fn an_element_that_lasts_is_as_new_in_each_case() {
+    let page = Stand::new(
+        "KilnSign.tsx",
+        r#"import { useEffect, useRef, useState } from 'react';
+export default function KilnSign({ leaves = 'nothing' }: { leaves?: 'nothing' | 'listener' | 'attribute' | 'content' }) {
+  const at = useRef<HTMLButtonElement>(null);
+  const [pressed, setPressed] = useState(0);
+  const [found, setFound] = useState('');
+  useEffect(() => {
+    const around = at.current!.parentElement as HTMLElement & { heat?: number };
+    setFound(`${around.heat ?? 'cold'} ${around.getAttributeNames().length} ${around.childNodes.length}`);
+    if (leaves === 'listener') { around.heat = 900; around.addEventListener('click', () => { document.title = 'heard'; }); }
+    if (leaves === 'attribute') around.title = 'hot';
+    if (leaves === 'content') around.append('ash');
+  }, []);
+  return <button ref={at} onClick={() => setPressed((n) => n + 1)}>{pressed} {found}</button>;
+}
+"#,
+    );
+    let case = |leaves: &str| {
+        let mut script = script(vec![press("button"), press("button")]);
+        script.combination.props.insert("leaves".into(), Value::json(leaves));
+        let seen = page.play(&script).phases.remove(1);
+        assert!(seen.faults.is_empty() && seen.notes.is_empty(), "{leaves}: {:?} {:?}", seen.faults, seen.notes);
+        let title = html(&seen, "title");
+        (html(&seen, "button"), title)
+    };
+    // Each but the first comes after a case that has left something.
+    for leaves in ["nothing", "listener", "listener", "nothing", "attribute", "nothing", "content", "listener", "nothing"] {
+        let title = if leaves == "listener" { "heard" } else { "" };
+        assert_eq!(case(leaves), ("2 cold 0 1".to_owned(), title.to_owned()), "{leaves}");
+    }
+}
