@@ -5,9 +5,9 @@ mod contract;
 mod fuzz;
 mod kept;
 mod laws;
+mod share;
 mod stages;
 
-use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::time::{Duration, Instant};
 
@@ -23,7 +23,6 @@ use fidelon_loader::{Aliases, Cache};
 use fidelon_reader::NoImports;
 use fidelon_source::DiskFiles;
 use fidelon_stage::{Embedded, Options};
-use serde_json::json;
 
 /// As in the program.
 #[global_allocator]
@@ -108,7 +107,11 @@ enum Command {
 fn main() -> Result<()> {
     match Arguments::parse().command {
         Command::Cases { component, cases } => count_cases(&component, cases),
-        Command::Share { component, calls } => share(&component, calls),
+        Command::Share { component, calls } => {
+            let (mut stage, scripts, surface, _) = staged(&component)?;
+            println!("{}", component.display());
+            share::figures(&mut stage, &surface, &scripts, calls)
+        }
         Command::Stages { component, cases } => {
             let (mut stage, scripts, surface, root) = staged(&component)?;
             stages::figures(&root, &surface, &mut stage, &scripts, cases)
@@ -179,98 +182,6 @@ fn peak() -> Option<u64> {
     let status = std::fs::read_to_string("/proc/self/status").ok()?;
     let line = status.lines().find(|l| l.starts_with("VmHWM:"))?;
     Some(line.split_whitespace().nth(1)?.parse::<u64>().ok()? / 1024)
-}
-
-fn share(component: &Path, which: bool) -> Result<()> {
-    let (mut stage, scripts, surface, _) = staged(component)?;
-    let wrong = |e: fidelon_engine::EngineError| anyhow!("{e}");
-    let mut session = Duration::ZERO;
-    let mut total = Duration::ZERO;
-    let (mut page, mut empty, mut own) = (0.0, 0.0, 0.0);
-    let mut calls = 0;
-    let mut kinds: BTreeMap<String, (f64, f64)> = BTreeMap::new();
-    let few: Vec<&Script> = scripts.iter().take(24).collect();
-    for script in &few {
-        // Once to warm up, once for its time, once for its calls.
-        stage.play(script).map_err(|e| anyhow!("{e}"))?;
-        let before = stage.spent();
-        let began = Instant::now();
-        stage.play(script).map_err(|e| anyhow!("{e}"))?;
-        total += began.elapsed() - (stage.spent().start - before.start);
-        let realm = stage.realm().context("a component is on the stage")?;
-        clock(realm)?;
-        realm.eval(include_str!("../js/record.js")).map_err(wrong)?;
-        realm.eval_promise(&idle(&surface)).map_err(wrong)?;
-        // A reset would take the recorder off: it belongs to what is kept.
-        realm.keep().map_err(wrong)?;
-        realm.call("__record", "start", "").map_err(wrong)?;
-        stage.play(script).map_err(|e| anyhow!("{e}"))?;
-        let realm = stage.realm().context("a component is on the stage")?;
-        // The first frees what the case has left; the second finds nothing to free.
-        realm.reset(1).map_err(wrong)?;
-        let began = Instant::now();
-        realm.reset(1).map_err(wrong)?;
-        own += began.elapsed().as_secs_f64();
-        session += idling(realm, script)?;
-        calls += realm.call("__record", "stop", "").map_err(wrong)?.parse::<usize>()?;
-        let again = realm.call("__record", "again", "5").map_err(wrong)?;
-        let (took, nothing) = again.split_once('\t').context("two times")?;
-        let (took, nothing) = (took.parse::<f64>()? / 1e9, nothing.parse::<f64>()? / 1e9);
-        page += took - nothing;
-        empty += nothing;
-        if which {
-            for line in realm.call("__record", "kinds", "").map_err(wrong)?.lines() {
-                let parts: Vec<&str> = line.split('\t').collect();
-                let [name, count, took] = parts[..] else { continue };
-                let kind = kinds.entry(name.to_owned()).or_insert((0.0, 0.0));
-                *kind = (kind.0 + count.parse::<f64>()?, kind.1 + took.parse::<f64>()? / 1e9);
-            }
-        }
-    }
-    let spent = stage.spent();
-    let all = (spent.reset + spent.observe + spent.play).as_secs_f64();
-    let (reset, reading) = (spent.reset.as_secs_f64() / all, spent.observe.as_secs_f64() / all);
-    let (page, own) = (page / total.as_secs_f64(), (own / total.as_secs_f64()).min(reset));
-    let session = session.as_secs_f64() / total.as_secs_f64();
-    let mut kinds: Vec<_> = kinds.into_iter().collect();
-    kinds.sort_by(|a, b| b.1.1.total_cmp(&a.1.1));
-    for (name, (count, took)) in kinds.iter().take(25) {
-        println!("  {:5.2} %  {:6.1} times  {name}", 100.0 * took / total.as_secs_f64(), count / few.len() as f64);
-    }
-    println!("{} in {} combinations", component.display(), few.len());
-    println!("  calls to the page in a case          {}", calls / few.len().max(1));
-    println!("  the page's interfaces                {:5.1} %", 100.0 * page);
-    println!("  reading what is to be seen           {:5.1} %", 100.0 * reading);
-    println!("  the reset                            {:5.1} %", 100.0 * own);
-    println!("  the session                          {:5.1} %", 100.0 * session);
-    println!("  not the framework's own code         {:5.1} %", 100.0 * (page + reading + own + session));
-    println!("  freeing what the framework has left  {:5.1} %", 100.0 * (reset - own));
-    println!("  as many calls that do nothing        {:5.1} %", 100.0 * empty / total.as_secs_f64());
-    Ok(())
-}
-
-/// A session over the same surface, in which a component that does nothing is mounted.
-fn idle(surface: &Surface) -> String {
-    let (props, events, slots) = (json!(surface.props), json!(surface.events), json!(surface.slots));
-    format!(
-        "import('stage:session').then(({{ open }}) => {{ \
-            const nothing = {{ update() {{}}, fill() {{}}, reach: () => null, remove() {{}} }}; \
-            globalThis.__idle = open({{ state: false, wires: [], values: {{}}, parts: [{{ name: '', component: null, adapter: {{ mount: () => nothing }}, \
-                surface: {{ props: {props}, events: {events}, slots: {slots}, exposes: [] }}, props: {{}}, fills: {{}}, wrap: [], uses: {{}}, wantsRef: true }}] }}); \
-        }})"
-    )
-}
-
-/// What the session itself takes to mount, to come to rest and to end.
-fn idling(realm: &Realm, script: &Script) -> Result<Duration> {
-    let wrong = |e: fidelon_engine::EngineError| anyhow!("{e}");
-    let request = json!({ "combination": script.combination, "parent": script.parent, "network": null }).to_string();
-    let began = Instant::now();
-    realm.call("__idle", "mount", &request).map_err(wrong)?;
-    realm.settle(50.0).map_err(wrong)?;
-    realm.call("__idle", "end", "").map_err(wrong)?;
-    realm.settle(50.0).map_err(wrong)?;
-    Ok(began.elapsed())
 }
 
 fn clock(realm: &Realm) -> Result<()> {

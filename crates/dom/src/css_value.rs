@@ -88,6 +88,8 @@ fn sequence(parser: &mut Parser<'_>, name: &str, within: &str) -> Option<String>
                 out.push_str(&format!(" {c} "));
             }
             Token::Delim(c) => out.push(c),
+            // A whole number keeps all its digits where nothing else may stand (CSS Values §5.2).
+            Token::Number { int_value, .. } if within.is_empty() && takes_integer(name) => out.push_str(&int_value?.to_string()),
             Token::Number { value, .. } => out.push_str(&bare(name, within, value)),
             Token::Percentage { unit_value, .. } => out.push_str(&format!("{}%", number(f64::from(unit_value) * 100.0))),
             Token::Dimension { value, ref unit, .. } => out.push_str(&format!("{}{}", number(f64::from(value)), unit.to_ascii_lowercase())),
@@ -180,6 +182,14 @@ fn bare(name: &str, within: &str, value: f32) -> String {
     text + unit
 }
 
+/// Properties in whose values a bare number is a whole one.
+fn takes_integer(name: &str) -> bool {
+    const NAMES: [&str; 6] = ["z-index", "order", "orphans", "widows", "column-count", "grid-area"];
+    NAMES.contains(&name)
+        || name.starts_with("counter-")
+        || ["grid-row", "grid-column"].iter().any(|n| name.strip_prefix(n).is_some_and(|rest| matches!(rest, "" | "-start" | "-end")))
+}
+
 /// Properties in whose values a bare `0` is a length.
 fn takes_length(name: &str) -> bool {
     const STARTS: [&str; 22] = [
@@ -232,7 +242,7 @@ fn fits(name: &str, text: &str) -> bool {
     let words: Vec<&str> = split(text, ',').into_iter().flat_map(|part| split(part, ' ')).collect();
     let numeric = |w: &str| w.parse::<f64>().ok();
     match name {
-        "z-index" | "order" => words.len() == 1 && numeric(text).is_none_or(|n| n.fract() == 0.0),
+        "z-index" | "order" => words.len() == 1,
         _ if name.ends_with("-delay") || name.ends_with("-duration") => words.iter().all(|w| numeric(w).is_none()),
         _ if takes_length(name) && !name.starts_with("border-image") && name != "border-spacing" => {
             let positive = !(name.starts_with("margin") || name.starts_with("inset") || name.starts_with("scroll-margin"))

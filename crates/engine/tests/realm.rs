@@ -91,7 +91,10 @@ fn what_listened_when_the_state_was_kept_listens_in_every_case() {
         ("removeEventListener('fire', first);", "second,place"),
         ("addEventListener('fire', () => heard.push('third'));", "first,second,third,place"),
         ("place.addEventListener('fire', () => heard.push('inner')); place.heat = 9;", "first,second,place,inner"),
-        ("addEventListener('fire', () => { heard.push('once'); }, { once: true }); dispatchEvent(new Event('fire'));", "first,second,place"),
+        (
+            "addEventListener('fire', () => { heard.push('once'); }, { once: true }); dispatchEvent(new Event('fire'));",
+            "first,second,place",
+        ),
         ("heard.push(place.heat);", "first,second,place"),
     ];
     for (change, told) in cases {

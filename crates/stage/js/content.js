@@ -66,20 +66,25 @@ const template = (source) => {
   if (!source.includes('${')) return () => source;
   const whole = /^\$\{([^}]*)\}$/.exec(source);
   const code = whole ? `return (${whole[1]});` : `return \`${source.replace(/[`\\]/g, '\\$&')}\`;`;
+  let made, over;
   return (scope) => {
     const names = Object.keys(scope ?? {});
-    return new Function(...names, code)(...names.map((n) => scope[n]));
+    if (over !== names.join()) { made = new Function(...names, code); over = names.join(); }
+    return made(...names.map((n) => scope[n]));
   };
 };
 const valueOf = ({ given, expression, text }) => (given ? () => true : template(expression === undefined ? text : `\${${expression}}`));
 const all = (entries) => (scope) => Object.fromEntries(entries.map(([name, value]) => [name, value(scope)]));
 
-/**
- * The content of a slot: its nodes for the adapter, `receive` for what the slot hands over, `places()` for where each stands now.
- * A node is `{ text(scope) }`, `{ tag, attributes(scope), children, seen }` or `{ component, attributes(scope), children, seen }`;
- * `seen` takes the element or instance once it is there, and is only there where places are asked for.
- */
-export const content = (source, uses, tracked, encode) => {
+/** What was read of contents, by the components that are known in them: cases fill slots with the same again and again. */
+const readBefore = new WeakMap();
+const read = (source, uses) => {
+  if (!readBefore.has(uses)) readBefore.set(uses, new Map());
+  const known = readBefore.get(uses);
+  if (!known.has(source)) known.set(source, readAnew(source, uses));
+  return known.get(source);
+};
+const readAnew = (source, uses) => {
   const { html, found } = marked(source, uses);
   const holder = document.createElement('template');
   holder.innerHTML = html;
@@ -97,24 +102,33 @@ export const content = (source, uses, tracked, encode) => {
     const attributes = node.getAttributeNames().map((name) => [name, template(node.getAttribute(name))]);
     return { tag: node.localName, attributes: all(attributes), children };
   };
-  const nodes = [...holder.content.childNodes].map(walk).filter(Boolean);
-  const tops = [];
-  const blank = (node) => node.nodeType === 3 && node.data.trim() === '';
-  const significant = [...holder.content.childNodes].filter((n) => n.nodeType === 1 || n.nodeType === 3).map(blank);
-  nodes.forEach((node, i) => {
-    if (significant[i] || !tracked) return;
-    const top = { elements: new Set(), said: new Set() };
-    tops.push(top);
-    if (node.text) {
-      const text = node.text;
-      node.text = (scope) => { const said = text(scope); top.said.add(said.trim()); return said; };
-    } else node.seen = (it) => { const element = it instanceof Element ? it : it?.$el; if (element instanceof Element) top.elements.add(element); };
-  });
-  let handed;
   return {
-    nodes,
+    nodes: [...holder.content.childNodes].map(walk).filter(Boolean),
+    blank: [...holder.content.childNodes].filter((n) => n.nodeType === 1 || n.nodeType === 3).map((n) => n.nodeType === 3 && n.data.trim() === ''),
     /** The words in what it reads of its slot: names among them. */
     names: [...new Set([...source.matchAll(/\$\{([^}]*)\}|=\{([^}]*)\}/g)].flatMap(([, a, b]) => (a ?? b).match(/(?<![\w$.'"])[A-Za-z_$][\w$]*/g) ?? []))],
+  };
+};
+
+/**
+ * The content of a slot: its nodes for the adapter, `receive` for what the slot hands over, `places()` for where each stands now.
+ * A node is `{ text(scope) }`, `{ tag, attributes(scope), children, seen }` or `{ component, attributes(scope), children, seen }`;
+ * `seen` takes the element or instance once it is there, and is only there where places are asked for.
+ */
+export const content = (source, uses, tracked, encode) => {
+  const { nodes, blank, names } = read(source, uses);
+  const tops = [];
+  const followed = (node, i) => {
+    if (blank[i]) return node;
+    const top = { elements: new Set(), said: new Set() };
+    tops.push(top);
+    if (node.text) return { ...node, text: (scope) => { const said = node.text(scope); top.said.add(said.trim()); return said; } };
+    return { ...node, seen: (it) => { const element = it instanceof Element ? it : it?.$el; if (element instanceof Element) top.elements.add(element); } };
+  };
+  let handed;
+  return {
+    nodes: tracked ? nodes.map(followed) : nodes,
+    names,
     receive(scope) { handed = encode(scope); },
     handed: () => handed,
     /** `[index, element]` of each of the contents that stands on the page. */

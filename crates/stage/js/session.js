@@ -298,7 +298,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
         refer(name, value);
       }
     }
-    for (const name in live.contents) {
+    for (const name of Object.keys(live.contents)) {
       const given = live.contents[name];
       if (!given) continue;
       if (live.tracked) (out.given ??= {})[name] = given.places().map(([index, node]) => ({ index, node: host.idOf(node) }));

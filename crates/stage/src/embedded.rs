@@ -279,7 +279,6 @@ impl Embedded {
         let began = Instant::now();
         self.timed(|s| &mut s.reset, || realm.reset_at(script.seed, script.surroundings.clock))?;
         let (nodes, used) = realm.usage();
-        let before = nodes - open.nodes;
         if used > open.clean.get() + GARBAGE {
             self.timed(|s| &mut s.reset, || realm.collect())?;
             open.clean.set(realm.usage().1);
@@ -319,11 +318,7 @@ impl Embedded {
         // All is seen: whatever goes wrong while it is taken off is for the next realm to be rid of. What it set off is played
         // to its end: a scheduler that still waits for its message would wait in the next case too.
         let _ = self.timed(|s| &mut s.play, || realm.call("__stage", "end", "").and_then(|_| realm.settle(SETTLE_WINDOW)));
-        // Nodes are numbered as if nothing had been played before: the same script gives the same observation.
-        // What earlier cases left, a stylesheet in the head, keeps away from those numbers.
-        for number in phases.iter_mut().flat_map(|p| &mut p.numbers).filter(|n| n.0 as usize >= open.nodes) {
-            number.0 = number.0.checked_sub(before as u32).filter(|n| *n as usize >= open.nodes).unwrap_or(u32::MAX - number.0);
-        }
+        number_anew(&mut phases, open.nodes, nodes);
         // Frameworks and promises catch what the full heap or the deadline raises like any error of the component: where there was no
         // room for one it is `null`. The realm is unusable all the same.
         let mut failed = phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Failed);
@@ -455,6 +450,18 @@ impl Stage for Embedded {
 /// The server of a scene whose component comes from one.
 fn origin_of(scene: &Scene) -> Option<String> {
     scene.parts.iter().find(|p| p.surface.is_served()).and_then(|p| served::origin(&p.surface.file)).map(str::to_owned)
+}
+
+/// Nodes are numbered in the order in which the case made them, as if nothing had been played before: the same script gives the same
+/// observation. What earlier cases left, a stylesheet in the head, keeps away from those numbers. `kept` nodes are there in every case;
+/// those from `first` on are of this one.
+fn number_anew(phases: &mut [Seen], kept: usize, first: usize) {
+    let mut made: Vec<u32> = phases.iter().flat_map(|p| &p.numbers).map(|n| n.0).filter(|n| *n as usize >= first).collect();
+    made.sort_unstable();
+    made.dedup();
+    for number in phases.iter_mut().flat_map(|p| &mut p.numbers).filter(|n| n.0 as usize >= kept) {
+        number.0 = made.binary_search(&number.0).map_or(u32::MAX - number.0, |place| (kept + place) as u32);
+    }
 }
 
 /// What a session is asked to mount.
