@@ -90,6 +90,8 @@ fn sequence(parser: &mut Parser<'_>, name: &str, within: &str) -> Option<String>
             Token::Delim(c) => out.push(c),
             // A whole number keeps all its digits where nothing else may stand (CSS Values §5.2).
             Token::Number { int_value, .. } if within.is_empty() && takes_integer(name) => out.push_str(&int_value?.to_string()),
+            // What is calculated is rounded when it is done.
+            Token::Number { value, .. } if within == "calc" => out.push_str(&value.to_string()),
             Token::Number { value, .. } => out.push_str(&bare(name, within, value)),
             Token::Percentage { unit_value, .. } => out.push_str(&format!("{}%", number(f64::from(unit_value) * 100.0))),
             Token::Dimension { value, ref unit, .. } => out.push_str(&format!("{}{}", number(f64::from(value)), unit.to_ascii_lowercase())),
