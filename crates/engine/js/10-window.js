@@ -187,7 +187,19 @@ expose(MediaQueryList);
 /** A person who is asked for a colour of the screen calls it off. */
 class EyeDropper { open() { return Promise.reject(new DOMException('The user canceled the selection.', 'AbortError')); } }
 expose(EyeDropper);
+/** CSS Properties and Values API §4: the names of custom properties that scripts registered. */
+const registered = new Set();
+const registerProperty = (definition) => {
+  if (definition?.name === undefined || definition.inherits === undefined) throw new TypeError("Failed to execute 'registerProperty' on 'CSS': members `name` and `inherits` are required.");
+  const [name, syntax, initial] = [String(definition.name), String(definition.syntax ?? '*'), definition.initialValue];
+  if (!name.startsWith('--') || name === '--') throw new DOMException(`'${name}' is no name of a custom property.`, 'SyntaxError');
+  if (registered.has(name)) throw new DOMException(`'${name}' is registered already.`, 'InvalidModificationError');
+  if (syntax !== '*' && initial === undefined) throw new DOMException('An initial value must be given where the syntax is not \'*\'.', 'SyntaxError');
+  registered.add(name);
+  native.register_property(name, initial === undefined ? undefined : String(initial).trim(), !!definition.inherits);
+};
 hide(globalThis, 'CSS', {
+  registerProperty,
   escape: (s) => String(s).replace(/[\0]|^-?\d|^-$|[^\w\u0080-\uffff-]/g, (c) => (c === '\0' ? '\ufffd' : /\d$/.test(c) ? `${c.length > 1 ? '-' : ''}\\${c.charCodeAt(c.length - 1).toString(16)} ` : '\\' + c)),
   supports: (a, b) => (b === undefined ? native.supports_text(String(a)) : native.supports(propertyName(a), String(b))),
 });

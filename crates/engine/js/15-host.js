@@ -81,6 +81,7 @@ const host = {
       listeners: objects.map(keepListeners),
       head: [...document.head.childNodes].map(idOf),
       sinks: mutationSinks.slice(),
+      registered: registered.size,
       nodes: native.count(),
       first: native.count(),
     };
@@ -97,6 +98,7 @@ const host = {
     kept.listeners.forEach(restoreListeners);
     letGo(kept.nodes);
     kept.nodes = native.count();
+    if (registered.size > kept.registered) for (const name of [...registered].slice(kept.registered)) { registered.delete(name); native.forget_property(name); }
     mutationSinks.length = 0;
     mutationSinks.push(...kept.sinks);
     pending = []; frames = []; now = 0; order = 0; timerLevel = 0; seed = newSeed; startTime = starts ?? EPOCH;

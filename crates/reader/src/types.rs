@@ -3,7 +3,8 @@
 
 use fidelon_core::surface::{Field, Type};
 use oxc::ast::ast::{
-    Expression, FormalParameter, FormalParameters, TSLiteral, TSSignature, TSType, TSTypeName, TSTypeOperatorOperator, TSTypeQueryExprName,
+    Expression, FormalParameter, FormalParameters, TSImportType, TSImportTypeQualifier, TSLiteral, TSSignature, TSType, TSTypeName,
+    TSTypeOperatorOperator, TSTypeParameterInstantiation, TSTypeQueryExprName,
 };
 use oxc::span::GetSpan;
 use serde_json::Value as Json;
@@ -102,6 +103,7 @@ fn resolve(script: &Script<'_>, ty: &TSType<'_>, hops: usize) -> Type {
                 }),
             }
         }
+        TSType::TSImportType(import) if is_imported_content(import) => Type::Node,
         _ => unresolved(script, ty),
     }
 }
@@ -177,6 +179,20 @@ fn is_content(last: &str, name: &TSTypeName<'_>, script: &Script<'_>) -> bool {
         }),
         TSTypeName::ThisExpression(_) => false,
     }
+}
+
+/// The last name of `import('svelte').Snippet`.
+fn imported_name<'a>(import: &'a TSImportType<'_>) -> Option<&'a str> {
+    match import.qualifier.as_ref()? {
+        TSImportTypeQualifier::Identifier(name) => Some(name.name.as_str()),
+        TSImportTypeQualifier::QualifiedName(name) => Some(name.right.name.as_str()),
+    }
+}
+
+fn is_imported_content(import: &TSImportType<'_>) -> bool {
+    let module = import.source.value.as_str();
+    imported_name(import)
+        .is_some_and(|name| CONTENT.iter().any(|(package, names)| crate::program::is_of(module, package) && names.contains(&name)))
 }
 
 /// Follows a name to its declaration, here or in a file beside, if that is an alias.
@@ -433,6 +449,12 @@ pub fn parameters(script: &Script<'_>, params: &FormalParameters<'_>, hops: usiz
     params.items.iter().map(of).collect()
 }
 
+/// Whether a snippet with these type arguments takes anything.
+fn is_handed(arguments: &Option<oxc::allocator::Box<'_, TSTypeParameterInstantiation<'_>>>) -> bool {
+    let handed = arguments.as_ref().and_then(|a| a.params.first());
+    handed.is_some_and(|t| !matches!(t, TSType::TSTupleType(tuple) if tuple.element_types.is_empty()))
+}
+
 /// Whether a type is a function that gives content, and whether it takes anything.
 fn function_of_content(script: &Script<'_>, ty: &TSType<'_>) -> (bool, bool) {
     match ty {
@@ -440,10 +462,8 @@ fn function_of_content(script: &Script<'_>, ty: &TSType<'_>) -> (bool, bool) {
             let content = resolve(script, &function.return_type.type_annotation, 1) == Type::Node;
             (content, !function.params.items.is_empty())
         }
-        TSType::TSTypeReference(reference) if last_name(&reference.type_name) == "Snippet" => {
-            let handed = reference.type_arguments.as_ref().and_then(|a| a.params.first());
-            (true, handed.is_some_and(|t| !matches!(t, TSType::TSTupleType(tuple) if tuple.element_types.is_empty())))
-        }
+        TSType::TSTypeReference(reference) if last_name(&reference.type_name) == "Snippet" => (true, is_handed(&reference.type_arguments)),
+        TSType::TSImportType(import) if imported_name(import) == Some("Snippet") => (true, is_handed(&import.type_arguments)),
         TSType::TSParenthesizedType(inner) => function_of_content(script, &inner.type_annotation),
         TSType::TSUnionType(union) => union.types.iter().map(|t| function_of_content(script, t)).find(|f| f.0).unwrap_or((false, false)),
         _ => (false, false),

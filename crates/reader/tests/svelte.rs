@@ -23,8 +23,10 @@ fn typed_props_are_sorted_into_props_events_and_slots() {
     children?: Snippet
     heading: Snippet
     row?: Snippet<[piece: string]>
+    mark?: import('svelte').Snippet
+    shelf?: import('svelte').Snippet<[number: string]>
   }
-  let { label, target = $bindable(600), unit = 'C', onfire, onTargetSettled, children, heading, row }: Props = $props()
+  let { label, target = $bindable(600), unit = 'C', onfire, onTargetSettled, children, heading, row, mark, shelf }: Props = $props()
   const reading = $derived(`${target}`)
   export function nudge(degrees: number) { target += degrees }
   export { reading }
@@ -46,6 +48,8 @@ fn typed_props_are_sorted_into_props_events_and_slots() {
           slot default
           slot heading
           slot row exposes
+          slot mark
+          slot shelf exposes
           member nudge
           member reading
         "#,

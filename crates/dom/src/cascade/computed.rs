@@ -5,7 +5,7 @@ use std::sync::Arc;
 
 use super::absolute::{Base, px, split, value_of};
 use super::sheet::{Declared, is_wide, longhands};
-use super::{Applied, place_of, properties};
+use super::{Applied, Registered, place_of, properties};
 use crate::tree::{Document, NodeId};
 
 /// What the properties of an element come to.
@@ -167,7 +167,7 @@ pub(super) fn compute(doc: &Document, id: NodeId, parent: Option<&Computed>, app
             out.values[place] = None;
         }
     }
-    custom_properties(&mut out, parent, applied);
+    custom_properties(&mut out, parent, applied, doc.registered());
     // What wins for each property, and what the user agent alone would say: `revert` goes back to that.
     let mut winners: Vec<Option<(u8, Arc<str>)>> = vec![None; count];
     let mut agent: Vec<Option<Arc<str>>> = vec![None; count];
@@ -234,7 +234,15 @@ pub(super) fn compute(doc: &Document, id: NodeId, parent: Option<&Computed>, app
 }
 
 /// Custom properties (CSS Variables §2): inherited, with `var()` in them replaced; what refers to itself is not set.
-fn custom_properties(out: &mut Computed, parent: Option<&Computed>, applied: &[Applied]) {
+fn custom_properties(out: &mut Computed, parent: Option<&Computed>, applied: &[Applied], registered: &BTreeMap<Arc<str>, Registered>) {
+    for (name, known) in registered {
+        if !known.inherits {
+            out.custom.remove(name);
+        }
+        if let Some(initial) = known.initial.as_ref().filter(|_| !out.custom.contains_key(name)) {
+            out.custom.insert(name.clone(), initial.clone());
+        }
+    }
     let mut written: BTreeMap<&str, &str> = BTreeMap::new();
     for (_, declared) in applied.iter().filter(|(_, d)| d.name.starts_with("--")) {
         written.insert(&declared.name, &declared.value);
@@ -244,7 +252,10 @@ fn custom_properties(out: &mut Computed, parent: Option<&Computed>, applied: &[A
     for (name, value) in &written {
         let word = value.trim().to_ascii_lowercase();
         match word.as_str() {
-            "initial" => drop(out.custom.remove(*name)),
+            "initial" => match registered.get(*name).and_then(|r| r.initial.clone()) {
+                Some(initial) => drop(out.custom.insert((*name).into(), initial)),
+                None => drop(out.custom.remove(*name)),
+            },
             "inherit" | "unset" | "revert" | "revert-layer" => match parent.and_then(|p| p.custom.get(*name)) {
                 Some(value) => drop(out.custom.insert((*name).into(), value.clone())),
                 None => drop(out.custom.remove(*name)),

@@ -86,6 +86,13 @@ struct Sheet {
     source: Option<Arc<str>>,
 }
 
+/// A custom property that was registered (CSS Properties and Values API §1.1): its initial value, and whether it is inherited.
+#[derive(Debug, Clone)]
+pub(crate) struct Registered {
+    pub(crate) initial: Option<Arc<str>>,
+    pub(crate) inherits: bool,
+}
+
 /// The stylesheets of a document and of its shadow trees.
 #[derive(Debug, Clone, Default)]
 pub struct Styles {
@@ -95,6 +102,8 @@ pub struct Styles {
     /// Of a snapshot: the rules of its trees, and of its `<style>` elements, that no text of the tree tells.
     told: BTreeMap<NodeId, Vec<Arc<Rule>>>,
     viewport: Viewport,
+    /// Custom properties that scripts registered.
+    registered: BTreeMap<Arc<str>, Registered>,
     /// Changes with every change that scripts make to sheets.
     turns: u64,
     known: RefCell<Known>,
@@ -144,6 +153,22 @@ impl Document {
     pub fn set_viewport(&mut self, width: f64, height: f64) {
         self.styles.viewport = Viewport { width, height };
         self.styles.turns += 1;
+    }
+
+    /// Registers a custom property (CSS Properties and Values API §4, `CSS.registerProperty`).
+    pub fn register_property(&mut self, name: &str, initial: Option<&str>, inherits: bool) {
+        self.styles.registered.insert(name.into(), Registered { initial: initial.map(Arc::from), inherits });
+        self.styles.turns += 1;
+    }
+
+    /// Takes the registration of a custom property back.
+    pub fn forget_property(&mut self, name: &str) {
+        self.styles.registered.remove(name);
+        self.styles.turns += 1;
+    }
+
+    pub(crate) fn registered(&self) -> &BTreeMap<Arc<str>, Registered> {
+        &self.styles.registered
     }
 
     /// Changes with everything that may change how the document looks.

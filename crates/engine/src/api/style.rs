@@ -18,6 +18,13 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     let host = n.host.clone();
     n.add("media", move |query: String| Media::parse(&query).matches(host.doc.borrow().viewport()))?;
     let host = n.host.clone();
+    n.add("register_property", move |name: String, initial: Option<String>, inherits: bool| {
+        host.weight.add(name.len() + initial.as_ref().map_or(0, String::len));
+        host.doc.borrow_mut().register_property(&name, initial.as_deref(), inherits);
+    })?;
+    let host = n.host.clone();
+    n.add("forget_property", move |name: String| host.doc.borrow_mut().forget_property(&name))?;
+    let host = n.host.clone();
     n.add("set_viewport", move |width: f64, height: f64| host.doc.borrow_mut().set_viewport(width, height))
 }
 
