@@ -182,15 +182,18 @@ pub struct Left {
 }
 
 /// What a session says of a phase; what there is none of it leaves out.
-#[derive(Debug, Clone, Default, Deserialize)]
-#[serde(default)]
+#[derive(Debug, Clone, Deserialize)]
 pub struct Told {
+    #[serde(default)]
     events: Vec<Emitted>,
+    #[serde(default)]
     strays: Vec<Emitted>,
     held: IndexMap<String, Held>,
+    #[serde(default)]
     requests: Vec<Requested>,
     /// Nodes, listeners, timers, observers, requests.
     left: [u32; 5],
+    #[serde(default)]
     styles: IndexMap<String, Vec<(NodeId, String)>>,
 }
 

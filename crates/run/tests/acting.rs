@@ -549,3 +549,21 @@ export default function KilnSign({ leaves = 'nothing' }: { leaves?: 'nothing' | 
         assert_eq!(case(leaves), ("2 cold 0 1".to_owned(), title.to_owned()), "{leaves}");
     }
 }
+
+#[test]
+fn the_same_script_is_seen_alike_whatever_was_played_before() {
+    let page = Stand::new("ClayShelf.vue", "<template><section><h2>Shelf</h2><slot>empty</slot></section></template>");
+    let filled = |html: &str| {
+        let mut script = script(vec![Step::Again]);
+        script.combination.fills.insert("default".into(), Some(html.into()));
+        script
+    };
+    let mut stage = page.stage();
+    let mut play = |script: &Script| stage.play(script).unwrap_or_else(|e| panic!("{e}"));
+    // What a slot is filled with is read at its first use, which makes nodes that later cases do not make.
+    let first = play(&filled("<b>mug</b> and <i>bowl</i>"));
+    play(&filled("<p>vase</p>"));
+    let later = play(&filled("<b>mug</b> and <i>bowl</i>"));
+    assert_eq!(html(&first.phases[0], "section"), "<h2>Shelf</h2><b>mug</b> and <i>bowl</i>");
+    assert_eq!(first, later);
+}

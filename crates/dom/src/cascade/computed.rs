@@ -248,14 +248,17 @@ fn custom_properties(out: &mut Computed, parent: Option<&Computed>, applied: &[A
         written.insert(&declared.name, &declared.value);
     }
     let inherited = out.custom.clone();
-    let mut customs = Customs { written: &written, inherited: &inherited, done: BTreeMap::new() };
+    let mut customs = Customs { written: &written, inherited: &inherited, registered, done: BTreeMap::new() };
     for (name, value) in &written {
         let word = value.trim().to_ascii_lowercase();
+        let is_own = registered.get(*name).is_some_and(|r| !r.inherits);
         match word.as_str() {
-            "initial" => match registered.get(*name).and_then(|r| r.initial.clone()) {
-                Some(initial) => drop(out.custom.insert((*name).into(), initial)),
-                None => drop(out.custom.remove(*name)),
-            },
+            "unset" | "revert" | "revert-layer" | "initial" if is_own || word == "initial" => {
+                match registered.get(*name).and_then(|r| r.initial.clone()) {
+                    Some(initial) => drop(out.custom.insert((*name).into(), initial)),
+                    None => drop(out.custom.remove(*name)),
+                }
+            }
             "inherit" | "unset" | "revert" | "revert-layer" => match parent.and_then(|p| p.custom.get(*name)) {
                 Some(value) => drop(out.custom.insert((*name).into(), value.clone())),
                 None => drop(out.custom.remove(*name)),
@@ -272,6 +275,7 @@ fn custom_properties(out: &mut Computed, parent: Option<&Computed>, applied: &[A
 struct Customs<'a> {
     written: &'a BTreeMap<&'a str, &'a str>,
     inherited: &'a BTreeMap<Arc<str>, Arc<str>>,
+    registered: &'a BTreeMap<Arc<str>, Registered>,
     /// Those that are done; none while one is under way, so that what leads to itself is none.
     done: BTreeMap<String, Option<String>>,
 }
@@ -285,7 +289,9 @@ impl Customs<'_> {
         let inherited = || self.inherited.get(name).map(|v| v.to_string());
         let text = match self.written.get(name) {
             None => return inherited(),
-            Some(text) if text.trim().eq_ignore_ascii_case("initial") => return None,
+            Some(text) if text.trim().eq_ignore_ascii_case("initial") => {
+                return self.registered.get(name).and_then(|r| r.initial.as_ref()).map(|v| v.to_string());
+            }
             Some(text) if is_wide(text.trim()) => return inherited(),
             Some(text) => text,
         };
