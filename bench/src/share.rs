@@ -3,7 +3,7 @@
 use std::time::{Duration, Instant};
 
 use anyhow::{Context, Result, anyhow};
-use fidelon_core::stage::{Script, Stage as _};
+use fidelon_core::stage::{Mounting, Script, Stage as _};
 use fidelon_core::surface::Surface;
 use fidelon_engine::{EngineError, Realm};
 use fidelon_stage::Embedded;
@@ -136,7 +136,7 @@ fn idle(surface: &Surface) -> String {
 
 /// What the session itself takes to mount, to come to rest and to end.
 fn idling(realm: &Realm, script: &Script) -> Result<Duration> {
-    let request = json!({ "combination": script.combination, "parent": script.parent, "network": null }).to_string();
+    let request = serde_json::to_string(&Mounting::of(script))?;
     let began = Instant::now();
     realm.call("__idle", "mount", &request).map_err(wrong)?;
     realm.settle(50.0).map_err(wrong)?;

@@ -286,6 +286,34 @@ pub struct Script {
     pub surroundings: Surroundings,
 }
 
+/// What a session is asked to mount.
+#[derive(Debug, Serialize)]
+pub struct Mounting<'a> {
+    combination: Wanted<'a>,
+    /// All props, where JSON says them as they are: nothing is left to make of them then.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    plain: Option<IndexMap<&'a str, &'a serde_json::Value>>,
+    parent: Parent,
+    network: Option<&'a Vec<Canned>>,
+}
+
+#[derive(Debug, Serialize)]
+struct Wanted<'a> {
+    props: Option<&'a IndexMap<String, Value>>,
+    fills: &'a IndexMap<String, Option<String>>,
+}
+
+impl<'a> Mounting<'a> {
+    /// The mount of a script.
+    pub fn of(script: &'a Script) -> Self {
+        let Combination { props, fills } = &script.combination;
+        let there = props.iter().filter(|(_, value)| **value != Value::Absent);
+        let plain: Option<IndexMap<_, _>> = there.map(|(name, value)| Some((name.as_str(), value.as_json()?))).collect();
+        let props = plain.is_none().then_some(props);
+        Self { combination: Wanted { props, fills }, plain, parent: script.parent, network: script.surroundings.network.as_ref() }
+    }
+}
+
 /// What is around a component: the time, and what requests are answered with.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 pub struct Surroundings {

@@ -51,6 +51,24 @@ impl Value {
         other().unwrap_or(Self::Json(json))
     }
 
+    /// The JSON of a value in which nothing has to be made: no `{ "$js": … }` and the like stands anywhere in it.
+    pub fn as_json(&self) -> Option<&Json> {
+        fn is_plain(json: &Json) -> bool {
+            match json {
+                Json::Array(list) => list.iter().all(is_plain),
+                Json::Object(map) => {
+                    let is_word = |key: &String| matches!(key.as_str(), "$js" | "$from" | "$absent");
+                    !(map.len() == 1 && map.keys().any(is_word)) && map.values().all(is_plain)
+                }
+                _ => true,
+            }
+        }
+        match self {
+            Self::Json(json) if is_plain(json) => Some(json),
+            _ => None,
+        }
+    }
+
     /// True for a value that JavaScript takes as false.
     pub fn is_falsy(&self) -> bool {
         match self {
@@ -176,6 +194,20 @@ mod tests {
             assert_eq!(Value::from_plain(value.to_plain()), value);
         }
         assert_eq!(Value::json("F").to_plain(), json!("F"));
+    }
+
+    #[test]
+    fn values_in_which_nothing_has_to_be_made_are_json() {
+        for (json, is_plain) in [
+            (json!([1, { "a": null }]), true),
+            (json!({ "$js": "1", "b": 2 }), true),
+            (json!({ "$js": "1" }), false),
+            (json!([{ "a": { "$from": "./kilns.ts#hot" } }]), false),
+            (json!({ "a": { "$absent": true } }), false),
+        ] {
+            assert_eq!(Value::Json(json.clone()).as_json().is_some(), is_plain, "{json}");
+        }
+        assert!(Value::Absent.as_json().is_none() && Value::Js("1".into()).as_json().is_none());
     }
 
     #[test]

@@ -2,10 +2,12 @@
 //! colours as `rgb(…)`, a zero length with its unit, one space where the grammar has any, and what some shorthands leave out
 //! or write in an order of their own.
 //!
-//! No property's grammar is known here as a whole. What is certainly no value of it is refused ([`canonical`] gives none), the
-//! rest is taken as it is.
+//! No property's grammar is known here as a whole. What is certainly no value of it is refused ([`canonical`] gives none): a word that
+//! it has not ([`css_words`]), a number where none may stand. The rest is taken as it is.
 
 use cssparser::{Parser, Token};
+
+use crate::css_words;
 
 /// The value as it is kept; none when it is no value of this property, so that setting it changes nothing. Custom properties stay
 /// as written.
@@ -21,7 +23,8 @@ pub fn canonical(name: &str, value: &str) -> Option<String> {
         // What is substituted later stays as it was written.
         return Some(value.trim().to_owned());
     }
-    fits(name, text).then(|| arranged(name, text))
+    let fits = if css_words::is_word(text) { css_words::takes(name, &text.to_ascii_lowercase()) } else { fits(name, text) };
+    fits.then(|| arranged(name, text))
 }
 
 /// The name under which a property is kept: some have older ones.
@@ -245,6 +248,15 @@ fn fits(name: &str, text: &str) -> bool {
     let numeric = |w: &str| w.parse::<f64>().ok();
     match name {
         "z-index" | "order" => words.len() == 1,
+        _ if name.ends_with("color") => {
+            // Whatever could be read as a colour is a function by now, or a word.
+            let most = match name {
+                "border-color" => 4,
+                "scrollbar-color" | "border-inline-color" | "border-block-color" => 2,
+                _ => 1,
+            };
+            words.len() <= most && words.iter().all(|w| w.contains('(') || css_words::takes("color", &w.to_ascii_lowercase()))
+        }
         _ if name.ends_with("-delay") || name.ends_with("-duration") => words.iter().all(|w| numeric(w).is_none()),
         _ if takes_length(name) && !name.starts_with("border-image") && name != "border-spacing" => {
             let positive = !(name.starts_with("margin") || name.starts_with("inset") || name.starts_with("scroll-margin"))

@@ -25,6 +25,7 @@ pub mod attributes;
 pub mod calc;
 pub mod cascade;
 pub mod css_value;
+pub mod css_words;
 pub mod element;
 pub mod form;
 pub mod name;

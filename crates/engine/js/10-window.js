@@ -51,19 +51,19 @@ const rejected = (promise, reason, handled) => {
 let soon = [];
 const queueSoon = (run) => { const entry = { run }; soon.push(entry); return entry; };
 const callOff = (entry) => { entry.run = null; };
-const reportRejections = () => {
+/** Does what waits for promise jobs to be done; true when there was any. What that sets off comes after the jobs that it left. */
+const reportSoon = () => {
+  if (soon.length === 0 && rejections.size === 0) return false;
   for (const entry of soon.splice(0)) {
     try { entry.run?.(); } catch (error) { reportException(error); }
   }
-  // What these set off comes after the promise jobs that they left.
-  if (soon.length > 0) Promise.resolve().then(() => {});
-  if (rejections.size === 0) return;
   const all = rejections;
   rejections = new Map();
   for (const [promise, reason] of all) {
     const event = new PromiseRejectionEvent('unhandledrejection', { promise, reason, cancelable: true });
     if (fire(globalThis, event)) native.log('rejected', show(reason), stackOf(reason));
   }
+  return true;
 };
 
 // --- location, history, storage ------------------------------------------------------------------------------------

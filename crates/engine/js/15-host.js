@@ -40,6 +40,7 @@ const restoreListeners = ({ object, all, handlers }) => {
   }
 };
 let kept = null;
+let turnsEnd = 0;
 /** Elements that last from case to case as the page's own do, with what hangs on them and listens there. */
 const lasting = [];
 /** The nodes of the last case are no longer held from here: whatever hangs on them can go. */
@@ -53,10 +54,22 @@ const weakly = (id, wrapper) => {
 };
 
 const host = {
-  nextDue, runNext, rejected, reportRejections, wrap, idOf, show,
+  nextDue, rejected, wrap, idOf, show,
   now: () => now,
-  /** HTML §6.6.4 "focus fixup": what can take the focus no more, as it was disabled or hidden, loses it without an event. */
-  fixFocus() { const id = native.focused(); if (id >= 0 && !native.focusable(id)) native.set_focused(-1); },
+  /**
+   * A turn of the event loop, promise jobs being done; true when there was something to do. `window` is what of virtual time may pass
+   * since the first turn: with none only what follows at once comes.
+   */
+  turn(begins, window, onward) {
+    if (begins) turnsEnd = now + window;
+    if (reportSoon()) return true;
+    if (window === undefined) return false;
+    if (runNext(turnsEnd, onward)) return true;
+    // HTML §6.6.4 "focus fixup": what can take the focus no more, as it was disabled or hidden, loses it without an event.
+    const id = native.focused();
+    if (id >= 0 && !native.focusable(id)) native.set_focused(-1);
+    return false;
+  },
   arrive(at) { now = Math.max(now, at); },
   /** What requests are answered with, or null where there is no network; and what was asked for since the last time. */
   answer(list) { answers = list; },

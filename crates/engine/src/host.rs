@@ -49,6 +49,8 @@ pub struct Host {
     pub(crate) watched: RefCell<Vec<Vec<crate::api::Watched>>>,
     /// Where boxes stand, as far as it was asked for.
     pub(crate) layout: crate::api::Layout,
+    /// Declaration lists that scripts read or wrote last.
+    pub(crate) lists: crate::api::Recent,
     /// How much was put into the document.
     pub(crate) weight: Weight,
 }
@@ -67,6 +69,7 @@ impl Host {
             bytecode: RefCell::default(),
             watched: RefCell::default(),
             layout: crate::api::Layout::default(),
+            lists: crate::api::Recent::default(),
             weight,
         }
     }

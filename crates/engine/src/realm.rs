@@ -259,30 +259,25 @@ impl Realm {
         })
     }
 
-    /// Runs all promise jobs that wait, and tells of rejections that nobody handled.
+    /// Runs all promise jobs that wait, and what follows at once: rejections that nobody handled are told, events that stand for a
+    /// change that is over are fired.
     ///
     /// # Errors
     /// The limit that was hit: an endless chain of promises ends at the deadline.
     pub fn drain(&self) -> Result<(), EngineError> {
+        self.turns(None, false).map(drop)
+    }
+
+    fn jobs(&self) -> Result<(), EngineError> {
         self.watch.start(&self.limits);
-        loop {
-            while self.runtime.is_job_pending() {
-                // A job that throws has told its promise; only the engine's own failures come out here.
-                let failed = self.runtime.execute_pending_job().is_err();
-                if self.watch.is_over() {
-                    self.broken.set(true);
-                    self.watch.stop();
-                    return Err(self.limit_hit());
-                }
-                if failed && self.is_memory_full() {
-                    self.broken.set(true);
-                    self.watch.stop();
-                    return Err(EngineError::Memory(self.limits.memory_mib));
-                }
-            }
-            self.host_call::<()>("reportRejections", ())?;
-            if !self.runtime.is_job_pending() {
-                break;
+        while self.runtime.is_job_pending() {
+            // A job that throws has told its promise; only the engine's own failures come out here.
+            let failed = self.runtime.execute_pending_job().is_err();
+            let over = self.watch.is_over();
+            if over || failed && self.is_memory_full() {
+                self.broken.set(true);
+                self.watch.stop();
+                return Err(if over { self.limit_hit() } else { EngineError::Memory(self.limits.memory_mib) });
             }
         }
         self.watch.stop();
@@ -303,21 +298,20 @@ impl Realm {
     /// # Errors
     /// The limit that was hit.
     pub fn settle(&self, window: f64) -> Result<Settled, EngineError> {
-        self.run_for(window, true)
+        self.turns(Some(window), true)
     }
 
-    fn run_for(&self, window: f64, onward: bool) -> Result<Settled, EngineError> {
-        self.drain()?;
-        let start: f64 = self.host_call("now", ())?;
+    /// Turns of the event loop, at most [`MOST_TASKS`]: a case mostly has one, in which nothing is left to do.
+    fn turns(&self, window: Option<f64>, onward: bool) -> Result<Settled, EngineError> {
         let mut tasks = 0;
-        while self.host_call::<bool>("runNext", (start + window, onward))? {
-            self.drain()?;
+        self.jobs()?;
+        while self.host_call::<bool>("turn", (tasks == 0, window, onward))? {
+            self.jobs()?;
             tasks += 1;
             if tasks == MOST_TASKS {
                 return Ok(Settled { tasks, idle: false });
             }
         }
-        self.host_call::<()>("fixFocus", ())?;
         Ok(Settled { tasks, idle: true })
     }
 
@@ -327,7 +321,7 @@ impl Realm {
     /// The limit that was hit.
     pub fn elapse(&self, milliseconds: f64) -> Result<Settled, EngineError> {
         let end = self.host_call::<f64>("now", ())? + milliseconds;
-        let settled = self.run_for(milliseconds, false)?;
+        let settled = self.turns(Some(milliseconds), false)?;
         self.host_call::<()>("arrive", (end,))?;
         Ok(settled)
     }

@@ -79,6 +79,49 @@ fn timers_of_no_time_that_start_one_another_are_not_at_rest() {
 }
 
 #[test]
+fn events_that_set_one_another_off_are_not_at_rest() {
+    let details = "globalThis.turns = 0; const d = document.createElement('details'); document.body.append(d); d.ontoggle = () => { turns++; LOOP }; d.open = true; ''";
+    let rejections =
+        "globalThis.turns = 0; addEventListener('unhandledrejection', () => { turns++; LOOP }); Promise.reject(new Error('first')); ''";
+    for (script, again) in [(details, "d.open = !d.open"), (rejections, "Promise.reject(new Error('again'))")] {
+        let realm = realm();
+        realm.keep().expect("kept");
+        let play = |between: &str| {
+            realm.reset(1).expect("reset");
+            realm.eval(&format!("{{ {} }}", script.replace("LOOP", between))).expect("runs");
+            realm.drain().expect("ends");
+            let idle = realm.settle(50.0).expect("settles").idle;
+            (idle, realm.eval("String(turns)").expect("read").parse::<u32>().expect("a number"))
+        };
+        assert_eq!(play(""), (true, 1), "{script}");
+        assert_eq!(play(&format!("if (turns < 5) {{ {again} }}")), (true, 5), "{script}");
+        let (idle, turns) = play(again);
+        assert!(!idle && turns > 1000, "{script}: {turns}");
+        assert_eq!(play(""), (true, 1), "{script}: nothing of it is left");
+    }
+}
+
+#[test]
+fn a_declaration_list_that_was_written_is_no_matter_of_the_next_case() {
+    let realm = realm();
+    realm.keep().expect("kept");
+    let play = |script: &str| {
+        realm.reset(1).expect("reset");
+        realm.eval(&format!("{{ const p = document.createElement('p'); {script}; p.getAttribute('style') }}")).expect("runs")
+    };
+    let read = "p.setAttribute('style', 'margin: 1px 2px 3px 4px; color: red;'); p.style.removeProperty('margin-top')";
+    let alone = play(read);
+    let written = "for (const [side, width] of [['left', 4], ['top', 1], ['right', 2]]) p.style.setProperty('margin-' + side, width + 'px'); \
+        p.style.color = 'red'; p.style.marginBottom = '3px'";
+    assert_eq!(play(written), "margin: 1px 2px 3px 4px; color: red;");
+    assert_eq!(play(read), alone);
+    let many = "for (let i = 0; i < 300; i++) p.style.setProperty('--glaze-' + i, 'cone ' + i); p.style.setProperty('--glaze-7', ''); p.style.color = 'no colour'";
+    let told = play(many);
+    let ends = told.starts_with("--glaze-0: cone 0; --glaze-1: cone 1;") && told.ends_with("--glaze-299: cone 299;");
+    assert!(ends && !told.contains("--glaze-7:"), "{told}");
+}
+
+#[test]
 fn what_listened_when_the_state_was_kept_listens_in_every_case() {
     let realm = realm();
     let set_up = "globalThis.heard = []; globalThis.first = () => heard.push('first'); addEventListener('fire', first); addEventListener('fire', () => heard.push('second')); \

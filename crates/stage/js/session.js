@@ -4,6 +4,8 @@ import { act } from 'stage:act';
 import { content } from 'stage:content';
 
 const host = globalThis.__fidelon;
+/** A list that nobody writes to. */
+const NONE = Object.freeze([]);
 
 /** An expression over the state of a scene, and `$event`. */
 const compiled = new Map();
@@ -58,6 +60,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     /** What the scene passes: values, and expressions over its state. */
     fixed: Object.entries(part.props).filter(([, p]) => p.value).map(([name, p]) => [name, p.value]),
     written: Object.entries(part.props).filter(([, p]) => p.expression !== undefined).map(([name, p]) => [name, p.expression]),
+    stray: (name, payload) => strays.push({ name, binding: false, part: part.name, payload: payload.map(told) }),
   }));
   const made = (entries) => {
     const out = {};
@@ -69,15 +72,17 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     __proto__: part, lasting: lasting(index), base: made(part.fixed),
     /** What steps and reports changed, over what the scene passes. */
     own: {}, bound: {}, contents: {}, last: null, handle: undefined, container: undefined,
-    /** Copies beside it, what was there before it was removed, and objects as they were when they were passed. */
-    others: [], gone: undefined, passed: new Map(), touched: new Set(),
+    /** Copies beside it, what was there before it was removed, and objects as they were when they were passed: none of them in most cases. */
+    others: NONE, gone: undefined, passed: null, touched: new Set(),
   });
+  /** What the parent passes now. Nobody writes to it: adapters hand on copies. */
   const propsOf = (live) => {
     const out = { ...live.base };
     for (const [name, expression] of live.written) out[name] = over(expression, state);
     for (const name of Object.keys(live.own)) {
-      if (live.own[name] === undefined) delete out[name];
-      else out[name] = live.own[name];
+      const value = live.own[name];
+      if (value === undefined) delete out[name];
+      else out[name] = value;
     }
     return out;
   };
@@ -85,19 +90,19 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     compare(live);
     live.last = propsOf(live);
     remember(live);
-    for (const one of [live, ...live.others]) one.handle?.update({ ...live.last });
+    for (const one of [live, ...live.others]) one.handle?.update(live.last);
   };
   const asText = (value) => JSON.stringify(encode(value));
   /** An object is the parent's own: what it held when it was passed shows whether the component wrote to it. */
   const remember = (live) => {
-    live.passed.clear();
+    live.passed = null;
     for (const name of Object.keys(live.last)) {
       const value = live.last[name];
-      if (typeof value === 'object' && value !== null) live.passed.set(name, [value, asText(value)]);
+      if (typeof value === 'object' && value !== null) (live.passed ??= new Map()).set(name, [value, asText(value)]);
     }
   };
   const compare = (live) => {
-    for (const [name, [value, text]] of live.passed) if (asText(value) !== text) live.touched.add(name);
+    if (live.passed) for (const [name, [value, text]] of live.passed) if (asText(value) !== text) live.touched.add(name);
   };
   /** The parent renders anew: each part whose props are not what they were. */
   const follow = () => {
@@ -164,9 +169,8 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     const turn = turns;
     try {
       live.handle = live.adapter.mount(live.component, live.container, {
-        props: { ...live.last }, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, hands: live.hands, prefix, module: live.module, setup: setups,
-        stray: (name, payload) => strays.push({ name, binding: false, part: live.name, payload: payload.map(told) }),
-        wrap: live.wrap.map(({ component, props }) => ({ component, props: made(Object.entries(props)) })),
+        props: live.last, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, hands: live.hands, prefix, module: live.module, setup: setups,
+        stray: live.stray, wrap: live.wrap.length ? live.wrap.map(({ component, props }) => ({ component, props: made(Object.entries(props)) })) : NONE,
       });
     } catch (error) {
       failed(error);
@@ -177,7 +181,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
 
   return {
     mount(json) {
-      const { combination, parent, network } = JSON.parse(json);
+      const { combination, plain, parent, network } = JSON.parse(json);
       host.answer(network);
       events = [];
       strays = [];
@@ -189,8 +193,8 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
       if (!ended) places.fill(null);
       ended = false;
       cast = known.map(enter);
-      const passed = {};
-      for (const [name, value] of Object.entries(combination.props)) if (value.kind !== 'absent') passed[name] = decode(value, values);
+      const passed = plain ?? {};
+      if (!plain) for (const [name, value] of Object.entries(combination.props)) if (value.kind !== 'absent') passed[name] = decode(value, values);
       state = alone ? {} : passed;
       if (alone) {
         cast[0].own = passed;
@@ -220,10 +224,10 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     },
     /** Takes all off the page, so that what it subscribed to elsewhere lets go of it. */
     end() {
-      for (const [i, live] of (cast ?? []).entries()) {
+      cast?.forEach((live, i) => {
         // The case is over: nobody looks any more, but nobody else is to find what it left.
         try { remove(live); } catch { places[i] = null; }
-      }
+      });
       ended = true;
       return '';
     },
@@ -263,7 +267,9 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
   }
 
   function remove(live) {
-    for (const one of [...live.others.splice(0), live]) {
+    const copies = live.others;
+    live.others = NONE;
+    for (const one of [...copies, live]) {
       const last = one.handle;
       one.handle = undefined;
       one.gone = last ?? one.gone;
@@ -358,7 +364,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
       case 'again':
         for (const l of live ? [live] : cast) {
           if (!l.handle) put(l);
-          else { const copy = { __proto__: l, others: [], passed: new Map(), handle: undefined, container: undefined }; l.others.push(copy); put(copy); }
+          else { const copy = { __proto__: l, others: NONE, passed: null, handle: undefined, container: undefined }; l.others = [...l.others, copy]; put(copy); }
         }
         return;
       default:

@@ -9,7 +9,7 @@ use std::time::{Duration, Instant};
 
 use fidelon_core::observation::{Note, Observation, Seen, StepFault, Told, Tone};
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Canned, Combination, Led, Opened, Parent, Reached, Script, Stage, StageError, Step};
+use fidelon_core::stage::{Led, Mounting, Opened, Reached, Script, Stage, StageError, Step};
 use fidelon_core::surface::Framework;
 
 use fidelon_core::locator::Locator;
@@ -17,7 +17,7 @@ use fidelon_dom::{Document, NodeId};
 use fidelon_engine::{EngineError, Limits, LogEntry, LogLevel, Realm, realm};
 use fidelon_loader::{Aliases, Cache, Importing, LoadError, Loader, served};
 use fidelon_source::Place;
-use serde::{Deserialize, Serialize};
+use serde::Deserialize;
 
 use crate::compilers::RealmCompilers;
 use crate::entry;
@@ -283,9 +283,7 @@ impl Embedded {
             self.timed(|s| &mut s.reset, || realm.collect())?;
             open.clean.set(realm.usage().1);
         }
-        let Script { combination, parent, surroundings, .. } = script;
-        let request = serde_json::to_string(&Mounting { combination, parent: *parent, network: surroundings.network.as_ref() });
-        let request = request.map_err(|e| EngineError::Engine(e.to_string()))?;
+        let request = serde_json::to_string(&Mounting::of(script)).map_err(|e| EngineError::Engine(e.to_string()))?;
         let settled = self.timed(
             |s| {
                 s.cases += 1;
@@ -462,14 +460,6 @@ fn number_anew(phases: &mut [Seen], kept: usize, first: usize) {
     for number in phases.iter_mut().flat_map(|p| &mut p.numbers).filter(|n| n.0 as usize >= kept) {
         number.0 = made.binary_search(&number.0).map_or(u32::MAX - number.0, |place| (kept + place) as u32);
     }
-}
-
-/// What a session is asked to mount.
-#[derive(Serialize)]
-struct Mounting<'a> {
-    combination: &'a Combination,
-    parent: Parent,
-    network: Option<&'a Vec<Canned>>,
 }
 
 /// What `__find` is asked.

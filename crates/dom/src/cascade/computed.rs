@@ -1,5 +1,6 @@
 //! Computed values (CSS Cascade §4.4, CSS Values 4), as `getComputedStyle` gives them where no layout is needed.
 
+use std::borrow::Cow;
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
@@ -8,13 +9,16 @@ use super::sheet::{Declared, is_wide, longhands};
 use super::{Applied, Registered, place_of, properties};
 use crate::tree::{Document, NodeId};
 
+/// The values of custom properties by name: most elements have those of their parent.
+type Customs = Arc<BTreeMap<Arc<str>, Arc<str>>>;
+
 /// What the properties of an element come to.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Computed {
     /// By the place of the property in the table; none where it is the initial value.
     values: Vec<Option<Arc<str>>>,
     /// Custom properties, with `var()` replaced.
-    custom: BTreeMap<Arc<str>, Arc<str>>,
+    custom: Customs,
     font_size: f64,
     root_font_size: f64,
 }
@@ -47,6 +51,12 @@ impl Computed {
             return self.values[place_of("color").unwrap_or(0)].as_deref().unwrap_or("rgb(0, 0, 0)").to_owned();
         }
         value.to_owned()
+    }
+
+    /// The value of a property of the table.
+    fn of(&self, name: &str) -> &str {
+        let place = place_of(name).expect("in the table");
+        self.values[place].as_deref().unwrap_or(properties()[place].initial)
     }
 
     fn shorthand(&self, name: &str) -> String {
@@ -123,50 +133,46 @@ impl Computed {
     }
 
     /// The physical property that a flow-relative one is here (CSS Logical §2): horizontal text, in its direction.
-    pub fn physical(&self, name: &str) -> String {
+    pub fn physical<'a>(&self, name: &'a str) -> Cow<'a, str> {
         let rtl = place_of("direction").and_then(|p| self.values[p].as_deref()) == Some("rtl");
         physical(name, rtl)
     }
 }
 
-fn physical(name: &str, rtl: bool) -> String {
+fn physical(name: &str, rtl: bool) -> Cow<'_, str> {
     let (start, end) = if rtl { ("right", "left") } else { ("left", "right") };
     match name {
         "inline-size" | "block-size" | "min-inline-size" | "min-block-size" | "max-inline-size" | "max-block-size" => {
-            return name.replace("inline-size", "width").replace("block-size", "height");
+            return name.replace("inline-size", "width").replace("block-size", "height").into();
         }
         "overflow-inline" => return "overflow-x".into(),
         "overflow-block" => return "overflow-y".into(),
-        "border-start-start-radius" => return format!("border-top-{start}-radius"),
-        "border-start-end-radius" => return format!("border-top-{end}-radius"),
-        "border-end-start-radius" => return format!("border-bottom-{start}-radius"),
-        "border-end-end-radius" => return format!("border-bottom-{end}-radius"),
+        "border-start-start-radius" => return format!("border-top-{start}-radius").into(),
+        "border-start-end-radius" => return format!("border-top-{end}-radius").into(),
+        "border-end-start-radius" => return format!("border-bottom-{start}-radius").into(),
+        "border-end-end-radius" => return format!("border-bottom-{end}-radius").into(),
         _ => {}
     }
     if !name.contains("inline-") && !name.contains("block-") {
-        return name.to_owned();
+        return name.into();
     }
     let sided = name.replace("inline-start", start).replace("inline-end", end).replace("block-start", "top").replace("block-end", "bottom");
     match sided.strip_prefix("inset-") {
-        Some(side) => side.to_owned(),
-        None => sided,
+        Some(side) => side.to_owned().into(),
+        None => sided.into(),
     }
 }
 
 /// Works out an element's values from what applies to it, what counts least first.
 pub(super) fn compute(doc: &Document, id: NodeId, parent: Option<&Computed>, applied: &[Applied]) -> Computed {
     let count = properties().len();
+    let inherited = |p: &Computed| p.values.iter().zip(properties()).map(|(v, of)| v.clone().filter(|_| of.inherited)).collect();
     let mut out = Computed {
-        values: parent.map_or_else(|| vec![None; count], |p| p.values.clone()),
+        values: parent.map_or_else(|| vec![None; count], inherited),
         custom: parent.map(|p| p.custom.clone()).unwrap_or_default(),
         font_size: parent.map_or(16.0, |p| p.font_size),
         root_font_size: parent.map_or(16.0, |p| p.root_font_size),
     };
-    for (place, property) in properties().iter().enumerate() {
-        if !property.inherited {
-            out.values[place] = None;
-        }
-    }
     custom_properties(&mut out, parent, applied, doc.registered());
     // What wins for each property, and what the user agent alone would say: `revert` goes back to that.
     let mut winners: Vec<Option<(u8, Arc<str>)>> = vec![None; count];
@@ -174,19 +180,19 @@ pub(super) fn compute(doc: &Document, id: NodeId, parent: Option<&Computed>, app
     let dir = std::iter::once(id).chain(doc.flat_ancestors(id)).find_map(|n| doc.attr(n, "dir").filter(|d| ["ltr", "rtl"].contains(d)));
     let rtl = dir == Some("rtl");
     for (weight, declared) in applied.iter().filter(|(_, d)| !d.name.starts_with("--")) {
-        for (name, value) in spelled_out(declared, &out.custom) {
+        spelled_out(declared, &out.custom, &mut |name, value| {
             let mut set = |place: usize| {
                 winners[place] = Some((weight.origin, value.clone()));
                 if weight.origin == 0 {
                     agent[place] = Some(value.clone());
                 }
             };
-            if &*name == "all" {
+            if name == "all" {
                 (0..count).filter(|p| !["direction", "unicode-bidi"].contains(&properties()[*p].name)).for_each(&mut set);
-            } else if let Some(place) = place_of(&physical(&name, rtl)) {
+            } else if let Some(place) = place_of(&physical(name, rtl)) {
                 set(place);
             }
-        }
+        });
     }
     if let Some(dir) = dir
         && let Some(place) = place_of("direction").filter(|p| winners[*p].is_none())
@@ -235,44 +241,49 @@ pub(super) fn compute(doc: &Document, id: NodeId, parent: Option<&Computed>, app
 
 /// Custom properties (CSS Variables §2): inherited, with `var()` in them replaced; what refers to itself is not set.
 fn custom_properties(out: &mut Computed, parent: Option<&Computed>, applied: &[Applied], registered: &BTreeMap<Arc<str>, Registered>) {
+    let is_custom = |d: &Declared| d.name.starts_with("--");
+    if registered.is_empty() && !applied.iter().any(|(_, d)| is_custom(d)) {
+        return;
+    }
+    let own = Arc::make_mut(&mut out.custom);
     for (name, known) in registered {
         if !known.inherits {
-            out.custom.remove(name);
+            own.remove(name);
         }
-        if let Some(initial) = known.initial.as_ref().filter(|_| !out.custom.contains_key(name)) {
-            out.custom.insert(name.clone(), initial.clone());
+        if let Some(initial) = known.initial.as_ref().filter(|_| !own.contains_key(name)) {
+            own.insert(name.clone(), initial.clone());
         }
     }
     let mut written: BTreeMap<&str, &str> = BTreeMap::new();
-    for (_, declared) in applied.iter().filter(|(_, d)| d.name.starts_with("--")) {
+    for (_, declared) in applied.iter().filter(|(_, d)| is_custom(d)) {
         written.insert(&declared.name, &declared.value);
     }
-    let inherited = out.custom.clone();
-    let mut customs = Customs { written: &written, inherited: &inherited, registered, done: BTreeMap::new() };
+    let inherited = own.clone();
+    let mut under = Written { written: &written, inherited: &inherited, registered, done: BTreeMap::new() };
     for (name, value) in &written {
         let word = value.trim().to_ascii_lowercase();
         let is_own = registered.get(*name).is_some_and(|r| !r.inherits);
         match word.as_str() {
             "unset" | "revert" | "revert-layer" | "initial" if is_own || word == "initial" => {
                 match registered.get(*name).and_then(|r| r.initial.clone()) {
-                    Some(initial) => drop(out.custom.insert((*name).into(), initial)),
-                    None => drop(out.custom.remove(*name)),
+                    Some(initial) => drop(own.insert((*name).into(), initial)),
+                    None => drop(own.remove(*name)),
                 }
             }
             "inherit" | "unset" | "revert" | "revert-layer" => match parent.and_then(|p| p.custom.get(*name)) {
-                Some(value) => drop(out.custom.insert((*name).into(), value.clone())),
-                None => drop(out.custom.remove(*name)),
+                Some(value) => drop(own.insert((*name).into(), value.clone())),
+                None => drop(own.remove(*name)),
             },
-            _ => match customs.get(name, 0) {
-                Some(value) => drop(out.custom.insert((*name).into(), value.trim().into())),
-                None => drop(out.custom.remove(*name)),
+            _ => match under.get(name, 0) {
+                Some(value) => drop(own.insert((*name).into(), value.trim().into())),
+                None => drop(own.remove(*name)),
             },
         }
     }
 }
 
 /// Custom properties of one element while they are worked out: each once, however often it is used.
-struct Customs<'a> {
+struct Written<'a> {
     written: &'a BTreeMap<&'a str, &'a str>,
     inherited: &'a BTreeMap<Arc<str>, Arc<str>>,
     registered: &'a BTreeMap<Arc<str>, Registered>,
@@ -280,7 +291,7 @@ struct Customs<'a> {
     done: BTreeMap<String, Option<String>>,
 }
 
-impl Customs<'_> {
+impl Written<'_> {
     /// A custom property with all others in it.
     fn get(&mut self, name: &str, depth: usize) -> Option<String> {
         if let Some(done) = self.done.get(name) {
@@ -346,19 +357,19 @@ fn find_var(text: &str) -> Option<usize> {
 }
 
 /// A declaration as longhands, now that custom properties are known. What comes to no value counts as `unset`.
-fn spelled_out(declared: &Declared, custom: &BTreeMap<Arc<str>, Arc<str>>) -> Vec<(Box<str>, Arc<str>)> {
+fn spelled_out(declared: &Declared, custom: &BTreeMap<Arc<str>, Arc<str>>, to: &mut dyn FnMut(&str, &Arc<str>)) {
     if find_var(&declared.value).is_none() {
-        return vec![(declared.name.clone(), Arc::from(&*declared.value))];
+        return to(&declared.name, &declared.value);
     }
     let value = substituted(&declared.value, 0, &mut |name| custom.get(name).map(|v| v.to_string()));
     let parts = value.as_ref().and_then(|v| longhands(&declared.name, v.trim(), declared.important));
     match parts {
-        Some(parts) if !parts.is_empty() => parts.into_iter().map(|d| (d.name, Arc::from(&*d.value))).collect(),
+        Some(parts) if !parts.is_empty() => parts.iter().for_each(|d| to(&d.name, &d.value)),
         _ => {
-            let names = lightningcss::properties::PropertyId::from(&*declared.name).longhands();
-            match names {
-                Some(names) => names.iter().map(|n| (n.name().into(), Arc::from("unset"))).collect(),
-                None => vec![(declared.name.clone(), Arc::from("unset"))],
+            let unset = Arc::from("unset");
+            match lightningcss::properties::PropertyId::from(&*declared.name).longhands() {
+                Some(names) => names.iter().for_each(|n| to(n.name(), &unset)),
+                None => to(&declared.name, &unset),
             }
         }
     }
@@ -366,21 +377,26 @@ fn spelled_out(declared: &Declared, custom: &BTreeMap<Arc<str>, Arc<str>>) -> Ve
 
 /// What follows from other values of the element.
 fn afterwards(doc: &Document, id: NodeId, parent: Option<&Computed>, out: &mut Computed) {
-    for side in ["top", "right", "bottom", "left"] {
+    const BORDERS: [(&str, &str); 4] = [
+        ("border-top-style", "border-top-width"),
+        ("border-right-style", "border-right-width"),
+        ("border-bottom-style", "border-bottom-width"),
+        ("border-left-style", "border-left-width"),
+    ];
+    for (style, width) in BORDERS {
         // CSS Backgrounds §3.3: a border without a style has no width.
-        let style = out.get(&format!("border-{side}-style"));
-        if let Some(place) = place_of(&format!("border-{side}-width")) {
-            if style == "none" || style == "hidden" {
-                out.values[place] = None;
-            } else if out.values[place].is_none() {
-                out.values[place] = Some("3px".into());
-            }
+        let place = place_of(width).expect("in the table");
+        if matches!(out.of(style), "none" | "hidden") {
+            out.values[place] = None;
+        } else if out.values[place].is_none() {
+            out.values[place] = Some("3px".into());
         }
     }
-    let display = out.get("display");
-    let outside = ["absolute", "fixed"].contains(&&*out.get("position")) || out.get("float") != "none";
+    let display = out.of("display").to_owned();
+    let is_absolute = matches!(out.of("position"), "absolute" | "fixed");
+    let outside = is_absolute || out.of("float") != "none";
     let item = parent.is_some_and(|p| {
-        let around = p.get("display");
+        let around = p.of("display");
         around.ends_with("flex") || around.ends_with("grid")
     });
     let is_root = doc.node(id).parent == Some(Document::ROOT);
@@ -388,17 +404,17 @@ fn afterwards(doc: &Document, id: NodeId, parent: Option<&Computed>, out: &mut C
         let place = place_of("display").expect("in the table");
         out.values[place] = Some(blockified(&display).into());
     }
-    if outside && (out.get("position") == "absolute" || out.get("position") == "fixed") {
+    if is_absolute {
         // CSS Position §3.1: what is positioned so does not float.
         out.values[place_of("float").expect("in the table")] = None;
     }
     // CSS Overflow §3.1: one axis visible beside another that is not computes to auto.
-    let (x, y) = (out.get("overflow-x"), out.get("overflow-y"));
     let free = |v: &str| v == "visible" || v == "clip";
-    for (name, own, other) in [("overflow-x", &x, &y), ("overflow-y", &y, &x)] {
-        if free(own) && !free(other) {
-            let place = place_of(name).expect("in the table");
-            out.values[place] = Some(if own == "visible" { "auto".into() } else { "hidden".into() });
+    let (x, y) = (out.of("overflow-x"), out.of("overflow-y"));
+    let follows = |own: &str, other: &str| (free(own) && !free(other)).then(|| if own == "visible" { "auto" } else { "hidden" });
+    for (name, value) in [("overflow-x", follows(x, y)), ("overflow-y", follows(y, x))] {
+        if let Some(value) = value {
+            out.values[place_of(name).expect("in the table")] = Some(value.into());
         }
     }
 }

@@ -21,7 +21,7 @@ pub mod sheet;
 mod showing;
 
 use std::cell::RefCell;
-use std::collections::{BTreeMap, HashMap};
+use std::collections::BTreeMap;
 use std::sync::Arc;
 use std::sync::OnceLock;
 
@@ -59,7 +59,7 @@ pub(crate) fn properties() -> &'static [Property] {
 
 /// The place of a property in the table.
 pub(crate) fn place_of(name: &str) -> Option<usize> {
-    static PLACES: OnceLock<HashMap<&'static str, usize>> = OnceLock::new();
+    static PLACES: OnceLock<FxHashMap<&'static str, usize>> = OnceLock::new();
     PLACES.get_or_init(|| properties().iter().enumerate().map(|(i, p)| (p.name, i)).collect()).get(name).copied()
 }
 

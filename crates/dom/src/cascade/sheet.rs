@@ -15,6 +15,7 @@ use lightningcss::targets::{Features, Targets};
 use lightningcss::traits::ToCss;
 
 use super::media::Media;
+use crate::css_words;
 use crate::selector::Selectors;
 use crate::style;
 
@@ -22,9 +23,9 @@ use crate::style;
 #[derive(Debug, Clone, PartialEq)]
 pub struct Declared {
     /// The property.
-    pub name: Box<str>,
+    pub name: Arc<str>,
     /// The value.
-    pub value: Box<str>,
+    pub value: Arc<str>,
     /// `!important`.
     pub important: bool,
 }
@@ -332,14 +333,22 @@ pub fn is_wide(value: &str) -> bool {
 
 /// Whether a browser would keep it: the reader takes what it does not know too.
 fn is_kept(property: &Property<'_>) -> bool {
+    let value = || property.value_to_css_string(PrinterOptions::default()).unwrap_or_default();
+    let takes = |name: &str, value: &str| css_words::takes(name, &value.to_ascii_lowercase());
     match property {
         Property::Custom(custom) => match &custom.name {
             CustomPropertyName::Custom(_) => true,
-            CustomPropertyName::Unknown(name) => super::is_property(name.as_ref()),
+            CustomPropertyName::Unknown(name) => {
+                let value = value();
+                if css_words::is_word(&value) { takes(name.as_ref(), &value) } else { css_words::is_known(name.as_ref()) }
+            }
         },
-        Property::Unparsed(_) => {
-            let value = property.value_to_css_string(PrinterOptions::default()).unwrap_or_default();
-            // One word may be newer than the reader is; several that it cannot place are none.
+        Property::Unparsed(unparsed) => {
+            let value = value();
+            if css_words::is_word(&value) {
+                return takes(unparsed.property_id.name(), &value);
+            }
+            // A function may be newer than the reader is; several words that it cannot place are none.
             value.contains("var(") || value.contains("env(") || !value.trim().contains(' ')
         }
         _ => true,
@@ -416,9 +425,12 @@ pub fn takes(name: &str, value: &str) -> bool {
     if name.starts_with("--") || is_too_deep(value) {
         return name.starts_with("--");
     }
+    if css_words::is_word(value.trim()) {
+        return css_words::takes(name, &value.trim().to_ascii_lowercase());
+    }
     match Property::parse_string(PropertyId::from(name), value, ParserOptions::default()) {
         Ok(Property::Custom(_)) | Err(_) => {
-            super::is_property(name) && !value.trim().is_empty() && crate::css_value::canonical(name, value).is_some() && is_plain(value)
+            css_words::is_known(name) && !value.trim().is_empty() && crate::css_value::canonical(name, value).is_some() && is_plain(value)
         }
         Ok(Property::Unparsed(_)) => value.contains("var(") || value.contains("env(") || is_wide(value),
         Ok(_) => true,

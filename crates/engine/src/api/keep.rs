@@ -7,7 +7,10 @@ use super::Natives;
 
 pub(crate) fn register<'js>(n: &mut Natives<'_, 'js>) -> rquickjs::Result<()> {
     let host = n.host.clone();
-    n.add("clear", move |kept: Vec<u32>| clear(&mut host.doc.borrow_mut(), &kept))?;
+    n.add("clear", move |kept: Vec<u32>| {
+        host.lists.forget();
+        clear(&mut host.doc.borrow_mut(), &kept);
+    })?;
     let host = n.host.clone();
     n.add("count", move || host.doc.borrow().len())?;
     let host = n.host.clone();

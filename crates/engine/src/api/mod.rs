@@ -15,6 +15,7 @@ use std::rc::Rc;
 
 pub(crate) use keep::Watched;
 pub(crate) use layout::Layout;
+pub(crate) use style::Recent;
 
 use fidelon_dom::NodeId;
 use rquickjs::{Ctx, Object};

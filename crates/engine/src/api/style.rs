@@ -1,5 +1,8 @@
 //! Declaration lists as text in, text out: the `style` attribute stays the one place where inline style is kept.
 
+use std::cell::RefCell;
+use std::collections::VecDeque;
+
 use fidelon_dom::css_value::{canonical, property};
 use fidelon_dom::style::{self, Declaration};
 
@@ -76,30 +79,62 @@ fn told(rule: &sheet::Rule) -> Vec<String> {
     vec![rule.kind.to_owned(), rule.head.clone(), rule.body.clone(), rule.text.clone()]
 }
 
+/// Lists that were read or written last: scripts set one property of a list after the other, and a list may have hundreds. A list can
+/// have another order than its text would give, so a case must not find those of an earlier one.
+#[derive(Default)]
+pub(crate) struct Recent(RefCell<VecDeque<(String, Vec<Declaration>)>>);
+
+impl Recent {
+    pub(crate) fn forget(&self) {
+        self.0.borrow_mut().clear();
+    }
+
+    const MOST: usize = 8;
+
+    /// Takes a list out, or reads it.
+    fn take(&self, text: &str) -> Vec<Declaration> {
+        let mut all = self.0.borrow_mut();
+        let known = all.iter().position(|(known, _)| known == text).and_then(|at| all.remove(at));
+        known.map_or_else(|| style::parse(text), |(_, list)| list)
+    }
+
+    /// Keeps what a text says.
+    fn keep(&self, text: String, list: Vec<Declaration>) {
+        let mut all = self.0.borrow_mut();
+        all.truncate(Self::MOST - 1);
+        all.push_front((text, list));
+    }
+}
+
 fn lists(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     n.add("style_normal", |text: String| style::serialize(&style::parse(&text)))?;
     n.add("style_names", |text: String| style::parse(&text).into_iter().map(|d| d.name).collect::<Vec<_>>())?;
-    n.add("style_get", |text: String, name: String| {
-        let found = style::get(&style::parse(&text), property(&name));
+    let host = n.host.clone();
+    n.add("style_get", move |text: String, name: String| {
+        let list = host.lists.take(&text);
+        let found = style::get(&list, property(&name));
+        host.lists.keep(text, list);
         found.map_or_else(
             || vec![String::new(), String::new()],
             |d| vec![d.value, if d.important { "important".to_owned() } else { String::new() }],
         )
     })?;
-    n.add("style_set", |text: String, name: String, value: String, priority: String| {
-        let mut list = style::parse(&text);
-        let before = list.clone();
+    let host = n.host.clone();
+    n.add("style_set", move |text: String, name: String, value: String, priority: String| {
         let name = property(&name).to_owned();
         let value = value.trim();
-        if value.is_empty() {
-            style::remove(&mut list, &name);
-        } else {
-            // What is no value changes nothing, not even how the attribute is written.
-            let Some(value) = canonical(&name, value).filter(|_| !value.contains(['!', ';'])) else { return text };
-            let important = priority.eq_ignore_ascii_case("important");
-            style::set(&mut list, Declaration { value, name, important });
+        // What is no value changes nothing, not even how the attribute is written.
+        let wanted = if value.is_empty() { Some(None) } else { canonical(&name, value).filter(|_| !value.contains(['!', ';'])).map(Some) };
+        let Some(wanted) = wanted else { return text };
+        let mut list = host.lists.take(&text);
+        let before = list.clone();
+        match wanted {
+            Some(value) => style::set(&mut list, Declaration { value, name, important: priority.eq_ignore_ascii_case("important") }),
+            None => style::remove(&mut list, &name),
         }
         // What changes nothing leaves the attribute as it was written.
-        if list == before { text } else { style::serialize(&list) }
+        let next = if list == before { text } else { style::serialize(&list) };
+        host.lists.keep(next.clone(), list);
+        next
     })
 }
