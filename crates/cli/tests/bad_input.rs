@@ -137,6 +137,10 @@ fn an_endless_update_loop_is_a_finding() {
             "import { useEffect, useState } from 'react'\nexport default function A() {\n  const [n, set] = useState(0)\n  useEffect(() => set(n + 1))\n  return <p>{n}</p>\n}\n",
         ),
         ("B.vue", "<script setup>\nimport { ref } from 'vue'\nconst n = ref(0)\n</script>\n<template><p>{{ n++ }}</p></template>\n"),
+        (
+            "C.vue",
+            "<script setup>\nimport { ref } from 'vue'\nconst open = ref(true)\n</script>\n<template><details :open=\"open\" @toggle=\"open = !open\"><summary>Glazes</summary></details></template>\n",
+        ),
     ] {
         let (bad, code) = beside_a_good_one(file, source);
         assert_eq!((bad["verdict"].as_str(), code), (Some("broken"), 1), "{file}: {bad:#}");

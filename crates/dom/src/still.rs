@@ -19,7 +19,7 @@ pub struct Still {
 pub fn still(doc: &Document) -> Still {
     let body = doc.body();
     let mut styles: Vec<String> = Vec::new();
-    for id in doc.descendants(Document::ROOT).filter(|n| doc.is_html(*n, "style")) {
+    for id in doc.descendants(Document::ROOT).filter(|n| doc.is_sheet(*n)) {
         // Those within the body stand where they are.
         if body.is_none_or(|body| !doc.descendants(body).any(|n| n == id)) {
             styles.push(rules(doc, id));

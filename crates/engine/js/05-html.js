@@ -5,8 +5,9 @@
  * breaks that are required: of several in a row the greatest counts.
  */
 const collectText = (node, out) => {
+  const textless = node.localName === 'select' || node.localName === 'details' && !node.hasAttribute('open');
   for (let c = node.firstChild; c; c = c.nextSibling) {
-    if (c.nodeType === 3 && node.localName !== 'select') out.push(c.data.replace(/[ \t\n\r\f]+/g, ' '));
+    if (c.nodeType === 3 && !textless) out.push(c.data.replace(/[ \t\n\r\f]+/g, ' '));
     if (c.nodeType !== 1 || native.hidden(c[ID])) continue;
     const tag = c.localName;
     if (tag === 'br') { out.push('\n'); continue; }
@@ -289,7 +290,7 @@ members(HTMLCanvasElement, {
 });
 members(HTMLIFrameElement, { get contentWindow() { return null; }, get contentDocument() { return null; } });
 members(HTMLStyleElement, {
-  get sheet() { return this.isConnected ? sheetOf(this) : null; },
+  get sheet() { return sheetOf(this); },
   get disabled() { return false; }, set disabled(_) {},
 });
 members(HTMLScriptElement, { get text() { return this.textContent; }, set text(v) { this.textContent = String(v); } });

@@ -137,9 +137,9 @@ expose(CSSRuleList, CSSRule, CSSGroupingRule, CSSConditionRule, CSSMediaRule, CS
   CSSKeyframesRule, CSSFontFaceRule, CSSImportRule, CSSPropertyRule, CSSStyleRule, StyleSheet, CSSStyleSheet);
 
 const SHEET = Symbol('sheet');
-/** The sheet of a `<style>`; none off the document. */
+/** The sheet of a `<style>`; none off the document, and where it is no CSS. */
 const sheetOf = (style) => {
-  if (!style.isConnected) return null;
+  if (!style.isConnected || !native.is_sheet(style[ID])) return null;
   if (!style[SHEET]) {
     const sheet = new CSSStyleSheet({ [HOST]: native.sheet_of(style[ID]) });
     hide(sheet, OWNER, style);

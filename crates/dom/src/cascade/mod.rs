@@ -364,13 +364,18 @@ impl Document {
         }
     }
 
+    /// Whether it is a `<style>` whose text is CSS (HTML §4.2.6).
+    pub fn is_sheet(&self, id: NodeId) -> bool {
+        self.is_html(id, "style") && self.attr(id, "type").is_none_or(|t| t.is_empty() || t.eq_ignore_ascii_case("text/css"))
+    }
+
     /// Whether an author's stylesheet says anything in the document.
     pub(crate) fn is_styled(&self) -> bool {
         self.refresh();
         if let Some(styled) = self.styles.known.borrow().styled {
             return styled;
         }
-        let styled = !self.styles.adopted.is_empty() || self.composed_descendants(Self::ROOT).any(|n| self.is_html(n, "style"));
+        let styled = !self.styles.adopted.is_empty() || self.composed_descendants(Self::ROOT).any(|n| self.is_sheet(n));
         self.styles.known.borrow_mut().styled = Some(styled);
         styled
     }
@@ -381,7 +386,7 @@ impl Document {
             return scope.clone();
         }
         let mut rules: Vec<Arc<Rule>> = Vec::new();
-        for style in self.descendants(root).filter(|n| self.is_html(*n, "style")) {
+        for style in self.descendants(root).filter(|n| self.is_sheet(*n)) {
             if !self.attr(style, "media").is_none_or(|m| m.trim().is_empty() || Media::parse(m).matches(self.styles.viewport)) {
                 continue;
             }

@@ -8,7 +8,7 @@ use fidelon_dom::style::{self, Declaration};
 
 use fidelon_dom::cascade::{Media, property_names, sheet};
 
-use super::{Natives, writes};
+use super::{Natives, reads, writes};
 
 pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     lists(n)?;
@@ -33,6 +33,7 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
 
 /// Stylesheets by their numbers.
 fn sheets(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
+    reads!(n, "is_sheet" => |doc, id| doc.is_sheet(id););
     writes!(n,
         "sheet_of" => |doc, id| doc.sheet_of(id);
         "adopt" => |doc, id, sheets: String| doc.adopt_sheets(id, sheets.split_ascii_whitespace().filter_map(|n| n.parse().ok()).collect());
