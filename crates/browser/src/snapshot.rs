@@ -103,7 +103,7 @@ fn add(doc: &mut Document, numbers: &mut Vec<NodeId>, parent: NodeId, node: &Jso
         return Some(());
     };
     let Some(namespace) = node.get(2) else {
-        let text = doc.push(NodeData::Text(name.to_owned()));
+        let text = doc.push(NodeData::Text(name.to_owned().into()));
         numbers.push(number);
         doc.append(parent, text);
         return Some(());

@@ -61,7 +61,7 @@ impl Walk<'_> {
         self.seen.push(id);
         let Some(element) = doc.element(id) else {
             return match &doc.node(id).data {
-                NodeData::Text(text) => text.clone(),
+                NodeData::Text(text) => text.to_string(),
                 _ => String::new(),
             };
         };

@@ -2,6 +2,7 @@
 
 use std::borrow::Cow;
 use std::cell::{Ref, RefCell};
+use std::sync::Arc;
 
 use html5ever::driver::parse_fragment_for_element;
 use html5ever::interface::{ElemName, ElementFlags, NodeOrText, QuirksMode, TreeSink};
@@ -63,10 +64,10 @@ impl Sink<'_> {
                 if let Some(neighbour) = neighbour
                     && let NodeData::Text(old) = doc.data_mut(neighbour)
                 {
-                    old.push_str(&text);
+                    Arc::make_mut(old).push_str(&text);
                     return;
                 }
-                let node = doc.push(NodeData::Text(text.to_string()));
+                let node = doc.push(NodeData::Text(Arc::new(text.to_string())));
                 let _ = doc.insert(parent, node, before);
             }
         }

@@ -1,5 +1,7 @@
 //! Nodes in one arena, linked as a tree (DOM §4.2).
 
+use std::sync::Arc;
+
 use serde::{Deserialize, Serialize};
 
 use crate::cascade::Styles;
@@ -23,8 +25,8 @@ pub enum NodeData {
     Shadow(Box<Shadow>),
     /// An element.
     Element(Box<Element>),
-    /// Text.
-    Text(String),
+    /// Text: copies of a document share it, as some stylesheets are long.
+    Text(Arc<String>),
     /// A comment.
     Comment(String),
 }
@@ -417,14 +419,15 @@ impl Document {
         }
         self.shadows.retain(|s| reached[s.0 as usize]);
         for (node, _) in self.nodes.iter_mut().zip(&reached).skip(first.0 as usize).filter(|(_, reached)| !**reached) {
-            *node = Node { parent: None, prev: None, next: None, first: None, last: None, data: NodeData::Text(String::new()) };
+            *node = Node { parent: None, prev: None, next: None, first: None, last: None, data: NodeData::Text(Arc::default()) };
         }
     }
 
     /// The text of all text nodes below (or of the node itself), as `textContent` gives it. Empty for the document.
     pub fn text_content(&self, id: NodeId) -> String {
         match &self.node(id).data {
-            NodeData::Text(text) | NodeData::Comment(text) => text.clone(),
+            NodeData::Text(text) => text.to_string(),
+            NodeData::Comment(text) => text.clone(),
             NodeData::Document | NodeData::Doctype(_) => String::new(),
             NodeData::Fragment | NodeData::Shadow(_) | NodeData::Element(_) => {
                 let mut out = String::new();
@@ -441,14 +444,15 @@ impl Document {
     /// Sets `textContent`: an element's or fragment's children are replaced by one text node, or none.
     pub fn set_text_content(&mut self, id: NodeId, text: &str) {
         match &mut self.node_mut(id).data {
-            NodeData::Text(old) | NodeData::Comment(old) => text.clone_into(old),
+            NodeData::Text(old) => *old = Arc::new(text.to_owned()),
+            NodeData::Comment(old) => text.clone_into(old),
             NodeData::Document | NodeData::Doctype(_) => {}
             NodeData::Fragment | NodeData::Shadow(_) | NodeData::Element(_) => {
                 while let Some(child) = self.node(id).first {
                     self.detach(child);
                 }
                 if !text.is_empty() {
-                    let node = self.push(NodeData::Text(text.into()));
+                    let node = self.push(NodeData::Text(Arc::new(text.to_owned())));
                     self.append(id, node);
                 }
             }
@@ -533,6 +537,7 @@ impl Document {
         out.overlays = self.overlays.iter().filter_map(place).collect();
         out.pointed = self.pointed;
         self.keep_told_rules(&numbers, &mut out);
+        self.keep_read(&numbers, &mut out);
         (out, numbers)
     }
 
@@ -630,7 +635,7 @@ mod tests {
         let first = NodeId(doc.len() as u32);
         // A held text keeps the tree that it stands in, with the contents of its template and the shadow tree that they hold.
         let [kept, template, host, gone, gone_inner] = ["p", "template", "div", "section", "em"].map(|n| doc.create_element(n));
-        let (held, other) = (doc.push(NodeData::Text("held".into())), doc.push(NodeData::Text("gone".into())));
+        let (held, other) = (doc.push(NodeData::Text("held".to_owned().into())), doc.push(NodeData::Text("gone".to_owned().into())));
         let contents = doc.element(template).and_then(|e| e.template).expect("a template has contents");
         let shadow = doc.attach_shadow(Shadow {
             host,
@@ -655,7 +660,7 @@ mod tests {
         assert_eq!((doc.children(a).collect::<Vec<_>>(), doc.local_name(connected)), (vec![connected], Some("u")));
         assert_eq!(doc.local_name(b), Some("b"), "what was there first stays");
         for id in [gone, gone_inner, other] {
-            assert_eq!(doc.node(id).data, NodeData::Text(String::new()));
+            assert_eq!(doc.node(id).data, NodeData::Text(Arc::default()));
             assert_eq!((doc.node(id).parent, doc.node(id).first), (None, None));
         }
     }

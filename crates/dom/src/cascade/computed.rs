@@ -163,6 +163,11 @@ fn physical(name: &str, rtl: bool) -> Cow<'_, str> {
     }
 }
 
+/// The direction of an element as markup gives it (HTML §3.2.6.4), as far as it is not found in its text.
+pub(super) fn dir_of(doc: &Document, id: NodeId) -> Option<&str> {
+    std::iter::once(id).chain(doc.flat_ancestors(id)).find_map(|n| doc.attr(n, "dir").filter(|d| ["ltr", "rtl"].contains(d)))
+}
+
 /// Works out an element's values from what applies to it, what counts least first.
 pub(super) fn compute(doc: &Document, id: NodeId, parent: Option<&Computed>, applied: &[Applied]) -> Computed {
     let count = properties().len();
@@ -177,7 +182,7 @@ pub(super) fn compute(doc: &Document, id: NodeId, parent: Option<&Computed>, app
     // What wins for each property, and what the user agent alone would say: `revert` goes back to that.
     let mut winners: Vec<Option<(u8, Arc<str>)>> = vec![None; count];
     let mut agent: Vec<Option<Arc<str>>> = vec![None; count];
-    let dir = std::iter::once(id).chain(doc.flat_ancestors(id)).find_map(|n| doc.attr(n, "dir").filter(|d| ["ltr", "rtl"].contains(d)));
+    let dir = dir_of(doc, id);
     let rtl = dir == Some("rtl");
     for (weight, declared) in applied.iter().filter(|(_, d)| !d.name.starts_with("--")) {
         spelled_out(declared, &out.custom, &mut |name, value| {

@@ -7,6 +7,7 @@
 //! | `scope` | the rules of one tree, filed so that few are tried for an element |
 //! | `showing` | whether an element shows |
 //! | [`computed`] | which value each property gets: `var()`, inheritance, what follows from other values |
+//! | `memo` | values that were worked out before |
 //! | `absolute` | from written values to absolute ones: units, `calc()`, colours, transforms |
 //! | `html.css` | how HTML looks by default (HTML §15.3) |
 //! | `properties.txt` | the properties with their initial values |
@@ -16,6 +17,7 @@
 mod absolute;
 pub mod computed;
 pub mod media;
+mod memo;
 mod scope;
 pub mod sheet;
 mod showing;
@@ -80,11 +82,18 @@ pub type SheetId = usize;
 struct Sheet {
     /// Another number whenever its rules were read anew: lists of rules that scripts hold are of the old ones then.
     turn: u64,
-    rules: Vec<Arc<Rule>>,
+    rules: Rules,
     disabled: bool,
-    /// Of a `<style>`: the text that the rules were read from.
-    source: Option<Arc<str>>,
+    /// Of a `<style>`: the texts that the rules were read from.
+    source: Option<Texts>,
 }
+
+/// The texts of a `<style>`. Whoever holds them keeps them from being changed where they are: they are the same as long as they lie in
+/// the same place.
+type Texts = Vec<Arc<String>>;
+
+/// The rules of one text, shared by all that has it.
+type Rules = Arc<Vec<Arc<Rule>>>;
 
 /// A custom property that was registered (CSS Properties and Values API §1.1): its initial value, and whether it is inherited.
 #[derive(Debug, Clone)]
@@ -99,8 +108,10 @@ pub struct Styles {
     sheets: Vec<Sheet>,
     of_element: BTreeMap<NodeId, SheetId>,
     adopted: BTreeMap<NodeId, Vec<SheetId>>,
+    /// What was read of `<style>` elements last.
+    read: RefCell<FxHashMap<NodeId, (Texts, Rules)>>,
     /// Of a snapshot: the rules of its trees, and of its `<style>` elements, that no text of the tree tells.
-    told: BTreeMap<NodeId, Vec<Arc<Rule>>>,
+    told: BTreeMap<NodeId, Vec<Rules>>,
     viewport: Viewport,
     /// Custom properties that scripts registered.
     registered: BTreeMap<Arc<str>, Registered>,
@@ -122,8 +133,6 @@ impl Eq for Styles {}
 struct Known {
     version: (u64, u64),
     scopes: FxHashMap<NodeId, Arc<Scope>>,
-    /// Scopes by the rules that they hold: they outlast changes of the tree.
-    built: Vec<Arc<Scope>>,
     computed: FxHashMap<NodeId, Arc<Computed>>,
     /// What authors say of the display and the visibility of an element.
     authored: FxHashMap<NodeId, Showing>,
@@ -189,7 +198,6 @@ impl Document {
 
     /// The sheet of a `<style>`, read anew where its text is another than before.
     pub fn sheet_of(&mut self, style: NodeId) -> SheetId {
-        let text = self.style_text(style);
         let id = match self.styles.of_element.get(&style) {
             Some(id) => *id,
             None => {
@@ -198,13 +206,12 @@ impl Document {
                 id
             }
         };
-        if self.styles.sheets[id].source.as_deref() != Some(&*text) {
+        if !self.styles.sheets[id].source.as_ref().is_some_and(|source| self.says(style, source)) {
             self.styles.turns += 1;
             let turn = self.styles.turns;
-            let sheet = &mut self.styles.sheets[id];
-            sheet.turn = turn;
-            sheet.rules = parsed(&text);
-            sheet.source = Some(text.into());
+            let rules = self.read(style);
+            let source = Some(self.style_texts(style).cloned().collect());
+            self.styles.sheets[id] = Sheet { turn, rules, source, ..self.styles.sheets[id].clone() };
         }
         id
     }
@@ -225,13 +232,43 @@ impl Document {
         moved.into_iter().for_each(|style| self.forget_sheet(style));
     }
 
-    /// The text of a `<style>`: of its own children alone.
-    fn style_text(&self, style: NodeId) -> String {
-        let texts = self.children(style).filter_map(|c| match &self.node(c).data {
-            NodeData::Text(text) => Some(text.as_str()),
+    /// The texts of a `<style>`: of its own children alone.
+    fn style_texts(&self, style: NodeId) -> impl Iterator<Item = &Arc<String>> {
+        self.children(style).filter_map(|c| match &self.node(c).data {
+            NodeData::Text(text) => Some(text),
             _ => None,
-        });
-        texts.collect()
+        })
+    }
+
+    /// Whether the texts of a `<style>` are still these.
+    fn says(&self, style: NodeId, texts: &Texts) -> bool {
+        let mut now = self.style_texts(style);
+        texts.iter().all(|text| now.next().is_some_and(|now| Arc::ptr_eq(now, text))) && now.next().is_none()
+    }
+
+    /// What the text of a `<style>` comes to, read once for each text.
+    fn read(&self, style: NodeId) -> Rules {
+        if let Some((_, rules)) = self.styles.read.borrow().get(&style).filter(|(texts, _)| self.says(style, texts)) {
+            return rules.clone();
+        }
+        let texts: Texts = self.style_texts(style).cloned().collect();
+        let rules = match texts.as_slice() {
+            [one] => parsed(one),
+            several => parsed(&several.iter().map(|t| t.as_str()).collect::<String>()),
+        };
+        self.styles.read.borrow_mut().insert(style, (texts, rules.clone()));
+        rules
+    }
+
+    /// What was read of the `<style>` elements of a snapshot need not be read again of it. `numbers` are those of its nodes here.
+    pub(crate) fn keep_read(&self, numbers: &[NodeId], out: &mut Self) {
+        let read = self.styles.read.borrow();
+        if read.is_empty() {
+            return;
+        }
+        let known =
+            numbers.iter().enumerate().filter_map(|(at, number)| Some((NodeId(u32::try_from(at).ok()?), read.get(number)?.clone())));
+        out.styles.read.borrow_mut().extend(known);
     }
 
     /// The rules of a sheet.
@@ -266,7 +303,7 @@ impl Document {
         }
         let rules = parsed(text);
         let [rule] = rules.as_slice() else { return Err("SyntaxError") };
-        sheet.rules.insert(at, rule.clone());
+        Arc::make_mut(&mut sheet.rules).insert(at, rule.clone());
         Ok(())
     }
 
@@ -277,17 +314,18 @@ impl Document {
     pub fn delete_rule(&mut self, sheet: SheetId, at: usize) -> Result<(), &'static str> {
         self.styles.turns += 1;
         let rules = self.styles.sheets.get_mut(sheet).map(|s| &mut s.rules).filter(|r| at < r.len()).ok_or("IndexSizeError")?;
-        rules.remove(at);
+        Arc::make_mut(rules).remove(at);
         Ok(())
     }
 
     /// Gives a style rule another selector and other declarations; the rules in it stay. Gives its text.
     pub fn change_rule(&mut self, sheet: SheetId, at: usize, head: &str, body: &str) -> String {
         self.styles.turns += 1;
-        let Some(old) = self.styles.sheets.get_mut(sheet).and_then(|s| s.rules.get_mut(at)) else { return String::new() };
-        let text = sheet::style_text(head, body, &old.inner);
+        let rules = self.styles.sheets.get_mut(sheet).map(|s| &mut s.rules).filter(|r| at < r.len());
+        let Some(rules) = rules else { return String::new() };
+        let text = sheet::style_text(head, body, &rules[at].inner);
         if let Some(rule) = parsed(&text).first() {
-            *old = rule.clone();
+            Arc::make_mut(rules)[at] = rule.clone();
         }
         text
     }
@@ -314,9 +352,9 @@ impl Document {
     /// take them along, by their own numbers.
     pub(crate) fn keep_told_rules(&self, numbers: &[NodeId], out: &mut Self) {
         let rules = |sheet: &SheetId| self.styles.sheets.get(*sheet).filter(|s| !s.disabled).map(|s| s.rules.clone());
-        let adopted = self.styles.adopted.iter().map(|(root, sheets)| (*root, sheets.iter().filter_map(rules).flatten().collect()));
-        let bare = self.styles.of_element.iter().filter(|(id, _)| self.text_content(**id).trim().is_empty());
-        let own = bare.filter_map(|(id, sheet)| Some((*id, rules(sheet)?)));
+        let adopted = self.styles.adopted.iter().map(|(root, sheets)| (*root, sheets.iter().filter_map(rules).collect()));
+        let bare = self.styles.of_element.iter().filter(|(id, _)| self.style_texts(**id).all(|t| t.trim().is_empty()));
+        let own = bare.filter_map(|(id, sheet)| Some((*id, vec![rules(sheet)?])));
         for (id, rules) in adopted.chain(own) {
             if let Some(at) = numbers.iter().position(|n| *n == id) {
                 out.styles.told.insert(NodeId(at as u32), rules);
@@ -326,7 +364,8 @@ impl Document {
 
     /// The text of the rules that a snapshot knows of a tree, by its root, or of a `<style>` element, beside what the tree itself says.
     pub fn told_rules(&self, id: NodeId) -> String {
-        self.styles.told.get(&id).into_iter().flatten().map(|r| r.text.as_str()).collect::<Vec<_>>().join("\n")
+        let rules = self.styles.told.get(&id).into_iter().flatten().flat_map(|rules| rules.iter());
+        rules.map(|r| r.text.as_str()).collect::<Vec<_>>().join("\n")
     }
 
     /// What the properties of an element come to; none where it stands in no flat tree of the document.
@@ -345,7 +384,7 @@ impl Document {
         for node in chain {
             let known = self.styles.known.borrow().computed.get(&node).cloned();
             let computed = known.unwrap_or_else(|| {
-                let computed = Arc::new(computed::compute(self, node, parent.as_deref(), &self.applied(node)));
+                let computed = memo::computed(self, node, parent.as_ref(), self.applied(node));
                 self.styles.known.borrow_mut().computed.insert(node, computed.clone());
                 computed
             });
@@ -359,8 +398,7 @@ impl Document {
         let version = (self.version(), self.styles.turns);
         let mut known = self.styles.known.borrow_mut();
         if known.version != version {
-            let built = std::mem::take(&mut known.built);
-            *known = Known { version, built, ..Known::default() };
+            *known = Known { version, ..Known::default() };
         }
     }
 
@@ -385,39 +423,23 @@ impl Document {
         if let Some(scope) = self.styles.known.borrow().scopes.get(&root) {
             return scope.clone();
         }
-        let mut rules: Vec<Arc<Rule>> = Vec::new();
+        let mut rules: Vec<Rules> = Vec::new();
         for style in self.descendants(root).filter(|n| self.is_sheet(*n)) {
             if !self.attr(style, "media").is_none_or(|m| m.trim().is_empty() || Media::parse(m).matches(self.styles.viewport)) {
                 continue;
             }
-            let text = self.style_text(style);
             match self.styles.of_element.get(&style).map(|id| &self.styles.sheets[*id]) {
-                Some(sheet) if sheet.source.as_deref() == Some(&*text) => {
-                    if !sheet.disabled {
-                        rules.extend(sheet.rules.iter().cloned());
-                    }
+                Some(sheet) if sheet.source.as_ref().is_some_and(|source| self.says(style, source)) => {
+                    rules.extend((!sheet.disabled).then(|| sheet.rules.clone()));
                 }
-                _ => rules.extend(parsed(&text)),
+                _ => rules.push(self.read(style)),
             }
         }
         for sheet in self.styles.adopted.get(&root).into_iter().flatten().filter_map(|s| self.styles.sheets.get(*s)) {
-            if !sheet.disabled {
-                rules.extend(sheet.rules.iter().cloned());
-            }
+            rules.extend((!sheet.disabled).then(|| sheet.rules.clone()));
         }
-        let mut known = self.styles.known.borrow_mut();
-        let scope = match known.built.iter().find(|s| s.is_same(&rules)) {
-            Some(scope) => scope.clone(),
-            None => {
-                let scope = Arc::new(Scope::new(rules));
-                if known.built.len() >= 64 {
-                    known.built.clear();
-                }
-                known.built.push(scope.clone());
-                scope
-            }
-        };
-        known.scopes.insert(root, scope.clone());
+        let scope = Scope::of(rules);
+        self.styles.known.borrow_mut().scopes.insert(root, scope.clone());
         scope
     }
 

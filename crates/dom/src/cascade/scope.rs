@@ -6,7 +6,8 @@ use std::sync::Arc;
 
 use rustc_hash::FxHashMap;
 
-use super::sheet::{self, Flat, Rule};
+use super::Rules;
+use super::sheet::{self, Flat};
 use crate::selector::{Key, Reach, filed};
 use crate::tree::{Document, NodeId};
 
@@ -65,7 +66,7 @@ impl Filed {
 /// The rules of one tree.
 #[derive(Debug, Default)]
 pub(super) struct Scope {
-    rules: Vec<Arc<Rule>>,
+    sheets: Vec<Rules>,
     pub(super) all: Filed,
     /// Those that say how or whether something is displayed.
     pub(super) showing: Filed,
@@ -75,9 +76,29 @@ pub(super) struct Scope {
 }
 
 impl Scope {
-    pub(super) fn new(rules: Vec<Arc<Rule>>) -> Self {
+    /// The rules of these sheets, filed once in a thread: they outlast changes of the tree, and snapshots have them too.
+    pub(super) fn of(sheets: Vec<Rules>) -> Arc<Self> {
+        const MOST: usize = 64;
+        thread_local! {
+            static BUILT: RefCell<Vec<Arc<Scope>>> = RefCell::default();
+        }
+        BUILT.with_borrow_mut(|built| {
+            if let Some(at) = built.iter().rposition(|scope| scope.is_of(&sheets)) {
+                return built[at].clone();
+            }
+            let scope = Arc::new(Self::new(sheets));
+            if built.len() >= MOST {
+                built.clear();
+            }
+            built.push(scope.clone());
+            scope
+        })
+    }
+
+    fn new(sheets: Vec<Rules>) -> Self {
+        let rules = || sheets.iter().flat_map(|rules| rules.iter());
         let mut layers: Vec<&[Box<str>]> = Vec::new();
-        for layer in rules.iter().flat_map(|r| &r.layers) {
+        for layer in rules().flat_map(|r| &r.layers) {
             if !layers.contains(&layer.as_slice()) {
                 layers.push(layer);
             }
@@ -85,7 +106,7 @@ impl Scope {
         let rank = ranks(&layers);
         let mut out = Self::default();
         let mut order = 0;
-        for flat in rules.iter().flat_map(|r| &r.flats) {
+        for flat in rules().flat_map(|r| &r.flats) {
             let layer = if flat.layer.is_empty() { u32::MAX } else { rank.get(flat.layer.as_slice()).copied().unwrap_or(0) };
             let shows = flat.declarations.iter().any(|d| matches!(&*d.name, "display" | "visibility" | "all"));
             for (i, selector) in flat.selectors.each().enumerate() {
@@ -105,12 +126,13 @@ impl Scope {
                 }
             }
         }
-        out.rules = rules;
+        out.sheets = sheets;
         out
     }
 
-    pub(super) fn is_same(&self, rules: &[Arc<Rule>]) -> bool {
-        self.rules.len() == rules.len() && self.rules.iter().zip(rules).all(|(a, b)| Arc::ptr_eq(a, b))
+    /// Whether it is made of these. Rules that a scope holds are copied before they are changed.
+    fn is_of(&self, sheets: &[Rules]) -> bool {
+        self.sheets.len() == sheets.len() && self.sheets.iter().zip(sheets).all(|(a, b)| Arc::ptr_eq(a, b))
     }
 }
 
@@ -128,10 +150,10 @@ fn ranks<'a>(layers: &[&'a [Box<str>]]) -> HashMap<&'a [Box<str>], u32> {
 }
 
 /// Parsed texts of this thread: components bring the same sheets case after case.
-pub(super) fn parsed(text: &str) -> Vec<Arc<Rule>> {
+pub(super) fn parsed(text: &str) -> Rules {
     const MOST: usize = 4096;
     thread_local! {
-        static PARSED: RefCell<HashMap<Box<str>, Vec<Arc<Rule>>>> = RefCell::default();
+        static PARSED: RefCell<FxHashMap<Box<str>, Rules>> = RefCell::default();
     }
     PARSED.with_borrow_mut(|all| {
         if let Some(rules) = all.get(text) {
@@ -140,7 +162,7 @@ pub(super) fn parsed(text: &str) -> Vec<Arc<Rule>> {
         if all.len() >= MOST {
             all.clear();
         }
-        let rules = sheet::parse(text);
+        let rules: Rules = Arc::new(sheet::parse(text));
         all.insert(text.into(), rules.clone());
         rules
     })
@@ -149,7 +171,7 @@ pub(super) fn parsed(text: &str) -> Vec<Arc<Rule>> {
 /// How HTML looks by default.
 pub(super) fn by_default() -> Arc<Scope> {
     thread_local! {
-        static HTML: Arc<Scope> = Arc::new(Scope::new(sheet::parse(include_str!("html.css"))));
+        static HTML: Arc<Scope> = Arc::new(Scope::new(vec![Arc::new(sheet::parse(include_str!("html.css")))]));
     }
     HTML.with(Arc::clone)
 }

@@ -84,7 +84,8 @@ fn creation(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     })?;
     let host = n.host.clone();
     n.add("create_html", move |name: String| host.doc.borrow_mut().push_element(Element::new(Namespace::Html, &name)).0)?;
-    for (name, make) in [("create_text", NodeData::Text as fn(String) -> NodeData), ("create_comment", NodeData::Comment)] {
+    let text = |text: String| NodeData::Text(text.into());
+    for (name, make) in [("create_text", text as fn(String) -> NodeData), ("create_comment", NodeData::Comment)] {
         let host = n.host.clone();
         n.add(name, move |text: String| {
             host.weight.add(text.len());
