@@ -308,7 +308,8 @@ const host = {
   now: () => now,
   answer(list) { answers = list; },
   takeRequests() { const taken = requests; requests = []; return taken; },
-  left: () => leftOver(document.body.childElementCount, listened.length, [...watching.values()].map((targets) => [...targets])),
+  left: () => leftOver(document.body.childElementCount, listened.filter((l) => !l.around).length, [...watching.values()].map((targets) => [...targets])),
+  around,
   disabled: (e) => e.matches(':disabled'),
   editable: (e) => e.isContentEditable || (hasText(e) && !e.readOnly && !e.matches(':disabled')),
   focusable(e) {
@@ -377,7 +378,7 @@ const follow = () => {
   const capture = (options) => (typeof options === 'object' && options ? !!options.capture : !!options);
   for (const object of lasting) {
     hide(object, 'addEventListener', (type, listener, options) => {
-      listened.push({ object, type, listener, capture: capture(options) });
+      listened.push({ object, type, listener, capture: capture(options), around: surrounding });
       return native.addEventListener.call(object, type, listener, options);
     });
     hide(object, 'removeEventListener', (type, listener, options) => {
@@ -408,6 +409,7 @@ const KEPT = Symbol('kept');
 /** Between cases tree, listeners, globals, timers, storage, address, time and chance are as `keep` found them. */
 const reset = (newSeed, starts) => {
   document.body.replaceChildren();
+  surroundings.clear();
   const own = new Set(kept.head);
   // Stylesheets stay: libraries keep theirs in a variable and insert beside them again.
   for (const node of [...document.head.childNodes]) if (!own.has(node) && !(node instanceof Element && node.matches('style, link[rel~=stylesheet i]'))) node.remove();

@@ -1,5 +1,7 @@
 // What the files that both stages share expect around them.
 
+/** True while a project sets its frameworks up: what that leaves on the page is around the component, and none of its own. */
+let surrounding = false;
 const hide = (target, name, value) => Object.defineProperty(target, name, { value, writable: true, enumerable: false, configurable: true });
 const expose = (...classes) => { for (const c of classes) hide(globalThis, c.name, c); };
 const fire = (target, event) => target.dispatchEvent(event);

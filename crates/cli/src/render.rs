@@ -1,5 +1,6 @@
 //! `fidelon render`
 
+use fidelon_core::fits::{fits, misfit};
 use fidelon_core::observation::Tone;
 use fidelon_core::stage::StageError;
 use fidelon_report::{Form, rendered};
@@ -25,6 +26,14 @@ pub fn run(args: &Render, common: &Common) -> anyhow::Result<i32> {
         match made.combination.props.get(name) {
             Some(value) => setting::note(&format!("note: `{name}` is required and was not given: {value} was made up (--with {name}=…)")),
             None => setting::note(&format!("note: `{name}` is required and was not given (--with {name}=…)")),
+        }
+    }
+    for (name, _) in &args.with {
+        if let (Some(prop), Some(value)) = (made.surface.prop(name), made.combination.props.get(name))
+            && !fits(value, &prop.ty)
+        {
+            let (takes, given) = misfit(value, &prop.ty);
+            setting::note(&format!("note: `{name}` takes {takes}; {given} was passed all the same"));
         }
     }
     setting::print(&rendered::print(&made.surface, &made.combination, &made.seen, form));

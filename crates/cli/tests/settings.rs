@@ -34,7 +34,9 @@ fn project() -> Studio {
         // Plugins, components for every template, directives: what an application's own start does.
         .with(
             "test/vue-setup.ts",
-            "import { h } from 'vue'\nexport default (app) => {\n  app.provide('kiln', 'Noborigama')\n  app.component('StudioMark', { render: () => h('i', 'mark') })\n  app.config.globalProperties.$t = (key) => `words of ${key}`\n}\n",
+            "import { h } from 'vue'\nexport default (app) => {\n  app.provide('kiln', 'Noborigama')\n  app.component('StudioMark', { render: () => h('i', 'mark') })\n  app.config.globalProperties.$t = (key) => `words of ${key}`\n\
+               \n  // What a router, a theme and a place for messages leave on the page is none of the component's.\
+               \n  addEventListener('popstate', () => {})\n  setInterval(() => {}, 60_000)\n  document.body.append(document.createElement('aside'))\n}\n",
         )
         .with("test/Bench.vue", "<template><section class=\"bench\"><slot /></section></template>\n")
         .with(
@@ -82,6 +84,14 @@ fn aliases_set_ups_wrappers_and_stylesheets_hold_for_whole_folders() {
         );
     let run = studio.run(&["check", "src"]);
     assert_eq!(run.code, 0, "{}{}", run.out, run.err);
+    // What the component itself leaves is told all the same.
+    let studio = studio.with(
+        "src/vue/Leaky.vue",
+        "<script setup>\nimport { onMounted } from 'vue'\nonMounted(() => addEventListener('resize', () => {}))\n</script>\n<template><p>leaks</p></template>\n",
+    );
+    let run = studio.run(&["check", "src/vue/Leaky.vue"]);
+    assert!(run.code == 1 && run.out.contains("render/leaves-nothing") && run.out.contains("1 listener on the window"), "{}", run.out);
+    std::fs::remove_file(studio.path("src/vue/Leaky.vue")).expect("removed");
     // Another meaning of an alias is heeded at once, whatever was kept.
     let studio = studio
         .with("fidelon.toml", SETTINGS.replace("src/studio", "src/other"))

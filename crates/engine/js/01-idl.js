@@ -2,6 +2,8 @@
 const native = globalThis.__native;
 delete globalThis.__native;
 
+/** True while a project sets its frameworks up: what that leaves on the page is around the component, and none of its own. */
+let surrounding = false;
 /** Key under which a wrapper keeps its node's number. */
 const ID = Symbol('id');
 /** Passed to constructors that only the host may call. */

@@ -147,6 +147,7 @@ class EventTarget {
         if (signal?.aborted) return;
       } else listener.capture = true;
     }
+    if (surrounding) listener.around = true;
     let all = self[LISTENERS];
     if (all === undefined) {
       all = new Map();

@@ -5,7 +5,7 @@ let now = 0;
 let startTime = EPOCH;
 let nextTimer = 1;
 let order = 0;
-/** What waits to run: `{ id, at, order, run, every, level, busy }`. Few at a time, so a plain list is quickest. */
+/** What waits to run: `{ id, at, order, run, every, level, busy, around }`. Few at a time, so a plain list is quickest. */
 let pending = [];
 let frames = [];
 let nextFrame = 1;
@@ -13,7 +13,7 @@ let nextFrame = 1;
 const performanceNow = () => now;
 const later = (run, delay, every = null, busy = false) => {
   const id = nextTimer++;
-  pending.push({ id, at: now + delay, order: order++, run, every, level: timerLevel + 1, busy });
+  pending.push({ id, at: now + delay, order: order++, run, every, level: timerLevel + 1, busy, around: surrounding });
   return id;
 };
 const queueTask = (run) => later(run, 0);
@@ -45,9 +45,23 @@ for (const [name, f] of Object.entries({
 const FRAME = 1000 / 60;
 /** What happens when the page is drawn, after its frames: whether it is to be drawn anyhow, and what is done then. */
 const drawing = { due: () => false, run() {} };
+/** Elements that stood in the body once the project's frameworks were set up. */
+const surroundings = new Set();
+/** Runs what a project sets its frameworks up by. */
+const around = (work) => {
+  const there = new Set(document.body.children);
+  surrounding = true;
+  try { return work(); } finally {
+    surrounding = false;
+    for (const element of document.body.children) if (!there.has(element)) surroundings.add(element);
+  }
+};
+/** How many of those are still there. */
+const aroundNow = () => { let count = 0; for (const element of surroundings) if (element.parentNode === document.body) count++; return count; };
 /** What of a page outlives a component: elements in the body, listeners, timers, observers, requests. `targets` are those of each observer. */
 const leftOver = (elements, listeners, targets) => [
-  elements, listeners, pending.length + frames.length - flying,
+  elements - (surroundings.size && aroundNow()), listeners,
+  pending.reduce((count, timer) => count + (timer.around ? 0 : 1), frames.length) - flying,
   targets.length && targets.filter((list) => list.some((t) => t.isConnected)).length, flying,
 ];
 /** When something is next due, or -1. */

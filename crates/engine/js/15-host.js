@@ -23,7 +23,11 @@ const restore = ({ object, all, count, watched }) => {
   }
 };
 /** What listens on an object, functions and handler attributes alike. */
-const countOf = (all) => { let count = 0; for (const list of all?.values() ?? []) count += list.length; return count; };
+const countOf = (all) => {
+  let count = 0;
+  if (all) for (const list of all.values()) for (const listener of list) if (!listener.around) count++;
+  return count;
+};
 const keepListeners = (object) => {
   const all = object[LISTENERS];
   if (all) all.kept = true;
@@ -83,6 +87,7 @@ const host = {
     const body = native.body();
     return leftOver(body < 0 ? 0 : native.child_element_count(body), listeners, watching.size ? [...watching.values()].map((targets) => targets()) : []);
   },
+  around,
   lasts(element) { lasting.push(element); },
   /** Marks the present state as the one that `reset` returns to: taken once the modules are loaded. */
   keep() {
@@ -115,6 +120,7 @@ const host = {
     mutationSinks.length = 0;
     mutationSinks.push(...kept.sinks);
     pending = []; frames = []; now = 0; order = 0; timerLevel = 0; seed = newSeed; startTime = starts ?? EPOCH;
+    surroundings.clear();
     held = new Map(); animations = []; openPopovers = []; soon = []; native.set_viewport(1280, 800);
     rejections.clear(); marks.length = 0; counts.clear(); selection.removeAllRanges();
     localStorage.clear(); sessionStorage.clear();

@@ -9,7 +9,7 @@ for (const level of ['warn', 'error']) {
   console[level] = (...args) => { say(...args); tell({ warned: args.map(String).join(' ').slice(0, 2000) }); };
 }
 // Of what a realm tells a session, what concerns nobody here.
-hide(globalThis, '__fidelon', { answer() {}, takeRequests: () => [], left: () => [], idOf: () => 0 });
+hide(globalThis, '__fidelon', { answer() {}, around: (work) => work(), takeRequests: () => [], left: () => [], idOf: () => 0 });
 
 const stage = () => globalThis.__stage;
 /** A value that a session tells in short, as it is passed. */

@@ -51,7 +51,9 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     return found && found.place.outerHTML === found.bare && !found.place.shadowRoot ? found.place : null;
   };
 
-  const setups = setup.filter((given) => given !== undefined);
+  /** What they leave on the page is none of the component's. */
+  const setups = setup.filter((given) => given !== undefined)
+    .map((given) => (typeof given === 'function' ? (...args) => host.around(() => given(...args)) : given));
   const known = parts.map((part) => ({
     ...part,
     twoWay: part.surface.props.filter((p) => p.two_way).map((p) => p.name),

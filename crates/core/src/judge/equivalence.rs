@@ -1,5 +1,5 @@
 //! ≡: two observations are the same when a parent or a person can tell no difference. In the normal form: the tree, form
-//! values, focus. Not in it: comments, white space between elements, the order of attributes, generated ids, attributes
+//! values, focus. Not in it: comments, white space between elements, the order of attributes, generated ids, names and marks, attributes
 //! that frameworks keep for themselves.
 
 use std::collections::BTreeMap;
@@ -44,7 +44,9 @@ pub fn observable(seen: &Seen) -> String {
     let mut doc = seen.tree.clone();
     for node in doc.composed_descendants(body).collect::<Vec<_>>() {
         let hidden = doc.element(node).is_some_and(|e| !e.is_html("input")) && form::is_hidden(&doc, node);
+        let idle = idle(&doc, node);
         let Some(element) = doc.element_mut(node) else { continue };
+        element.attrs.retain(|a| !idle.contains(&&*a.name));
         if hidden {
             *element = Element::new(element.namespace.clone(), &element.local);
             doc.set_text_content(node, "");
@@ -77,6 +79,19 @@ pub fn observable(seen: &Seen) -> String {
     normalised(&doc, body, seen.tree.focused)
 }
 
+/// Attributes that say nothing where they stand: what is disabled takes no focus anyhow, and no title hides none.
+fn idle(doc: &Document, node: NodeId) -> Vec<&'static str> {
+    let mut out = Vec::new();
+    if form::is_disabled(doc, node) {
+        out.push("tabindex");
+    }
+    let titled = || doc.flat_ancestors(node).any(|a| doc.attr(a, "title").is_some_and(|t| !t.is_empty()));
+    if doc.attr(node, "title") == Some("") && !titled() {
+        out.push("title");
+    }
+    out
+}
+
 fn set_or_remove(element: &mut Element, name: &str, value: &str) {
     if value.is_empty() {
         element.remove_attr(name);
@@ -93,6 +108,7 @@ pub fn markup(doc: &Document, within: NodeId) -> String {
 fn normalised(doc: &Document, within: NodeId, focus: Option<NodeId>) -> String {
     let mut doc = doc.clone();
     let mut names: BTreeMap<String, String> = BTreeMap::new();
+    let mut marks: Vec<Box<str>> = Vec::new();
     let nodes: Vec<NodeId> = doc.composed_descendants(within).collect();
     let known: Vec<String> = nodes.iter().filter_map(|n| doc.attr(*n, "id").map(str::to_owned)).collect();
     for node in nodes {
@@ -100,7 +116,16 @@ fn normalised(doc: &Document, within: NodeId, focus: Option<NodeId>) -> String {
         let Some(element) = doc.element_mut(node) else { continue };
         element.attrs.retain(|a| !(a.name.starts_with("data-v-") || &*a.name == "data-reactroot"));
         for attr in &mut element.attrs {
-            if REFERENCES.contains(&&*attr.name) || (&*attr.name == "name" && is_generated(&attr.value)) {
+            if attr.value.is_empty() && is_mark(&attr.name) {
+                let at = marks.iter().position(|m| *m == attr.name).unwrap_or_else(|| {
+                    marks.push(attr.name.clone());
+                    marks.len() - 1
+                });
+                attr.name = format!("mark-{}", at + 1).into();
+            }
+            // A name that follows from a generated id is one, too: both count up.
+            let counted = |name: &String| name.contains(|c: char| c.is_ascii_digit()) && known.contains(name);
+            if REFERENCES.contains(&&*attr.name) || (&*attr.name == "name" && (is_generated(&attr.value) || counted(&attr.value))) {
                 let renamed: Vec<String> = attr
                     .value
                     .split_ascii_whitespace()
@@ -132,6 +157,12 @@ fn is_generated(id: &str) -> bool {
         || id.starts_with("_r_")
         || id.starts_with('«')
         || id.strip_prefix("v-").is_some_and(|r| r.starts_with(|c: char| c.is_ascii_digit()))
+}
+
+/// The name of an attribute by which a library finds elements of its own: some letters and a number that counts up, `pc12`.
+fn is_mark(name: &str) -> bool {
+    let letters = name.bytes().take_while(u8::is_ascii_lowercase).count();
+    (1..=3).contains(&letters) && name.len() > letters && name.bytes().skip(letters).all(|b| b.is_ascii_digit())
 }
 
 /// A normal form without what may mark the way to a state rather than the state: classes, styles, data attributes, the focus.
@@ -194,6 +225,12 @@ mod tests {
             ("<p data-v-12 a=1 b=2> x </p>", "<p b=2 a=1>x</p><!-- c -->", true),
             ("<p>x</p>", "<p>y</p>", false),
             ("<input value=1>", "<input value=2>", false),
+            ("<i pc3></i><b pc5 pc3>", "<i pc8></i><b pc9 pc8>", true),
+            ("<i pc3></i><b pc3>", "<i pc8></i><b pc9>", false),
+            ("<i pc3=1>", "<i pc4=1>", false),
+            ("<input id=cl-1 name=cl-1>", "<input id=cl-4 name=cl-4>", true),
+            ("<input id=cl-1 name=cl-1>", "<input id=cl-4 name=cl-1>", false),
+            ("<input id=mug name=mug>", "<input id=bowl name=bowl>", false),
         ] {
             assert_eq!(normal(&seen(a)) == normal(&seen(b)), same, "{a} / {b}");
         }
@@ -210,6 +247,10 @@ mod tests {
             ("<p style='color:red'>x</p>", "<p style='color:blue'>x</p>", false),
             ("<p hidden class=a>x</p>", "<p hidden class=b>y</p>", true),
             ("<p hidden>x</p>", "<p>x</p>", false),
+            ("<p title=''>x</p>", "<p>x</p>", true),
+            ("<div title=a><p title=''>x</p></div>", "<div title=a><p>x</p></div>", false),
+            ("<button disabled tabindex=-1>x</button>", "<button disabled>x</button>", true),
+            ("<button tabindex=-1>x</button>", "<button>x</button>", false),
             ("<div style='display: none'><b>x</b></div>", "<div hidden></div>", true),
             ("<input type=hidden value=1>", "<input type=hidden value=2>", false),
         ] {

@@ -60,7 +60,8 @@ pub(super) fn computed(doc: &Document, id: NodeId, parent: Option<&Arc<Computed>
 fn key(parent: Option<&Arc<Computed>>, given: &Given) -> u64 {
     let mut hasher = FxHasher::default();
     parent.map(Arc::as_ptr).hash(&mut hasher);
-    given.is_outermost.hash(&mut hasher);
+    (given.is_outermost, &given.dir).hash(&mut hasher);
+    [given.viewport.width, given.viewport.height].map(f64::to_bits).hash(&mut hasher);
     for (_, declared) in &given.applied {
         declared.name.hash(&mut hasher);
         declared.value.hash(&mut hasher);
@@ -92,5 +93,6 @@ mod tests {
         let wide = of(&doc, "b")[0].get("top");
         doc.set_viewport(640.0, 480.0);
         assert_ne!(of(&doc, "b")[0].get("top"), wide, "another window");
+        assert_eq!(of(&doc, "p")[2].get("direction"), "rtl");
     }
 }
