@@ -185,12 +185,13 @@ const refresh = async () => {
 const news = async () => {
   for (;;) {
     try {
-      const { turn, saved } = await get(`news?turn=${all.turn}`);
+      const { turn } = await get(`news?turn=${all.turn}`);
       if (turn === all.turn) continue;
       const before = all.saved;
       all = await get('components');
       list();
-      if (now && saved !== before && before !== 0) { say('saved', 'it is laid out anew, with what it was given'); await open(now.name); } else if (now) await refresh();
+      // A save may have come since the news did: what is known by now counts.
+      if (now && all.saved !== before && before !== 0) { say('saved', 'it is laid out anew, with what it was given'); await open(now.name); } else if (now) await refresh();
     } catch {
       await new Promise((resolve) => setTimeout(resolve, 1000));
     }

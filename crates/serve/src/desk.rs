@@ -63,7 +63,7 @@ async fn news(State(desk): State<Desk>, Query(seen): Query<Seen>) -> Response {
     let mut turn = desk.known.turn();
     let _ = tokio::time::timeout(HOLD, turn.wait_for(|turn| *turn > seen.turn)).await;
     let turn = *turn.borrow();
-    Json(json!({ "turn": turn, "saved": desk.known.now().saved })).into_response()
+    Json(json!({ "turn": turn })).into_response()
 }
 
 #[derive(Deserialize)]
