@@ -112,8 +112,16 @@ const drained = async () => {
   await new Promise((resolve) => { woken = resolve; channel.port2.postMessage(0); });
   while (importing.size) await Promise.all(importing);
 };
-/** Rejections that nobody handled are told of in tasks of the browser's own, which come before this one ends. */
-const told = () => new Promise((resolve) => (native.postTask ? native.postTask(resolve, { priority: 'background' }) : native.setTimeout(resolve, 0)));
+/** What the browser itself tells of in tasks of its own since `settle` began, and who waits for it: such events may set one another off without end. */
+let toldOf = 0;
+let tooMuch = () => {};
+for (const type of ['toggle', 'close', 'unhandledrejection']) native.addEventListener.call(window, type, () => { if (++toldOf >= MOST_TASKS) tooMuch(false); }, true);
+/** All that has been told, or false when there is no end of it: the task in which this ends comes after all others. */
+const told = () => new Promise((resolve) => {
+  tooMuch = resolve;
+  const done = () => resolve(true);
+  if (native.postTask) native.postTask(done, { priority: 'background' }); else native.setTimeout(done, 0);
+});
 
 /** Observers are called when the page is drawn: where there are any, it must be. */
 let observing = false;
@@ -159,13 +167,14 @@ const settle = async (window, onward = true) => {
   await drained();
   const end = now + window;
   let tasks = 0;
+  toldOf = 0;
   for (let looks = 0; ; looks++) {
     while (runNext(end, onward)) {
       await drained();
       await toldOfEnds();
       if (++tasks === MOST_TASKS) return false;
     }
-    await told();
+    if (!await told()) return false;
     // That a dialog was closed is told when the page is drawn, as what observers see is.
     if (looks === 2 || !(animate() || observing || everywhere('dialog').length > 0)) break;
     await drawn();

@@ -32,8 +32,8 @@ pub fn run(args: &Render, common: &Common) -> anyhow::Result<i32> {
         if let (Some(prop), Some(value)) = (made.surface.prop(name), made.combination.props.get(name))
             && !fits(value, &prop.ty)
         {
-            let (takes, given) = misfit(value, &prop.ty);
-            setting::note(&format!("note: `{name}` takes {takes}; {given} was passed all the same"));
+            let (declared, given) = misfit(value, &prop.ty);
+            setting::note(&format!("note: {given} does not fit `{name}` ({declared}); it was passed all the same"));
         }
     }
     setting::print(&rendered::print(&made.surface, &made.combination, &made.seen, form));

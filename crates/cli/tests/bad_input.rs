@@ -129,6 +129,20 @@ fn what_never_ends_is_unjudged() {
     }
 }
 
+/// Each event of its details sets off the next.
+const TOGGLES: &str = "<script setup>\nimport { ref } from 'vue'\nconst open = ref(true)\n</script>\n<template><details :open=\"open\" @toggle=\"open = !open\"><summary>Glazes</summary></details></template>\n";
+
+#[test]
+fn in_a_browser_too_events_that_set_one_another_off_end() {
+    if !studio::has_browser() {
+        return;
+    }
+    let studio = Studio::new().with("Glazes.vue", TOGGLES);
+    let run = studio.run(&["check", "--stage", "browser", "--json", "-"]);
+    assert_eq!(run.code, 1, "{}{}", run.out, run.err);
+    assert!(run.out.contains("render/settles"), "{}", run.out);
+}
+
 #[test]
 fn an_endless_update_loop_is_a_finding() {
     for (file, source) in [
@@ -137,10 +151,7 @@ fn an_endless_update_loop_is_a_finding() {
             "import { useEffect, useState } from 'react'\nexport default function A() {\n  const [n, set] = useState(0)\n  useEffect(() => set(n + 1))\n  return <p>{n}</p>\n}\n",
         ),
         ("B.vue", "<script setup>\nimport { ref } from 'vue'\nconst n = ref(0)\n</script>\n<template><p>{{ n++ }}</p></template>\n"),
-        (
-            "C.vue",
-            "<script setup>\nimport { ref } from 'vue'\nconst open = ref(true)\n</script>\n<template><details :open=\"open\" @toggle=\"open = !open\"><summary>Glazes</summary></details></template>\n",
-        ),
+        ("C.vue", TOGGLES),
     ] {
         let (bad, code) = beside_a_good_one(file, source);
         assert_eq!((bad["verdict"].as_str(), code), (Some("broken"), 1), "{file}: {bad:#}");

@@ -89,8 +89,8 @@ fn a_value_that_does_not_fit_is_passed_and_told() {
     let studio = studio().with("src/Dial.vue", "<script setup lang=\"ts\">\ndefineProps<{ target: number; unit?: 'C' | 'F' }>()\n</script>\n<template><p>{{ target }} {{ unit }}</p></template>\n");
     let run = studio.run(&["render", "src/Dial.vue", "--with", "target=hot", "--with", "unit=K", "--as", "raw"]);
     assert_eq!((run.code, run.out.as_str()), (0, "<p>hot K</p>\n"), "{}", run.err);
-    assert!(run.err.contains("note: `target` takes number; \"hot\" was passed all the same"), "{}", run.err);
-    assert!(run.err.contains("note: `unit` takes \"C\" or \"F\"; \"K\" was passed all the same"), "{}", run.err);
+    assert!(run.err.contains("note: \"hot\" does not fit `target` (number); it was passed all the same"), "{}", run.err);
+    assert!(run.err.contains("note: \"K\" does not fit `unit` (\"C\" or \"F\"); it was passed all the same"), "{}", run.err);
     let run = studio.run(&["render", "src/Dial.vue", "--with", "target=930", "--with", "unit=F", "--as", "raw"]);
     assert_eq!(run.err, "", "{}", run.out);
 }

@@ -84,6 +84,10 @@ fn aliases_set_ups_wrappers_and_stylesheets_hold_for_whole_folders() {
         );
     let run = studio.run(&["check", "src"]);
     assert_eq!(run.code, 0, "{}{}", run.out, run.err);
+    if studio::has_browser() {
+        let run = studio.run(&["check", "src/vue/Shelf.vue", "--stage", "browser"]);
+        assert_eq!(run.code, 0, "{}{}", run.out, run.err);
+    }
     // What the component itself leaves is told all the same.
     let studio = studio.with(
         "src/vue/Leaky.vue",

@@ -1,7 +1,8 @@
 //! Which words a property takes alone: what is set to another word is not set at all, as in a browser.
 
-use std::collections::{HashMap, HashSet};
 use std::sync::OnceLock;
+
+use rustc_hash::{FxHashMap, FxHashSet};
 
 /// The words of one property.
 struct Words {
@@ -9,15 +10,15 @@ struct Words {
     any: bool,
     /// Those of `color`, too.
     colours: bool,
-    own: HashSet<&'static str>,
+    own: FxHashSet<&'static str>,
 }
 
-fn table() -> &'static HashMap<&'static str, Words> {
-    static TABLE: OnceLock<HashMap<&'static str, Words>> = OnceLock::new();
+fn table() -> &'static FxHashMap<&'static str, Words> {
+    static TABLE: OnceLock<FxHashMap<&'static str, Words>> = OnceLock::new();
     TABLE.get_or_init(|| {
         let lines = include_str!("css_words.txt").lines().filter_map(|line| line.split_once(" |"));
         let read = |(name, words): (&'static str, &'static str)| {
-            let mut own: HashSet<&str> = words.split_ascii_whitespace().collect();
+            let mut own: FxHashSet<&str> = words.split_ascii_whitespace().collect();
             let (any, colours) = (own.remove("*"), own.remove("<color>"));
             (name, Words { any, colours, own })
         };

@@ -135,26 +135,31 @@ pub fn get(list: &[Declaration], name: &str) -> Option<Declaration> {
     whole.then(|| Declaration { name: name.to_owned(), value: joined(&parts.iter().map(|p| &*p.value).collect::<Vec<_>>()), important })
 }
 
-/// Takes a property away, all parts of a shorthand with it.
-pub fn remove(list: &mut Vec<Declaration>, name: &str) {
+/// Takes a property away, all parts of a shorthand with it. True when there was anything to take.
+pub fn remove(list: &mut Vec<Declaration>, name: &str) -> bool {
     let longhands = SHORTHANDS.iter().find(|(n, _)| *n == name).map_or(&[][..], |(_, l)| l);
+    let before = list.len();
     list.retain(|d| d.name != name && !longhands.contains(&&*d.name));
+    list.len() < before
 }
 
-/// Sets one declaration: in place if the property is there, else last. A shorthand sets its parts.
-pub fn set(list: &mut Vec<Declaration>, declaration: Declaration) {
+/// Sets one declaration: in place if the property is there, else last. A shorthand sets its parts. True when that changes anything.
+pub fn set(list: &mut Vec<Declaration>, declaration: Declaration) -> bool {
     if let Some((_, longhands)) = SHORTHANDS.iter().find(|(n, _)| *n == declaration.name)
         && let Some(values) = parts(longhands, &declaration.value)
     {
+        let mut changed = false;
         for (longhand, value) in longhands.iter().zip(values) {
-            set(list, Declaration { name: (*longhand).to_owned(), value: value.to_owned(), important: declaration.important });
+            changed |= set(list, Declaration { name: (*longhand).to_owned(), value: value.to_owned(), important: declaration.important });
         }
-        return;
+        return changed;
     }
     match list.iter_mut().find(|d| d.name == declaration.name) {
+        Some(old) if *old == declaration => return false,
         Some(old) => *old = declaration,
         None => list.push(declaration),
     }
+    true
 }
 
 /// The list as text: `name: value; name: value !important;`. Parts that are all there are written as their shorthand, where
@@ -186,6 +191,23 @@ fn one(d: &Declaration) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn what_changes_nothing_says_so() {
+        let mut list = parse("margin: 1px 2px; color: red");
+        let one = |name: &str, value: &str, important: bool| Declaration { name: name.into(), value: value.into(), important };
+        for (declaration, changes) in [
+            (one("color", "red", false), false),
+            (one("margin", "1px 2px 1px 2px", false), false),
+            (one("margin", "1px 3px", false), true),
+            (one("color", "red", true), true),
+            (one("top", "1px", false), true),
+        ] {
+            let before = list.clone();
+            assert_eq!((set(&mut list, declaration.clone()), list != before), (changes, changes), "{declaration:?}");
+        }
+        assert!(!remove(&mut list, "left") && remove(&mut list, "margin") && !remove(&mut list, "margin-top"));
+    }
 
     #[test]
     fn lists_are_read_and_written() {

@@ -259,8 +259,8 @@ impl Realm {
         })
     }
 
-    /// Runs all promise jobs that wait, and what follows at once: rejections that nobody handled are told, events that stand for a
-    /// change that is over are fired.
+    /// Runs all promise jobs that wait, and what follows at once: rejections that nobody handled are told, and dialogs, popovers and
+    /// details tell that they were opened or closed.
     ///
     /// # Errors
     /// The limit that was hit: an endless chain of promises ends at the deadline.

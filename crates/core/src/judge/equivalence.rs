@@ -79,7 +79,7 @@ pub fn observable(seen: &Seen) -> String {
     normalised(&doc, body, seen.tree.focused)
 }
 
-/// Attributes that say nothing where they stand: what is disabled takes no focus anyhow, and no title hides none.
+/// Attributes that say nothing where they stand: `tabindex` on what is disabled, and an empty `title` where none around it shows through.
 fn idle(doc: &Document, node: NodeId) -> Vec<&'static str> {
     let mut out = Vec::new();
     if form::is_disabled(doc, node) {

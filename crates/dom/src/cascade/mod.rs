@@ -260,6 +260,13 @@ impl Document {
         rules
     }
 
+    /// Lets go of what was read of `<style>` elements that are on the page no more.
+    pub fn forget_gone_sheets(&mut self) {
+        let mut read = std::mem::take(self.styles.read.get_mut());
+        read.retain(|style, _| self.is_connected(*style));
+        *self.styles.read.get_mut() = read;
+    }
+
     /// What was read of the `<style>` elements of a snapshot need not be read again of it. `numbers` are those of its nodes here.
     pub(crate) fn keep_read(&self, numbers: &[NodeId], out: &mut Self) {
         let read = self.styles.read.borrow();
@@ -566,6 +573,27 @@ mod tests {
         assert_eq!(doc.computed(p).expect("on the page").get("opacity"), "1");
         doc.detach(p);
         assert!(doc.computed(p).is_none());
+    }
+
+    #[test]
+    fn what_was_read_of_a_style_lasts_as_long_as_it_is_on_the_page() {
+        let mut doc = parse::document("<style>p { opacity: 0.5 }</style><style>p { top: 1px }</style><p>x</p>");
+        let all = |doc: &Document, name: &str| doc.descendants(Document::ROOT).filter(|n| doc.is_html(*n, name)).collect::<Vec<_>>();
+        let (styles, p) = (all(&doc, "style"), all(&doc, "p")[0]);
+        assert_eq!(doc.computed(p).expect("on the page").get("opacity"), "0.5");
+        let held = |doc: &Document| doc.styles.read.borrow().len();
+        assert_eq!((held(&doc), held(&doc.snapshot().0)), (2, 2));
+        doc.detach(styles[0]);
+        doc.forget_gone_sheets();
+        assert_eq!((held(&doc), doc.computed(p).expect("on the page").get("opacity")), (1, "1".to_owned()));
+        // The same node with another text, and with two.
+        let text = doc.children(styles[1]).next().expect("its text");
+        doc.set_text_content(text, "p { top: 2px }");
+        assert_eq!(doc.computed(p).expect("on the page").get("top"), "2px");
+        let more = doc.push(NodeData::Text(Arc::new(" p { left: 3px }".to_owned())));
+        doc.append(styles[1], more);
+        let computed = doc.computed(p).expect("on the page");
+        assert_eq!((computed.get("top"), computed.get("left")), ("2px".to_owned(), "3px".to_owned()));
     }
 
     #[test]

@@ -36,6 +36,7 @@ fn clear(doc: &mut Document, kept: &[u32]) {
     for node in body.into_iter().chain(gone) {
         doc.detach(node);
     }
+    doc.forget_gone_sheets();
     doc.forget_shadows();
     for node in [doc.document_element(), doc.head(), doc.body()].into_iter().flatten() {
         if let Some(element) = doc.element_mut(node) {

@@ -86,11 +86,12 @@ fn told(rule: &sheet::Rule) -> Vec<String> {
 pub(crate) struct Recent(RefCell<VecDeque<(String, Vec<Declaration>)>>);
 
 impl Recent {
+    const MOST: usize = 8;
+
+    /// Lets go of all of them.
     pub(crate) fn forget(&self) {
         self.0.borrow_mut().clear();
     }
-
-    const MOST: usize = 8;
 
     /// Takes a list out, or reads it.
     fn take(&self, text: &str) -> Vec<Declaration> {
@@ -128,13 +129,12 @@ fn lists(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         let wanted = if value.is_empty() { Some(None) } else { canonical(&name, value).filter(|_| !value.contains(['!', ';'])).map(Some) };
         let Some(wanted) = wanted else { return text };
         let mut list = host.lists.take(&text);
-        let before = list.clone();
-        match wanted {
+        let changed = match wanted {
             Some(value) => style::set(&mut list, Declaration { value, name, important: priority.eq_ignore_ascii_case("important") }),
             None => style::remove(&mut list, &name),
-        }
+        };
         // What changes nothing leaves the attribute as it was written.
-        let next = if list == before { text } else { style::serialize(&list) };
+        let next = if changed { style::serialize(&list) } else { text };
         host.lists.keep(next.clone(), list);
         next
     })
