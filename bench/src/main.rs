@@ -3,6 +3,7 @@
 
 mod contract;
 mod fuzz;
+mod growth;
 mod kept;
 mod laws;
 mod share;
@@ -61,6 +62,12 @@ enum Command {
         #[arg(long, default_value_t = 2000)]
         cases: usize,
     },
+    /// How costs grow from 1,000 to 8,000 elements: mount, update, snapshot, judgement; fails where one grows too steeply
+    Growth {
+        /// Measure the stage in a real browser, too
+        #[arg(long)]
+        browser: bool,
+    },
     /// How many combinations meet every pair, and how long it takes to find them
     Arrays,
     /// Judges contracts of 10, 20 and 40 clauses on a component with 12 props, under pairs and more combinations
@@ -116,6 +123,7 @@ fn main() -> Result<()> {
             let (mut stage, scripts, surface, root) = staged(&component)?;
             stages::figures(&root, &surface, &mut stage, &scripts, cases)
         }
+        Command::Growth { browser } => growth::figures(browser),
         Command::Arrays => {
             arrays();
             Ok(())

@@ -8,7 +8,7 @@ use fidelon_core::judge::agreement::{Aspect, Disagreement, disagreement};
 use fidelon_core::observation::{Observation, Tone};
 use fidelon_core::stage::Stage;
 use fidelon_loader::{Aliases, Cache};
-use fidelon_stage::{Guarded, Limits, Options};
+use fidelon_stage::{Apart, Limits, Options};
 use serde_json::{Value as Json, json};
 
 use crate::corpus::{Component, Corpus};
@@ -18,7 +18,7 @@ const DEADLINE: Duration = Duration::from_secs(20);
 
 /// Both stages.
 pub struct Stages {
-    embedded: Guarded,
+    embedded: Apart,
     browser: Browser,
 }
 
@@ -63,7 +63,7 @@ impl Stages {
         let cache = Cache::at(root.join("node_modules/.cache/fidelon"));
         let limits = Limits { deadline: DEADLINE, ..Limits::default() };
         Self {
-            embedded: Guarded::new(Options { root: root.to_path_buf(), cache: cache.clone(), aliases: Aliases::default(), limits }),
+            embedded: Apart::on_thread(Options { root: root.to_path_buf(), cache: cache.clone(), aliases: Aliases::default(), limits }),
             browser: Browser::new(fidelon_browser::Options {
                 root: root.to_path_buf(),
                 cache,

@@ -94,7 +94,7 @@ fn page_script() -> String {
 }
 
 fn unjudged(reason: impl Into<String>) -> StageError {
-    StageError::Unjudged { reason: reason.into() }
+    StageError::lost(reason)
 }
 
 impl Browser {
@@ -232,7 +232,7 @@ impl Browser {
             let of = places.by_ref().take(looked.notes.len()).collect();
             seen(looked, of).ok_or_else(|| unjudged("the page cannot be read"))
         });
-        Ok(Observation { phases: phases.collect::<Result<_, _>>()? })
+        Ok(Observation::new(phases.collect::<Result<_, _>>()?))
     }
 }
 

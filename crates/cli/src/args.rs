@@ -69,12 +69,31 @@ pub struct Common {
     /// Keep nothing between runs, and use nothing that was kept, whatever --cache says.
     #[arg(long, global = true)]
     pub no_cache: bool,
-    /// Longest time that one call into a component may take, in milliseconds.
-    #[arg(long, global = true, default_value_t = 5000, value_name = "MS", value_parser = clap::value_parser!(u64).range(10..=600_000))]
+    /// What one act of a component may take, a mount or a step with all that follows: a measure of the engine's work, 20 million
+    /// steps to the second, the same on every machine and under every load. As `5s` or `250ms`; plain numbers are milliseconds. Loading
+    /// may take six times as much, and what counts no steps, a long built-in, four times as much processor time.
+    #[arg(long, global = true, default_value = "5s", value_name = "DURATION", value_parser = deadline)]
     pub deadline: u64,
-    /// Memory that a component may use, in MiB.
+    /// Memory that a component may use, whoever takes it for it: scripts, document, styles, layout; in MiB.
     #[arg(long, global = true, default_value_t = 512, value_name = "MIB", value_parser = clap::value_parser!(u64).range(32..=16_384))]
     pub memory: u64,
+}
+
+/// A deadline in milliseconds.
+fn deadline(text: &str) -> Result<u64, String> {
+    let number = text.trim_end_matches(|c: char| c.is_ascii_alphabetic());
+    let factor = match &text[number.len()..] {
+        "" | "ms" => 1.0,
+        "s" => 1_000.0,
+        "min" => 60_000.0,
+        _ => return Err("write it as `5s`, `250ms` or `2min`; plain numbers are milliseconds".into()),
+    };
+    let milliseconds = number.trim().parse::<f64>().map_err(|_| "write it as `5s`, `250ms` or `2min`")? * factor;
+    if !(10.0..=600_000.0).contains(&milliseconds) {
+        return Err("it must lie between 10ms and 10min".into());
+    }
+    #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "its range was looked at")]
+    Ok(milliseconds.round() as u64)
 }
 
 /// Where components are played.
@@ -525,6 +544,21 @@ impl From<Effort> for fidelon_run::Effort {
             Effort::Quick => Self::Quick,
             Effort::Normal => Self::Normal,
             Effort::Thorough => Self::Thorough,
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_deadline_has_a_unit_or_is_in_milliseconds() {
+        for (text, milliseconds) in [("5s", 5_000), ("5000", 5_000), ("250ms", 250), ("1.5s", 1_500), ("2min", 120_000), ("10", 10)] {
+            assert_eq!(deadline(text), Ok(milliseconds), "{text}");
+        }
+        for text in ["", "s", "5h", "5 s s", "-1s", "9ms", "11min", "NaN"] {
+            assert!(deadline(text).is_err(), "{text}");
         }
     }
 }

@@ -30,12 +30,13 @@ use clap::Parser as _;
 /// Engines take and give back small pieces all the time, on threads of their own, where the system's allocator grows its heap
 /// page by page.
 #[global_allocator]
-static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+static ALLOCATOR: fidelon_run::Metered<mimalloc::MiMalloc> = fidelon_run::Metered(mimalloc::MiMalloc);
 
 fn main() -> ExitCode {
     // Components see one time zone everywhere, or the same run would give other bytes elsewhere.
     // SAFETY: no other thread runs yet.
     unsafe { std::env::set_var("TZ", "UTC") };
+    fidelon_run::serve_if_asked();
     // No browser that was started is left behind.
     let _ = ctrlc::set_handler(|| {
         fidelon_run::end_all();
@@ -69,6 +70,6 @@ fn main() -> ExitCode {
         setting::note(&format!("fidelon: {error:#}"));
         exit::WRONG
     });
-    // A stage that could not be interrupted may still be busy: leaving must not wait for it.
+    // Processes that play components may still be busy: leaving does not wait for them, and they end with this one.
     std::process::exit(code);
 }

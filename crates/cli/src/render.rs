@@ -54,8 +54,8 @@ pub fn cannot(error: RenderError, component: &str) -> anyhow::Result<i32> {
             setting::note(&format!("fidelon: {place}{message}"));
             Ok(exit::WRONG)
         }
-        RenderError::Stage(StageError::Unjudged { reason }) => {
-            setting::note(&format!("fidelon: {component}: {reason}"));
+        RenderError::Stage(StageError::Unjudged(unjudged)) => {
+            setting::note(&format!("fidelon: {component}: {unjudged}"));
             Ok(exit::UNJUDGED)
         }
         error => Err(error.into()),

@@ -27,8 +27,12 @@ pub fn stage(root: &Path, stages: &Stages, common: &Common) -> StageOptions {
         (StageKind::Embedded, None) if !real => On::Embedded,
         _ => On::Browser { driver: Driver::Found, real },
     };
-    StageOptions::new(root.to_path_buf(), folder, Duration::from_millis(common.deadline), memory, on)
-        .knowing(fidelon_run::settings::read(root).aliases)
+    let stage = StageOptions::new(root.to_path_buf(), folder, Duration::from_millis(common.deadline), memory, on)
+        .knowing(fidelon_run::settings::read(root).aliases);
+    match std::env::current_exe() {
+        Ok(program) => stage.in_processes_of(program),
+        Err(_) => stage,
+    }
 }
 
 /// What is kept between runs.

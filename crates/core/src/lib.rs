@@ -3,6 +3,7 @@
 //! | module | subject |
 //! |---|---|
 //! | [`baseline`] | rendered output that was accepted |
+//! | [`unjudged`] | why there is no verdict |
 //! | [`value`] | values of props and payloads |
 //! | [`surface`] | what a component declares |
 //! | [`contract`] | the contract file: reading it, and what it says |
@@ -34,8 +35,10 @@ pub mod results;
 pub mod scene;
 pub mod stage;
 pub mod surface;
+pub mod unjudged;
 pub mod value;
 
 pub use finding::{Finding, Verdict};
 pub use surface::Surface;
+pub use unjudged::{Unjudged, UnjudgedCause};
 pub use value::Value;

@@ -1,8 +1,12 @@
 //! What was seen on a stage.
 
+use std::rc::Rc;
+use std::sync::{Arc, OnceLock};
+
 use fidelon_dom::{Document, NodeId};
 use fidelon_source::Place;
 use indexmap::IndexMap;
+use rustc_hash::FxHashMap;
 use serde::{Deserialize, Serialize};
 
 use crate::value::Value;
@@ -109,13 +113,28 @@ impl Held {
         if self.refs.is_empty() && self.given.is_empty() {
             return self;
         }
-        let at = |node: NodeId| numbers.iter().position(|n| *n == node).map(|at| NodeId(at as u32));
+        let places = Places::new(numbers);
+        let at = |node: NodeId| places.of(node);
         let given = |list: Vec<Given>| list.into_iter().filter_map(|g| Some(Given { node: at(g.node)?, ..g })).collect();
         Self {
             refs: self.refs.into_iter().filter_map(|(name, node)| Some((name, at(node)?))).collect(),
             given: self.given.into_iter().map(|(slot, list)| (slot, given(list))).collect(),
             ..self
         }
+    }
+}
+
+/// Where the nodes of a stage stand in a snapshot.
+#[derive(Debug, Default)]
+struct Places(FxHashMap<NodeId, NodeId>);
+
+impl Places {
+    fn new(numbers: &[NodeId]) -> Self {
+        Self(numbers.iter().enumerate().map(|(at, number)| (*number, NodeId(at as u32))).collect())
+    }
+
+    fn of(&self, node: NodeId) -> Option<NodeId> {
+        self.0.get(&node).copied()
     }
 }
 
@@ -145,6 +164,31 @@ pub struct Seen {
     /// Computed styles that were asked for: by property, of each element.
     #[serde(default, skip_serializing_if = "IndexMap::is_empty")]
     pub styles: IndexMap<String, Vec<(NodeId, String)>>,
+    /// Its normal forms, once somebody asked for them.
+    #[serde(skip)]
+    pub forms: Forms,
+}
+
+/// The normal forms of what was seen, made once. A copy begins without any: it is made to be changed.
+#[derive(Debug, Default)]
+pub struct Forms {
+    /// See [`crate::judge::equivalence::normal`].
+    pub(crate) normal: OnceLock<Arc<str>>,
+    /// See [`crate::judge::equivalence::observable`].
+    pub(crate) observable: OnceLock<Arc<str>>,
+}
+
+impl Clone for Forms {
+    fn clone(&self) -> Self {
+        Self::default()
+    }
+}
+
+/// They follow from what was seen.
+impl PartialEq for Forms {
+    fn eq(&self, _: &Self) -> bool {
+        true
+    }
 }
 
 impl Seen {
@@ -201,27 +245,45 @@ impl Told {
     /// With the page, and the number that each of its nodes has on the stage.
     pub fn seen(self, tree: Document, numbers: Vec<NodeId>) -> Seen {
         let held = self.held.into_iter().map(|(part, held)| (part, held.in_snapshot(&numbers))).collect();
-        let at = |node: NodeId| numbers.iter().position(|n| *n == node).map(|at| NodeId(at as u32));
-        let of = |list: Vec<(NodeId, String)>| list.into_iter().filter_map(|(node, value)| Some((at(node)?, value))).collect();
+        let places = if self.styles.is_empty() { Places::default() } else { Places::new(&numbers) };
+        let of = |list: Vec<(NodeId, String)>| list.into_iter().filter_map(|(node, value)| Some((places.of(node)?, value))).collect();
         let styles = self.styles.into_iter().map(|(property, list)| (property, of(list))).collect();
         let [nodes, listeners, timers, observers, waiting] = self.left;
         let left = Left { nodes, listeners, timers, observers, requests: waiting };
         let Self { events, strays, requests, .. } = self;
-        Seen { tree, numbers, events, strays, held, notes: Vec::new(), faults: Vec::new(), settled: true, requests, left, styles }
+        Seen {
+            tree,
+            numbers,
+            events,
+            strays,
+            held,
+            notes: Vec::new(),
+            faults: Vec::new(),
+            settled: true,
+            requests,
+            left,
+            styles,
+            forms: Forms::default(),
+        }
     }
 }
 
 /// All phases of a script; the first is the mount.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Observation {
-    /// One entry a phase.
-    pub phases: Vec<Seen>,
+    /// One entry a phase: many look at them, and some are the same.
+    pub phases: Vec<Rc<Seen>>,
 }
 
 impl Observation {
+    /// What was seen, phase by phase.
+    pub fn new(phases: Vec<Seen>) -> Self {
+        Self { phases: phases.into_iter().map(Rc::new).collect() }
+    }
+
     /// What came of the mount.
     pub fn mount(&self) -> Option<&Seen> {
-        self.phases.first()
+        self.phases.first().map(|seen| &**seen)
     }
 }
 

@@ -7,6 +7,7 @@ use crate::locator::Locator;
 use crate::observation::Observation;
 use crate::scene::Scene;
 use crate::surface::Declared;
+use crate::unjudged::{Unjudged, UnjudgedCause};
 use crate::value::Value;
 
 /// Prop values and slot contents for one mount.
@@ -360,17 +361,35 @@ pub enum StageError {
         place: Option<fidelon_source::Place>,
     },
     /// A limit was hit or the stage was lost.
-    Unjudged {
-        /// Why.
-        reason: String,
-    },
+    Unjudged(Unjudged),
+}
+
+impl StageError {
+    /// A stage that was lost, and why.
+    pub fn lost(why: impl Into<String>) -> Self {
+        Self::Unjudged(Unjudged::from(UnjudgedCause::StageLost(why.into())))
+    }
+
+    /// An answer of a stage that makes no sense.
+    pub fn protocol(what: impl Into<String>) -> Self {
+        Self::Unjudged(Unjudged::from(UnjudgedCause::Protocol(what.into())))
+    }
 }
 
 impl std::fmt::Display for StageError {
     fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
         match self {
             Self::File { message, .. } => f.write_str(message),
-            Self::Unjudged { reason } => f.write_str(reason),
+            Self::Unjudged(unjudged) => unjudged.fmt(f),
+        }
+    }
+}
+
+impl std::error::Error for StageError {
+    fn source(&self) -> Option<&(dyn std::error::Error + 'static)> {
+        match self {
+            Self::File { .. } => None,
+            Self::Unjudged(unjudged) => Some(&unjudged.cause),
         }
     }
 }

@@ -73,7 +73,7 @@ struct MadeUp(Model);
 
 impl Runs for MadeUp {
     fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
-        Ok(Observation { phases: (0..=script.phases.len()).map(|phase| (self.0)(&At { script, phase })).collect() })
+        Ok(Observation::new((0..=script.phases.len()).map(|phase| (self.0)(&At { script, phase })).collect()))
     }
 }
 

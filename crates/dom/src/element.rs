@@ -1,6 +1,7 @@
 //! Elements, their attributes and the live state that HTML keeps beside the attributes.
 
 use serde::{Deserialize, Serialize};
+use serde_tuple::{Deserialize_tuple, Serialize_tuple};
 
 /// The namespaces that HTML documents meet (Infra §8).
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
@@ -38,7 +39,7 @@ impl Namespace {
 }
 
 /// One attribute (DOM §4.9.2).
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize_tuple, Deserialize_tuple)]
 pub struct Attr {
     /// Namespace URI, for the few attributes that have one (`xlink:href`).
     pub namespace: Option<Box<str>>,
@@ -59,7 +60,7 @@ impl Attr {
 }
 
 /// What a form control holds beyond its attributes (HTML §4.10.18): each is set once a script or a person touched it.
-#[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Default, PartialEq, Eq, Serialize_tuple, Deserialize_tuple)]
 pub struct FormState {
     /// The value, once it is dirty.
     pub value: Option<String>,
@@ -72,7 +73,6 @@ pub struct FormState {
     /// The text selection: start and end in UTF-16 units.
     pub selection: Option<(u32, u32)>,
     /// True for a custom element that takes part in forms (HTML §4.13.7.3).
-    #[serde(default)]
     pub associated: bool,
     /// The message of `setCustomValidity`.
     pub custom_validity: String,
@@ -89,7 +89,7 @@ pub enum Overlay {
 }
 
 /// An element.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize_tuple, Deserialize_tuple)]
 pub struct Element {
     /// The namespace.
     pub namespace: Namespace,
@@ -102,22 +102,16 @@ pub struct Element {
     /// The contents of a `<template>`.
     pub template: Option<crate::NodeId>,
     /// The shadow root.
-    #[serde(default)]
     pub shadow: Option<crate::NodeId>,
     /// How it stands in the top layer (CSS Position 4 §3).
-    #[serde(default)]
     pub overlay: Option<Overlay>,
     /// In a copy that has no stylesheets: whether style displays it.
-    #[serde(default)]
     pub displayed: Option<bool>,
     /// The name that a built-in element was created under (HTML §4.13.3 "is value").
-    #[serde(default)]
     pub is: Option<Box<str>>,
     /// True once it is a custom element (DOM §4.9, custom element state).
-    #[serde(default)]
     pub custom: bool,
     /// What scripts assigned to a `<slot>`.
-    #[serde(default)]
     pub assigned: Vec<crate::NodeId>,
     /// Live form state.
     pub form: FormState,

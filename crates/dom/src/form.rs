@@ -374,26 +374,30 @@ pub fn is_rendered(doc: &Document, id: NodeId) -> bool {
     let mut below = None;
     for n in std::iter::once(id).chain(doc.flat_ancestors(id)) {
         let Some(element) = doc.element(n) else { continue };
-        // What stands in a control or in other media is not shown at all.
-        let replaced = ["input", "textarea", "iframe", "img", "video", "audio"].iter().any(|t| element.is_html(t));
-        if n != id && replaced {
-            return false;
-        }
-        if !is_displayed(doc, n, element) {
-            return false;
-        }
-        if element.is_html("select") && below.is_some_and(|b| !["option", "optgroup"].iter().any(|t| doc.is_html(b, t))) {
-            return false;
-        }
-        if element.is_html("details")
-            && !element.has_attr("open")
-            && below.is_some_and(|b| doc.children(n).find(|c| doc.is_html(*c, "summary")) != Some(b))
-        {
+        if !is_displayed(doc, n, element) || below.is_some_and(|b| !admits(doc, n, b)) {
             return false;
         }
         below = Some(n);
     }
     true
+}
+
+/// Whether an element gives what stands right in it a place at all: a control, other media and the closed part of `<details>` do not.
+pub(crate) fn admits(doc: &Document, outer: NodeId, inner: NodeId) -> bool {
+    let Some(element) = doc.element(outer) else { return true };
+    if ["input", "textarea", "iframe", "img", "video", "audio"].iter().any(|t| element.is_html(t)) {
+        return false;
+    }
+    if element.is_html("select") {
+        return ["option", "optgroup"].iter().any(|t| doc.is_html(inner, t));
+    }
+    let closed = element.is_html("details") && !element.has_attr("open");
+    !closed || doc.children(outer).find(|c| doc.is_html(*c, "summary")) == Some(inner)
+}
+
+/// Whether the element itself takes the visibility of what stands in it; none where it says nothing of it.
+pub(crate) fn own_visibility(doc: &Document, id: NodeId, element: &Element) -> Option<bool> {
+    styled(doc, id, element, "visibility").map(|v| v == "hidden" || v == "collapse")
 }
 
 /// What the element's own style or an author's stylesheet says of a property.
@@ -406,7 +410,7 @@ fn styled(doc: &Document, id: NodeId, element: &Element, property: &'static str)
 }
 
 /// Whether the element itself, whatever stands around it, is displayed.
-fn is_displayed(doc: &Document, id: NodeId, element: &Element) -> bool {
+pub(crate) fn is_displayed(doc: &Document, id: NodeId, element: &Element) -> bool {
     if let Some(displayed) = element.displayed {
         return displayed;
     }
@@ -431,19 +435,14 @@ pub fn shows(doc: &Document, id: NodeId) -> bool {
 /// its slot: there it is looked for.
 pub(crate) fn showing(doc: &Document, id: NodeId, invisible: bool) -> (bool, bool) {
     let Some(element) = doc.element(id) else { return (true, invisible) };
-    let hides = if doc.shadows().is_empty() {
-        styled(doc, id, element, "visibility").map_or(invisible, |v| v == "hidden" || v == "collapse")
-    } else {
-        is_invisible(doc, id)
-    };
+    let hides = if doc.shadows().is_empty() { own_visibility(doc, id, element).unwrap_or(invisible) } else { is_invisible(doc, id) };
     (is_displayed(doc, id, element) && !hides, hides)
 }
 
 /// Whether style takes its visibility.
 fn is_invisible(doc: &Document, id: NodeId) -> bool {
     let mut chain = std::iter::once(id).chain(doc.flat_ancestors(id));
-    let visibility = chain.find_map(|n| doc.element(n).and_then(|e| styled(doc, n, e, "visibility")));
-    visibility.is_some_and(|v| v == "hidden" || v == "collapse")
+    chain.find_map(|n| doc.element(n).and_then(|e| own_visibility(doc, n, e))).unwrap_or(false)
 }
 
 /// Sets the text that a select's option list is chosen by: clears the others in a single select.

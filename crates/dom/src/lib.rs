@@ -34,6 +34,7 @@ pub mod role;
 pub mod selector;
 pub mod serialize;
 pub mod shadow;
+pub mod shown;
 pub mod still;
 pub mod style;
 pub mod tree;

@@ -3,6 +3,7 @@
 use std::sync::Arc;
 
 use serde::{Deserialize, Serialize};
+use serde_tuple::{Deserialize_tuple, Serialize_tuple};
 
 use crate::cascade::Styles;
 use crate::element::{Attr, Element, Namespace, Overlay};
@@ -32,7 +33,7 @@ pub enum NodeData {
 }
 
 /// A node and its links.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize_tuple, Deserialize_tuple)]
 pub struct Node {
     /// The parent, if it stands in a tree.
     pub parent: Option<NodeId>,
@@ -68,6 +69,17 @@ impl PartialEq for Version {
 }
 impl Eq for Version {}
 
+/// A count for each node, which makes no two documents differ.
+#[derive(Debug, Clone, Default)]
+struct Relinked(Vec<u32>);
+
+impl PartialEq for Relinked {
+    fn eq(&self, _: &Self) -> bool {
+        true
+    }
+}
+impl Eq for Relinked {}
+
 /// A document: an arena of nodes of which node 0 is the document node.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Document {
@@ -84,6 +96,15 @@ pub struct Document {
     /// How often it was changed.
     #[serde(skip)]
     version: Version,
+    /// How often nodes were linked or taken apart.
+    #[serde(skip)]
+    shape: Version,
+    /// How often the children of each node were others.
+    #[serde(skip)]
+    relinked: Relinked,
+    /// How often an `autofocus` attribute may have come: as long as none did, nobody need look for one.
+    #[serde(skip)]
+    autofocus: Version,
     /// The element that has the focus.
     pub focused: Option<NodeId>,
     /// True when the last input came from a pointer: the focus is indicated on text fields alone then.
@@ -109,6 +130,9 @@ impl Document {
             overlays: Vec::new(),
             styles: Styles::default(),
             version: Version::default(),
+            shape: Version::default(),
+            relinked: Relinked::default(),
+            autofocus: Version::default(),
             focused: None,
             pointed: false,
         };
@@ -144,6 +168,7 @@ impl Document {
     pub fn push(&mut self, data: NodeData) -> NodeId {
         let id = NodeId(u32::try_from(self.nodes.len()).expect("the engine's memory limit ends long before 2^32 nodes"));
         self.nodes.push(Node { parent: None, prev: None, next: None, first: None, last: None, data });
+        self.relinked.0.push(0);
         id
     }
 
@@ -173,6 +198,45 @@ impl Document {
     /// How often the document was changed: what was found out at one count holds while it lasts.
     pub(crate) fn version(&self) -> u64 {
         self.version.0
+    }
+
+    /// A number that is another one once anything in the document was changed.
+    pub fn changes(&self) -> u64 {
+        self.version.0
+    }
+
+    /// A number that is another one once a node was put elsewhere: lists of nodes last as long as it does.
+    pub fn shape(&self) -> u64 {
+        self.shape.0
+    }
+
+    /// A number that is another one once the children of a node are others.
+    pub fn relinked(&self, id: NodeId) -> u32 {
+        self.relinked.0.get(id.0 as usize).copied().unwrap_or(0)
+    }
+
+    fn relink(&mut self, parent: NodeId) {
+        if let Some(count) = self.relinked.0.get_mut(parent.0 as usize) {
+            *count = count.wrapping_add(1);
+        }
+    }
+
+    /// Says that this HTML, or an attribute of this name, comes into the document.
+    pub fn note_autofocus(&mut self, text: &str) {
+        if text.contains("autofocus") {
+            self.autofocus.0 += 1;
+        }
+    }
+
+    /// The first element of a tree that is to take the focus (HTML §6.6.7).
+    pub fn wanting_focus(&self, root: NodeId) -> Option<NodeId> {
+        if self.autofocus.0 == 0 { None } else { self.inclusive_descendants(root).find(|n| self.attr(*n, "autofocus").is_some()) }
+    }
+
+    /// The node, to be linked with others.
+    fn links_mut(&mut self, id: NodeId) -> &mut Node {
+        self.shape.0 += 1;
+        self.node_mut(id)
     }
 
     fn node_mut(&mut self, id: NodeId) -> &mut Node {
@@ -219,6 +283,16 @@ impl Document {
     /// The children, in order.
     pub fn children(&self, id: NodeId) -> impl Iterator<Item = NodeId> + '_ {
         std::iter::successors(self.node(id).first, |n| self.node(*n).next)
+    }
+
+    /// The first child that is an element.
+    pub fn first_element(&self, id: NodeId) -> Option<NodeId> {
+        self.children(id).find(|c| self.element(*c).is_some())
+    }
+
+    /// The last child that is an element.
+    pub fn last_element(&self, id: NodeId) -> Option<NodeId> {
+        std::iter::successors(self.node(id).last, |n| self.node(*n).prev).find(|c| self.element(*c).is_some())
     }
 
     /// The parent and its parents, nearest first.
@@ -268,7 +342,7 @@ impl Document {
 
     /// `<html>`.
     pub fn document_element(&self) -> Option<NodeId> {
-        self.children(Self::ROOT).find(|c| self.element(*c).is_some())
+        self.first_element(Self::ROOT)
     }
 
     /// `<head>`.
@@ -292,13 +366,14 @@ impl Document {
     pub fn detach(&mut self, id: NodeId) {
         let Node { parent, prev, next, .. } = *self.node(id);
         let Some(parent) = parent else { return };
+        self.relink(parent);
         match prev {
-            Some(prev) => self.node_mut(prev).next = next,
-            None => self.node_mut(parent).first = next,
+            Some(prev) => self.links_mut(prev).next = next,
+            None => self.links_mut(parent).first = next,
         }
         match next {
-            Some(next) => self.node_mut(next).prev = prev,
-            None => self.node_mut(parent).last = prev,
+            Some(next) => self.links_mut(next).prev = prev,
+            None => self.links_mut(parent).last = prev,
         }
         self.forget_sheet(parent);
         if !self.overlays.is_empty() {
@@ -306,7 +381,7 @@ impl Document {
             let gone: Vec<NodeId> = self.overlays.iter().copied().filter(|o| self.is_composed_ancestor(id, *o)).collect();
             gone.into_iter().for_each(|o| self.set_overlay(o, None));
         }
-        let node = self.node_mut(id);
+        let node = self.links_mut(id);
         (node.parent, node.prev, node.next) = (None, None, None);
         if let Some(focused) = self.focused
             && self.is_composed_ancestor(id, focused)
@@ -339,6 +414,7 @@ impl Document {
 
     fn link(&mut self, parent: NodeId, child: NodeId, before: Option<NodeId>) {
         self.detach(child);
+        self.relink(parent);
         self.forget_sheet(parent);
         self.forget_sheets_in(child);
         let prev = match before {
@@ -346,16 +422,16 @@ impl Document {
             None => self.node(parent).last,
         };
         {
-            let node = self.node_mut(child);
+            let node = self.links_mut(child);
             (node.parent, node.prev, node.next) = (Some(parent), prev, before);
         }
         match prev {
-            Some(prev) => self.node_mut(prev).next = Some(child),
-            None => self.node_mut(parent).first = Some(child),
+            Some(prev) => self.links_mut(prev).next = Some(child),
+            None => self.links_mut(parent).first = Some(child),
         }
         match before {
-            Some(before) => self.node_mut(before).prev = Some(child),
-            None => self.node_mut(parent).last = Some(child),
+            Some(before) => self.links_mut(before).prev = Some(child),
+            None => self.links_mut(parent).last = Some(child),
         }
     }
 
@@ -532,8 +608,8 @@ impl Document {
         let mut out = Self::new();
         let mut numbers = vec![Self::ROOT];
         self.copy_children(Self::ROOT, Self::ROOT, self.is_styled().then_some(false), &mut out, &mut numbers);
-        out.focused = self.focused.and_then(|f| numbers.iter().position(|n| *n == f)).map(|at| NodeId(at as u32));
         let place = |o: &NodeId| numbers.iter().position(|n| n == o).map(|at| NodeId(at as u32));
+        out.focused = self.focused.as_ref().and_then(place);
         out.overlays = self.overlays.iter().filter_map(place).collect();
         out.pointed = self.pointed;
         self.keep_told_rules(&numbers, &mut out);
@@ -570,6 +646,14 @@ impl Document {
             out.append(to, copy);
             self.copy_children(child, copy, inherited, out, numbers);
         }
+    }
+
+    /// The texts of all text nodes, to be replaced by equal ones that others share.
+    pub fn texts_mut(&mut self) -> impl Iterator<Item = (NodeId, &mut Arc<String>)> {
+        self.nodes.iter_mut().enumerate().filter_map(|(at, node)| match &mut node.data {
+            NodeData::Text(text) => Some((NodeId(at as u32), text)),
+            _ => None,
+        })
     }
 
     /// The attributes of an element; empty for other nodes.

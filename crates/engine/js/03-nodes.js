@@ -45,7 +45,7 @@ class Node extends EventTarget {
   get lastChild() { return wrap(native.last(this[ID])); }
   get previousSibling() { return wrap(native.prev(this[ID])); }
   get nextSibling() { return wrap(native.next(this[ID])); }
-  get childNodes() { return liveCollection(this, 'childNodes', NodeList, () => native.children(this[ID])); }
+  get childNodes() { return liveCollection(this, 'childNodes', NodeList, () => native.children(this[ID]), { ofChildren: true, first: () => native.first(this[ID]) }); }
   get isConnected() { return native.connected(this[ID]); }
   get baseURI() { return location.href; }
   get nodeValue() { return this instanceof CharacterData ? this.data : null; }
@@ -134,7 +134,7 @@ const insertNode = (parent, node, before) => {
     return node;
   }
   const watched = mutationSinks.length > 0;
-  const many = watched || definitions.size > 0 ? (node.nodeType === 11 ? [...node.childNodes] : [node]) : null;
+  const many = watched || definitions.size > 0 ? (node.nodeType === 11 ? childrenOf(node) : [node]) : null;
   const oldParent = watched ? node.parentNode : null;
   const moved = definitions.size > 0 && node.parentNode ? candidates(node) : null;
   const leaving = moved && node.isConnected ? moved : null;
@@ -170,27 +170,29 @@ const removeNode = (node) => {
   if (watched && parent) notify({ type: 'childList', target: parent, addedNodes: [], removedNodes: [node], previousSibling, nextSibling });
   if (shadowed) slotsChanged();
 };
+/** The children as they are now. */
+const childrenOf = (node) => native.children(node[ID]).map(wrap);
 /** Replaces all children in one go. */
 const replaceAll = (parent, work) => {
   const watched = mutationSinks.length > 0;
-  const removed = watched ? [...parent.childNodes] : [];
+  const removed = watched ? childrenOf(parent) : [];
   const replace = () => {
     const leaving = definitions.size > 0 && parent.isConnected ? candidates(parent).filter((e) => e !== parent && e.getRootNode() !== parent.shadowRoot) : [];
     work();
     reactToRemoval(leaving);
     leaving.forEach(associate);
-    if (definitions.size > 0) for (const child of parent.childNodes) reactToInsert(child);
+    if (definitions.size > 0) for (const child of childrenOf(parent)) reactToInsert(child);
   };
   if (definitions.size > 0) changing(replace);
   else replace();
-  if (watched) notify({ type: 'childList', target: parent, addedNodes: [...parent.childNodes], removedNodes: removed });
+  if (watched) notify({ type: 'childList', target: parent, addedNodes: childrenOf(parent), removedNodes: removed });
   if (shadowed) slotsChanged();
 };
 const setInnerHTML = (node, html) => replaceAll(node, () => {
   const text = html == null ? '' : String(html);
   noteHandlers(text);
   native.set_inner_html(node[ID], text);
-  if (definitions.size > 0 && !inTemplate(node)) for (const child of node.childNodes) upgradeAll(child);
+  if (definitions.size > 0 && !inTemplate(node)) for (const child of childrenOf(node)) upgradeAll(child);
 });
 const upgradeAll = (node) => { for (const element of candidates(node)) enqueueUpgrade(element); };
 /** The contents of templates belong to a document of their own, in which nothing becomes a custom element. */
@@ -300,7 +302,7 @@ const attrNode = (ownerElement, name, namespaceURI = null) => {
 const LIST = Symbol('list');
 class NodeList {
   constructor() { throw illegal(); }
-  get length() { return this[LIST]().length; }
+  get length() { return this[LIST].count?.() ?? this[LIST]().length; }
   item(index) { return this[index] ?? null; }
   forEach(f, self) { let i = 0; for (const n of this) f.call(self, n, i++, this); }
   *entries() { let i = 0; for (const n of this) yield [i++, n]; }
@@ -310,7 +312,7 @@ class NodeList {
 }
 class HTMLCollection {
   constructor() { throw illegal(); }
-  get length() { return this[LIST]().length; }
+  get length() { return this[LIST].count?.() ?? this[LIST]().length; }
   item(index) { return this[index] ?? null; }
   namedItem(name) { return name === '' ? null : [...this].find((e) => e.id === name || e.getAttribute('name') === name) ?? null; }
   *[Symbol.iterator]() { for (let i = 0; i < this.length; i++) yield this[i]; }
@@ -337,6 +339,8 @@ const INDEX = /^(?:0|[1-9]\d*)$/;
 const collectionHandler = {
   get(target, key, receiver) {
     if (typeof key === 'string') {
+      // Lists are emptied from the front, and each step changes the tree.
+      if (key === '0' && target[LIST].first) return wrap(target[LIST].first()) ?? undefined;
       if (INDEX.test(key)) return wrap(target[LIST]()[key] ?? -1) ?? undefined;
       if (!(key in target) && target instanceof HTMLCollection) return receiver.namedItem(key) ?? undefined;
     }
@@ -356,14 +360,28 @@ const collectionHandler = {
   },
 };
 const COLLECTIONS = Symbol('collections');
-/** A live list of `ids()`, the same object at every call for one owner and name. */
-const liveCollection = (owner, name, C, ids) => {
+/**
+ * A live list of `ids()`, the same object at every call for one owner and name. The numbers are read anew once the tree has changed, for
+ * lists `ofChildren` once those of the owner are others, for lists `byAttributes` once anything has changed. `first` and `count` tell of it
+ * without making the list.
+ */
+const liveCollection = (owner, name, C, ids, { ofChildren = false, byAttributes = false, first, count } = {}) => {
   const all = owner[COLLECTIONS] ?? (hide(owner, COLLECTIONS, new Map()), owner[COLLECTIONS]);
   let list = all.get(name);
   if (!list) {
+    const revision = ofChildren ? () => native.relinked(owner[ID]) : byAttributes ? native.changes : native.shape;
+    let known;
+    let at = -1;
+    const numbers = () => {
+      const now = revision();
+      if (now !== at) [known, at] = [ids(), now];
+      return known;
+    };
+    numbers.owner = owner;
+    numbers.first = first;
+    numbers.count = count && (() => (revision() === at ? known.length : count()));
     const target = Object.create(C.prototype);
-    hide(target, LIST, ids);
-    ids.owner = owner;
+    hide(target, LIST, numbers);
     all.set(name, (list = new Proxy(target, collectionHandler)));
   }
   return list;
@@ -377,10 +395,12 @@ const staticList = (nodes, C = NodeList) => {
 };
 
 mixin({
-  get children() { return liveCollection(this, 'children', HTMLCollection, () => native.child_elements(this[ID])); },
+  get children() {
+    return liveCollection(this, 'children', HTMLCollection, () => native.child_elements(this[ID]), { ofChildren: true, first: () => native.first_element(this[ID]), count: () => native.child_element_count(this[ID]) });
+  },
   get childElementCount() { return native.child_element_count(this[ID]); },
-  get firstElementChild() { return wrap(native.child_elements(this[ID])[0] ?? -1); },
-  get lastElementChild() { return wrap(native.child_elements(this[ID]).at(-1) ?? -1); },
+  get firstElementChild() { return wrap(native.first_element(this[ID])); },
+  get lastElementChild() { return wrap(native.last_element(this[ID])); },
   append(...nodes) { changing(() => insertNode(this, oneNode(nodes, this), null)); },
   prepend(...nodes) { changing(() => insertNode(this, oneNode(nodes, this), this.firstChild)); },
   replaceChildren(...nodes) {

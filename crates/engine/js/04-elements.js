@@ -310,7 +310,7 @@ const byTag = (root, name) => {
 };
 const byClass = (root, names) => {
   names = String(names);
-  return liveCollection(root, 'class ' + names, HTMLCollection, () => native.by_class(root[ID], names.split(/\s+/).filter(Boolean)));
+  return liveCollection(root, 'class ' + names, HTMLCollection, () => native.by_class(root[ID], names.split(/\s+/).filter(Boolean)), { byAttributes: true });
 };
 mixin(CHILD_NODE, Element);
 mixin({

@@ -567,8 +567,8 @@ members(HTMLOptionElement, {
 });
 members(HTMLSelectElement, {
   get type() { return this.multiple ? 'select-multiple' : 'select-one'; },
-  get options() { return liveCollection(this, 'options', HTMLOptionsCollection, () => native.options(this[ID])); },
-  get selectedOptions() { return liveCollection(this, 'selectedOptions', HTMLCollection, () => native.selected_options(this[ID])); },
+  get options() { return liveCollection(this, 'options', HTMLOptionsCollection, () => native.options(this[ID]), { byAttributes: true }); },
+  get selectedOptions() { return liveCollection(this, 'selectedOptions', HTMLCollection, () => native.selected_options(this[ID]), { byAttributes: true }); },
   get selectedIndex() { const on = native.selected_options(this[ID])[0]; return on === undefined ? -1 : native.options(this[ID]).indexOf(on); },
   set selectedIndex(i) { this.value = null; const o = native.options(this[ID])[i]; if (o !== undefined) native.choose(o, true); },
   get value() { return native.value(this[ID]); },
@@ -589,12 +589,12 @@ members(HTMLSelectElement, {
 });
 members(HTMLFieldSetElement, {
   get type() { return 'fieldset'; },
-  get elements() { return liveCollection(this, 'elements', HTMLCollection, () => native.query_all(this[ID], 'button, fieldset, input, object, output, select, textarea')); },
+  get elements() { return liveCollection(this, 'elements', HTMLCollection, () => native.query_all(this[ID], 'button, fieldset, input, object, output, select, textarea'), { byAttributes: true }); },
 });
 /** What answers for the validity of a control: of a custom element its internals. */
 const validityOf = (e) => (e[CUSTOM] ? e[INTERNALS] : e.checkValidity ? e : undefined);
 members(HTMLFormElement, {
-  get elements() { return liveCollection(this, 'elements', HTMLFormControlsCollection, () => native.form_elements(this[ID])); },
+  get elements() { return liveCollection(this, 'elements', HTMLFormControlsCollection, () => native.form_elements(this[ID]), { byAttributes: true }); },
   get length() { return native.form_elements(this[ID]).length; },
   submit() { /* a form sends nowhere on a stage */ },
   requestSubmit(submitter = null) { submitForm(this, submitter); },

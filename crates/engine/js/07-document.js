@@ -43,7 +43,7 @@ class Document extends Node {
   get fonts() { return fonts; }
   get forms() { return byTag(this, 'form'); }
   get images() { return byTag(this, 'img'); }
-  get links() { return liveCollection(this, 'links', HTMLCollection, () => native.query_all(0, 'a[href], area[href]')); }
+  get links() { return liveCollection(this, 'links', HTMLCollection, () => native.query_all(0, 'a[href], area[href]'), { byAttributes: true }); }
   get scripts() { return byTag(this, 'script'); }
   get currentScript() { return null; }
   get scrollingElement() { return this.documentElement; }

@@ -21,9 +21,14 @@ pub enum EngineError {
     /// A script threw.
     #[error("{0}")]
     Thrown(Thrown),
-    /// The deadline passed: an endless loop, or an endless chain of promises.
-    #[error("it did not come to an end within {0} ms: an endless loop, or promises that never stop")]
-    Deadline(u64),
+    /// More steps than the deadline stands for.
+    #[error("it did not come to an end within {steps} steps of the engine")]
+    Deadline {
+        /// How many were allowed.
+        steps: u64,
+        /// The deadline in milliseconds.
+        deadline: u64,
+    },
     /// The memory limit was reached.
     #[error("it needed more than {0} MiB of memory")]
     Memory(usize),

@@ -9,7 +9,8 @@ use rquickjs::allocator::{Allocator, RustAllocator};
 #[derive(Debug, Clone, Default)]
 pub(crate) struct Heap {
     used: Rc<Cell<usize>>,
-    most: Rc<Cell<usize>>,
+    limit: Rc<Cell<usize>>,
+    refused: Rc<Cell<bool>>,
 }
 
 impl Heap {
@@ -18,14 +19,15 @@ impl Heap {
         self.used.get()
     }
 
-    /// The most that was held since this was asked for to start anew.
-    pub(crate) fn most(&self) -> usize {
-        self.most.get()
+    /// Sets how much may be held.
+    pub(crate) fn limit(&self, bytes: usize) {
+        self.limit.set(bytes);
     }
 
-    /// From now on the most is counted anew.
-    pub(crate) fn forget_most(&self) {
-        self.most.set(self.used.get());
+    /// Whether a block was ever refused. Scripts catch what the engine throws then, so that nothing
+    /// else may be left of it.
+    pub(crate) fn has_refused(&self) -> bool {
+        self.refused.get()
     }
 
     /// An allocator that counts here.
@@ -33,12 +35,20 @@ impl Heap {
         Counting { heap: self.clone() }
     }
 
+    /// Whether there is room for so many bytes more.
+    fn allows(&self, more: usize) -> bool {
+        let allows = self.limit.get() == 0 || self.used.get().saturating_add(more) <= self.limit.get();
+        if !allows {
+            self.refused.set(true);
+        }
+        allows
+    }
+
     /// Counts a block that was given out. A refused one is null and counts nothing.
     fn took(&self, block: *mut u8) -> *mut u8 {
         if !block.is_null() {
             // SAFETY: `block` came from `RustAllocator` just now.
             self.used.set(self.used.get() + unsafe { RustAllocator::usable_size(block) });
-            self.most.set(self.most.get().max(self.used.get()));
         }
         block
     }
@@ -51,10 +61,16 @@ struct Counting {
 // SAFETY: every call is passed on to `RustAllocator`, which keeps the trait's promises; the counting touches no block.
 unsafe impl Allocator for Counting {
     fn alloc(&mut self, size: usize) -> *mut u8 {
+        if !self.heap.allows(size) {
+            return std::ptr::null_mut();
+        }
         self.heap.took(RustAllocator.alloc(size))
     }
 
     fn calloc(&mut self, count: usize, size: usize) -> *mut u8 {
+        if !self.heap.allows(count.saturating_mul(size)) {
+            return std::ptr::null_mut();
+        }
         self.heap.took(RustAllocator.calloc(count, size))
     }
 
@@ -66,11 +82,14 @@ unsafe impl Allocator for Counting {
         }
     }
 
-    unsafe fn realloc(&mut self, block: *mut u8, size: usize) -> *mut u8 {
+    unsafe fn realloc(&mut self, block: *mut u8, new_size: usize) -> *mut u8 {
         // SAFETY: as for `dealloc`. When the larger block is refused the old one stays, and stays counted.
         unsafe {
             let before = RustAllocator::usable_size(block);
-            let moved = RustAllocator.realloc(block, size);
+            if new_size > before && !self.heap.allows(new_size - before) {
+                return std::ptr::null_mut();
+            }
+            let moved = RustAllocator.realloc(block, new_size);
             if !moved.is_null() {
                 self.heap.used.set(self.heap.used.get().saturating_sub(before));
                 self.heap.took(moved);
@@ -90,6 +109,19 @@ mod tests {
     use rquickjs::{Context, Runtime};
 
     use super::*;
+
+    #[test]
+    fn what_is_refused_is_known_whoever_catches_it() {
+        let heap = Heap::default();
+        let runtime = Runtime::new_with_alloc(heap.allocator()).expect("starts");
+        let context = Context::full(&runtime).expect("starts");
+        heap.limit(heap.used() + (4 << 20));
+        let run = |source: &str| context.with(|ctx| ctx.eval::<String, _>(source)).expect("caught");
+        assert_eq!(run("try { new Array(100000).fill('clay').join(); 'room' } catch { 'full' }"), "room");
+        assert!(!heap.has_refused());
+        assert_eq!(run("try { 'x'.repeat(1e7); 'room' } catch { 'full' }"), "full");
+        assert!(heap.has_refused());
+    }
 
     #[test]
     fn what_is_freed_is_not_counted() {

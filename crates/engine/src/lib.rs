@@ -4,12 +4,16 @@
 //! |---|---|
 //! | [`realm`] | one runtime with its window: import, call, settle, reset |
 //! | [`modules`] | how ES modules and CommonJS files come in |
-//! | [`limits`] | deadline, memory, stack |
+//! | [`limits`] | work, memory, stack |
+//! | [`activity`] | what a thread is at, for whoever watches it |
+//! | [`allocation`] | how much memory a thread holds, whoever takes it |
 //! | `heap` | how much memory a runtime holds |
 //! | [`host`] | what the natives share: document, log, selectors |
 //! | [`api`] | the natives, one file per subject; `js/` holds the interfaces built on them |
 //! | [`error`] | what goes wrong and where |
 
+pub mod activity;
+pub mod allocation;
 pub mod api;
 pub mod error;
 mod heap;

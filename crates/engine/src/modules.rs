@@ -4,14 +4,15 @@
 use std::cell::RefCell;
 use std::rc::Rc;
 use std::sync::Arc;
+use std::time::Duration;
 
 use rquickjs::function::This;
 use rquickjs::loader::{ImportAttributes, Loader, Resolver};
 use rquickjs::module::{Declared, WriteOptions};
 use rquickjs::{Ctx, Exception, Function, Module, Object, Promise, Value};
 
+use crate::activity;
 use crate::host::Host;
-use crate::limits::Watch;
 
 /// How a specifier was written: the two resolve under different conditions.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -84,8 +85,8 @@ impl Modules for NoModules {
 pub(crate) struct Bridge {
     pub(crate) modules: Rc<RefCell<Box<dyn Modules>>>,
     pub(crate) host: Rc<Host>,
-    /// Compiling a file is not the component's time.
-    pub(crate) watch: Watch,
+    /// How much processor time the compiling of one file may take: it is not the component's.
+    pub(crate) compile: Duration,
 }
 
 const REGISTRY: &str = "__commonjs";
@@ -103,7 +104,7 @@ impl Resolver for Bridge {
 
 impl Loader for Bridge {
     fn load<'js>(&mut self, ctx: &Ctx<'js>, name: &str, _: Option<ImportAttributes<'js>>) -> rquickjs::Result<Module<'js, Declared>> {
-        let loaded = self.watch.excuse(|| self.modules.borrow_mut().load(name));
+        let loaded = self.compiling(name, || self.modules.borrow_mut().load(name));
         let code = loaded.map_err(|m| fail(ctx, &m))?;
         match code.format {
             Format::Module => self.declare(ctx, name, &code),
@@ -117,6 +118,10 @@ impl Loader for Bridge {
 }
 
 impl Bridge {
+    fn compiling<T>(&self, name: &str, work: impl FnOnce() -> T) -> T {
+        activity::during(|| format!("compiling {name}"), self.compile, work)
+    }
+
     fn declare<'js>(&self, ctx: &Ctx<'js>, name: &str, code: &Code) -> rquickjs::Result<Module<'js, Declared>> {
         self.declare_as(ctx, name, name, code)
     }
@@ -134,7 +139,7 @@ impl Bridge {
             let _ = ctx.catch();
         }
         let source = self.modules.borrow_mut().source(file).map_err(|m| fail(ctx, &m))?;
-        let module = self.watch.excuse(|| Module::declare(ctx.clone(), name, source.as_bytes()))?;
+        let module = self.compiling(name, || Module::declare(ctx.clone(), name, source.as_bytes()))?;
         // The source stays in: compilers print functions and evaluate the text again.
         if let Ok(bytes) = module.write(WriteOptions::default()) {
             self.modules.borrow_mut().keep(file, &bytes);
@@ -178,7 +183,7 @@ impl Bridge {
         Function::new(ctx.clone(), move |ctx: Ctx<'js>, specifier: String| -> rquickjs::Result<Value<'js>> {
             let resolved = bridge.modules.borrow_mut().resolve(&from, &specifier, ImportKind::Require);
             let name = resolved.map_err(|m| fail(&ctx, &m))?;
-            let loaded = bridge.watch.excuse(|| bridge.modules.borrow_mut().load(&name));
+            let loaded = bridge.compiling(&name, || bridge.modules.borrow_mut().load(&name));
             let code = loaded.map_err(|m| fail(&ctx, &m))?;
             match code.format {
                 Format::CommonJs => bridge.require(&ctx, &name, &code),

@@ -13,7 +13,7 @@ use crate::api;
 use crate::error::{EngineError, Thrown};
 use crate::heap::Heap;
 use crate::host::{Host, LogEntry};
-use crate::limits::{Limits, Watch};
+use crate::limits::{LOADING, Limits, Meter};
 use crate::modules::{Bridge, Modules};
 
 /// The web APIs, in the order in which they build on one another.
@@ -78,12 +78,16 @@ pub fn provide_prelude(bytecode: Arc<[u8]>) {
 pub struct Settled {
     /// How many tasks (timers, frames, messages) ran.
     pub tasks: u32,
-    /// False when the budget of tasks ran out: something keeps itself going.
+    /// False when the budget of tasks or of promise jobs ran out: something keeps itself going.
     pub idle: bool,
 }
 
 /// Most tasks that one settling runs.
 const MOST_TASKS: u32 = 2_000;
+/// Most promise jobs between two tasks: what has more sets itself off without end.
+const MOST_JOBS: u32 = 100_000;
+/// Where the steps are used up, so many jobs are a chain of them and no single long one.
+const MANY_JOBS: u32 = 1_000;
 
 /// A runtime with its window. Not to be moved between threads.
 pub struct Realm {
@@ -92,7 +96,7 @@ pub struct Realm {
     runtime: Runtime,
     host: Rc<Host>,
     heap: Heap,
-    watch: Watch,
+    meter: Meter,
     limits: Limits,
     broken: Cell<bool>,
 }
@@ -112,16 +116,17 @@ impl Realm {
         let engine = |e: rquickjs::Error| EngineError::Engine(e.to_string());
         let heap = Heap::default();
         let runtime = Runtime::new_with_alloc(heap.allocator()).map_err(engine)?;
-        runtime.set_memory_limit(limits.memory_mib << 20);
+        // Not the runtime's own limit: of a block that it refuses nobody hears.
+        heap.limit(limits.memory_mib << 20);
         runtime.set_max_stack_size(limits.stack_mib << 20);
         // Most of what a case leaves is freed by counting references; cycles are looked for when the host says so, between cases.
         runtime.set_gc_threshold(48 << 20);
-        let watch = Watch::default();
-        watch.weight().limit(limits.memory_mib << 20);
-        let handler = watch.clone();
-        runtime.set_interrupt_handler(Some(Box::new(move || handler.is_over())));
-        let host = Rc::new(Host::new(watch.weight().clone()));
-        let bridge = Bridge { modules: Rc::new(RefCell::new(modules)), host: host.clone(), watch: watch.clone() };
+        let meter = Meter::default();
+        meter.weight().limit(limits.memory_mib << 20);
+        let handler = meter.clone();
+        runtime.set_interrupt_handler(Some(Box::new(move || handler.interrupt())));
+        let host = Rc::new(Host::new(meter.weight().clone()));
+        let bridge = Bridge { modules: Rc::new(RefCell::new(modules)), host: host.clone(), compile: limits.times(LOADING).deadline };
         runtime.set_loader(bridge.clone(), bridge);
         runtime.set_host_promise_rejection_tracker(Some(Box::new(|ctx, promise, reason, handled| {
             let host_object: Option<Object<'_>> = ctx.globals().get("__fidelon").ok();
@@ -130,7 +135,7 @@ impl Realm {
             }
         })));
         let context = Context::full(&runtime).map_err(engine)?;
-        let realm = Self { context, runtime, host, heap, watch, limits, broken: Cell::new(false) };
+        let realm = Self { context, runtime, host, heap, meter, limits, broken: Cell::new(false) };
         realm.run(|ctx| realm.start(ctx))?;
         Ok(realm)
     }
@@ -155,17 +160,17 @@ impl Realm {
         promise.finish::<()>()
     }
 
-    /// Runs a piece of work under the deadline and tells what was thrown.
+    /// Runs a piece of work under the limits and tells what was thrown.
     fn run<T>(&self, work: impl for<'js> FnOnce(&Ctx<'js>) -> rquickjs::Result<T>) -> Result<T, EngineError> {
         if self.broken.get() {
             return Err(EngineError::Engine("the realm was lost before".into()));
         }
-        self.watch.start(&self.limits);
-        let mut result = self.context.with(|ctx| work(&ctx).catch(&ctx).map_err(|caught| self.explain(caught)));
-        self.watch.stop();
-        // Out of memory leaves no room for an error object: `null` is thrown then.
-        if matches!(&result, Err(EngineError::Thrown(t)) if t.message == "null") && self.is_memory_full() {
-            result = Err(EngineError::Memory(self.limits.memory_mib));
+        self.meter.begin(self.limits.steps());
+        let mut result = self.context.with(|ctx| work(&ctx).catch(&ctx).map_err(explain));
+        self.meter.end();
+        // Scripts catch what the engine throws at a limit like anything else: what came of the call then means nothing.
+        if let Some(limit) = self.limit_hit() {
+            result = Err(limit);
         }
         if result.as_ref().is_err_and(EngineError::is_fatal) {
             self.broken.set(true);
@@ -173,35 +178,23 @@ impl Realm {
         result
     }
 
-    /// The limit that was hit when the watch is over.
-    fn limit_hit(&self) -> EngineError {
-        if self.watch.weight().is_over() {
-            return EngineError::Memory(self.limits.memory_mib);
-        }
-        EngineError::Deadline(u64::try_from(self.limits.deadline.as_millis()).unwrap_or(u64::MAX))
+    /// Has all that `work` asks of this realm count as one activity, which may take so many times the deadline.
+    pub fn activity<T>(&self, factor: u32, work: impl FnOnce() -> T) -> T {
+        self.meter.begin(self.limits.times(factor).steps());
+        let out = work();
+        self.meter.end();
+        out
     }
 
-    fn explain(&self, caught: CaughtError<'_>) -> EngineError {
-        if self.watch.has_fired() || self.watch.weight().is_over() {
-            return self.limit_hit();
+    /// The limit that was hit, if any was.
+    fn limit_hit(&self) -> Option<EngineError> {
+        if self.heap.has_refused() || self.meter.weight().is_over() {
+            return Some(EngineError::Memory(self.limits.memory_mib));
         }
-        match caught {
-            CaughtError::Exception(e) => {
-                let message = e.message().unwrap_or_default();
-                if message == "out of memory" {
-                    return EngineError::Memory(self.limits.memory_mib);
-                }
-                let name: String = e.as_object().get("name").unwrap_or_else(|_| "Error".into());
-                let message = if message.is_empty() { name } else { format!("{name}: {message}") };
-                EngineError::Thrown(Thrown { message, stack: e.stack().unwrap_or_default() })
-            }
-            CaughtError::Value(v) => EngineError::Thrown(Thrown { message: api::text::plain(&v), stack: String::new() }),
-            CaughtError::Error(e) => EngineError::Engine(e.to_string()),
-        }
-    }
-
-    fn is_memory_full(&self) -> bool {
-        self.heap.used() * 10 > (self.limits.memory_mib << 20) * 7
+        self.meter.has_run_out().then(|| EngineError::Deadline {
+            steps: self.meter.allowed(),
+            deadline: u64::try_from(self.limits.deadline.as_millis()).unwrap_or(u64::MAX),
+        })
     }
 
     /// True when a limit was hit: the realm must be dropped.
@@ -221,9 +214,10 @@ impl Realm {
             let state = Object::new(ctx.clone())?;
             hook.call::<_, ()>((promise, state.clone()))?;
             while !state.get::<_, Option<bool>>("done")?.unwrap_or(false) {
-                if self.watch.is_over() || !ctx.execute_pending_job() {
+                if self.meter.is_over() || !ctx.execute_pending_job() {
                     break;
                 }
+                self.meter.count_job();
             }
             if state.get::<_, Option<bool>>("failed")?.unwrap_or(false) {
                 let error: Value<'_> = state.get("error")?;
@@ -260,28 +254,46 @@ impl Realm {
     }
 
     /// Runs all promise jobs that wait, and what follows at once: rejections that nobody handled are told, and dialogs, popovers and
-    /// details tell that they were opened or closed.
+    /// details tell that they were opened or closed. False when there was no end of them.
     ///
     /// # Errors
-    /// The limit that was hit: an endless chain of promises ends at the deadline.
-    pub fn drain(&self) -> Result<(), EngineError> {
-        self.turns(None, false).map(drop)
+    /// The limit that was hit.
+    pub fn drain(&self) -> Result<bool, EngineError> {
+        self.turns(None, false).map(|settled| settled.idle)
     }
 
-    fn jobs(&self) -> Result<(), EngineError> {
-        self.watch.start(&self.limits);
+    /// Runs the promise jobs that wait; false when there is no end of them. Then something sets itself off again and again, and what it
+    /// shows meanwhile can still be looked at; a single job that does not return is lost like any call.
+    fn jobs(&self) -> Result<bool, EngineError> {
+        self.meter.begin(self.limits.steps());
+        let mut count = 0;
+        let mut ends = true;
         while self.runtime.is_job_pending() {
-            // A job that throws has told its promise; only the engine's own failures come out here.
-            let failed = self.runtime.execute_pending_job().is_err();
-            let over = self.watch.is_over();
-            if over || failed && self.is_memory_full() {
-                self.broken.set(true);
-                self.watch.stop();
-                return Err(if over { self.limit_hit() } else { EngineError::Memory(self.limits.memory_mib) });
+            let before = self.meter.steps();
+            // A job that throws has told its promise.
+            let _ = self.runtime.execute_pending_job();
+            self.meter.count_job();
+            count += 1;
+            let alone = self.meter.steps() - before;
+            if self.meter.has_run_out() && count >= MANY_JOBS && alone < self.meter.allowed() / 2 {
+                self.meter.excuse();
+                ends = false;
+            }
+            if count == MOST_JOBS {
+                ends = false;
+            }
+            if !ends || self.meter.is_over() || self.heap.has_refused() {
+                break;
             }
         }
-        self.watch.stop();
-        Ok(())
+        self.meter.end();
+        match self.limit_hit() {
+            Some(limit) => {
+                self.broken.set(true);
+                Err(limit)
+            }
+            None => Ok(ends),
+        }
     }
 
     fn host_call<T: for<'js> rquickjs::FromJs<'js>>(&self, method: &str, arguments: impl for<'js> IntoArgs<'js>) -> Result<T, EngineError> {
@@ -304,11 +316,12 @@ impl Realm {
     /// Turns of the event loop, at most [`MOST_TASKS`]: a case mostly has one, in which nothing is left to do.
     fn turns(&self, window: Option<f64>, onward: bool) -> Result<Settled, EngineError> {
         let mut tasks = 0;
-        self.jobs()?;
+        if !self.jobs()? {
+            return Ok(Settled { tasks, idle: false });
+        }
         while self.host_call::<bool>("turn", (tasks == 0, window, onward))? {
-            self.jobs()?;
             tasks += 1;
-            if tasks == MOST_TASKS {
+            if !self.jobs()? || tasks == MOST_TASKS {
                 return Ok(Settled { tasks, idle: false });
             }
         }
@@ -348,8 +361,7 @@ impl Realm {
     /// When the engine refuses.
     pub fn reset_at(&self, seed: i32, starts: Option<i64>) -> Result<(), EngineError> {
         self.host.log.borrow_mut().clear();
-        self.heap.forget_most();
-        self.watch.weight().reset();
+        self.meter.weight().reset();
         #[allow(clippy::cast_precision_loss, reason = "times of day are far below 2^53 ms")]
         self.host_call("reset", (seed, starts.map(|ms| ms as f64)))
     }
@@ -367,11 +379,6 @@ impl Realm {
     /// How many nodes were made in this realm, and the heap in bytes: what tells when to start afresh.
     pub fn usage(&self) -> (usize, usize) {
         (self.host.doc.borrow().len(), self.heap.used())
-    }
-
-    /// The most bytes that the heap held since the last reset: what was freed after the memory ran out counts too.
-    pub fn most_used(&self) -> usize {
-        self.heap.most()
     }
 
     /// Frees what is reachable no more, cycles too; to be asked for between a reset and the next case.
@@ -404,5 +411,18 @@ impl Realm {
             let value: Value<'_> = promise.finish()?;
             Ok(api::text::plain_or_empty(&value))
         })
+    }
+}
+
+fn explain(caught: CaughtError<'_>) -> EngineError {
+    match caught {
+        CaughtError::Exception(e) => {
+            let message = e.message().unwrap_or_default();
+            let name: String = e.as_object().get("name").unwrap_or_else(|_| "Error".into());
+            let message = if message.is_empty() { name } else { format!("{name}: {message}") };
+            EngineError::Thrown(Thrown { message, stack: e.stack().unwrap_or_default() })
+        }
+        CaughtError::Value(v) => EngineError::Thrown(Thrown { message: api::text::plain(&v), stack: String::new() }),
+        CaughtError::Error(e) => EngineError::Engine(e.to_string()),
     }
 }

@@ -200,24 +200,52 @@ fn what_never_ends_is_stopped() {
         ("for (;;) {}", true),
         ("for (;;) { try { for (;;) {} } catch {} }", true),
         ("/(a+)+$/.test('a'.repeat(40) + 'b')", true),
-        ("(function f() { Promise.resolve().then(f) })(); ''", true),
+        ("Promise.resolve().then(() => { for (;;) {} }); ''", true),
         ("const a = []; for (;;) a.push(new Array(1000).fill(1))", false),
         ("'x'.repeat(2 ** 29).split('')", false),
         ("for (let i = 0; ; i++) document.body.append('x'.repeat(1e6) + i)", false),
         ("for (let i = 0; ; i++) document.body.title = 'x'.repeat(1e6) + i", false),
         ("const p = document.createElement('p'); p.append('x'.repeat(1e6)); const all = []; for (;;) all.push(p.cloneNode(true))", false),
     ] {
-        // On a busy machine the memory takes its time to fill.
-        let limits = if deadline { limits } else { Limits { deadline: Duration::from_secs(5), ..limits } };
+        // Filling the memory takes work, too.
+        let limits = if deadline { limits } else { Limits { deadline: Duration::from_secs(50), ..limits } };
         let realm = Realm::new(limits, Box::new(NoModules)).expect("starts");
         let outcome = realm.eval(script).and_then(|_| realm.drain());
         match outcome {
-            Err(EngineError::Deadline(_)) if deadline => assert!(realm.is_broken(), "{script}"),
+            Err(EngineError::Deadline { steps: 3_000_000, deadline: 150 }) if deadline => assert!(realm.is_broken(), "{script}"),
             Err(EngineError::Memory(_)) if !deadline => assert!(realm.is_broken(), "{script}"),
             other => panic!("{script}: {other:?}"),
         }
         drop(realm);
     }
+}
+
+#[test]
+fn promises_that_never_end_are_no_rest() {
+    for chain in [
+        "(function f() { Promise.resolve().then(f) })(); ''",
+        "(async () => { for (;;) { await null; for (let i = 0; i < 5000; i++); } })(); ''",
+    ] {
+        let realm = realm();
+        realm.eval(chain).expect("begins");
+        assert_eq!(realm.drain(), Ok(false), "{chain}");
+        assert_eq!(
+            realm.eval("document.body.append('seen'); document.body.textContent"),
+            Ok("seen".into()),
+            "what it shows can be looked at"
+        );
+    }
+}
+
+#[test]
+fn a_full_heap_is_known_whoever_catches_it() {
+    let realm = Realm::new(Limits { memory_mib: 32, ..Limits::default() }, Box::new(NoModules)).expect("starts");
+    let error = realm.eval("try { 'x'.repeat(2 ** 28).split('') } catch {} 'all is well'").expect_err("nothing of it can be believed");
+    assert_eq!(error, EngineError::Memory(32));
+    // An error that ends in `null` is none of it.
+    let realm = Realm::new(Limits { memory_mib: 64, ..Limits::default() }, Box::new(NoModules)).expect("starts");
+    let error = realm.eval("globalThis.held = new Array(2e6).fill(1.5); const o = null; o.x").expect_err("throws");
+    assert!(matches!(&error, EngineError::Thrown(t) if t.message.ends_with("null")), "{error:?}");
 }
 
 #[test]

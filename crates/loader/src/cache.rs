@@ -25,6 +25,11 @@ impl Cache {
         Self::default()
     }
 
+    /// Where it is.
+    pub fn folder(&self) -> Option<&Path> {
+        self.folder.as_deref()
+    }
+
     /// The key of something that depends on these parts.
     pub fn key(parts: &[&[u8]]) -> String {
         let mut hasher = blake3::Hasher::new();

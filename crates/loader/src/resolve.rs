@@ -26,7 +26,7 @@ pub enum Importing {
 pub const PACKAGE_TABLE: &str = ".pnp.cjs";
 
 /// What names mean in a project besides its tsconfig and its `node_modules`.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, PartialEq, Eq, Default, serde::Serialize, serde::Deserialize)]
 pub struct Aliases {
     /// What it calls its own folders and files: `@studio` → `/studio/src`, in the order in which they are tried.
     pub named: Vec<(String, PathBuf)>,

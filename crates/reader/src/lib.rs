@@ -4,6 +4,7 @@
 //! |---|---|
 //! | [`find`] | the components of a project |
 //! | [`sfc`] | the blocks of a single-file component, and the slots of its template |
+//! | [`depth`] | how deep a script may nest |
 //! | [`program`] | parsed scripts and what their names mean |
 //! | [`types`] | TypeScript types → declared types |
 //! | [`fallback`] | what a slot shows while it is empty, in JSX and in Svelte's markup |
@@ -15,6 +16,7 @@
 //! | [`html`] | plain HTML |
 
 pub mod angular;
+pub mod depth;
 pub mod element;
 pub mod fallback;
 pub mod find;
@@ -45,6 +47,9 @@ pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &s
     let opened = Cell::new(0);
     let sources = Sources { files, imports, opened: &opened };
     let source = files.read(path).map_err(|e| e.to_string())?;
+    if depth::is_too_deep(&source) {
+        return Err("it nests too deep to be read: put generated data into a JSON file".into());
+    }
     let extension = path.extension().and_then(|e| e.to_str()).unwrap_or("");
     let mut out = match extension {
         "vue" => vec![vue::surface(sources, path, shown, &source)],

@@ -4,6 +4,7 @@ use std::cell::Cell;
 use std::collections::HashMap;
 use std::path::{Path, PathBuf};
 
+use crate::depth::is_too_deep;
 use fidelon_core::surface::{Prop, Type};
 use fidelon_source::{Files, Place, place_of};
 use oxc::allocator::Allocator;
@@ -113,6 +114,9 @@ pub fn with_script<T>(
     source_type: SourceType,
     work: impl FnOnce(&Script<'_>) -> T,
 ) -> Option<T> {
+    if is_too_deep(source) {
+        return None;
+    }
     let allocator = Allocator::default();
     let parsed = Parser::new(&allocator, source, source_type).parse();
     if parsed.panicked {

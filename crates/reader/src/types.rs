@@ -364,6 +364,10 @@ fn utility(script: &Script<'_>, name: &str, arguments: &[&TSType<'_>], hops: usi
 }
 
 fn reference_members(script: &Script<'_>, name: &TSTypeName<'_>, hops: usize) -> Members {
+    // A name may lead back to itself: `interface Props extends Props`.
+    if hops > MOST_HOPS {
+        return Members::unknown();
+    }
     let TSTypeName::IdentifierReference(id) = name else { return Members::unknown() };
     let here = |script: &Script<'_>, name: &str| match script.types.get(name) {
         Some(Named::Alias(alias)) => Some(members_at(script, &alias.type_annotation, hops + 1)),

@@ -3,6 +3,7 @@
 mod broken;
 mod by_law;
 mod first_look;
+mod left_out;
 
 use std::cell::RefCell;
 use std::sync::Arc;
@@ -24,8 +25,9 @@ use fidelon_core::surface::{Surface, Type};
 use fidelon_source::{Place, place_of};
 
 use self::broken::{change_of, finding, rule};
+use self::left_out::Struck;
 use crate::picturing;
-use crate::planning::{PlanFault, Planned, plan_of};
+use crate::planning::{PlanFault, Planned, plan_of, plan_without};
 use crate::remembering::{Realms, Remembering};
 use crate::settings::FolderExemption;
 use crate::survey::{Job, baseline_file, in_file};
@@ -189,45 +191,67 @@ fn pass(
     }
     let compares = other.is_some();
     let mut gallery = None;
-    match plan_of(surface, held.and_then(|h| h.contract), engine) {
-        Ok(mut planned) => {
-            if how.glance {
-                planned.plan.combinations = first_look::combinations(&planned.plan.combinations);
+    let mut runs =
+        Remembering::new(stage, how.realms, contract.map(|c| c.surroundings.clone()).unwrap_or_default()).beside(reborrow(&mut other));
+    let standing = contract.map(Standing::of).unwrap_or_default();
+    let mut struck = Struck::default();
+    // Once for most: again where something had to be left out of the plan. What was played is not played twice.
+    loop {
+        let mut planned = match plan_without(&struck.from_plan, surface, contract, engine) {
+            Ok(planned) => planned,
+            Err(fault) => {
+                no_plan(&mut out, surface, held, fault, faults);
+                break;
             }
-            let planned = planned;
-            let plan = &planned.plan;
-            out.combinations = plan.combinations.len();
-            out.notes.extend(untold(surface, contract));
-            out.coverage = Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible };
-            let mut runs = Remembering::new(stage, how.realms, contract.map(|c| c.surroundings.clone()).unwrap_or_default())
-                .beside(reborrow(&mut other));
-            let standing = contract.map(Standing::of).unwrap_or_default();
-            let judged = Judging {
-                surface,
-                held,
-                planned: &planned,
-                standing,
-                baseline: job.baseline.as_ref(),
-                compares,
-                effort: how.effort,
-                glance: how.glance,
-                exempt: &job.exempt,
-                used,
-                broke: RefCell::default(),
-                // What cannot be played at all is told by the first case that asks for it.
-                restless: runs.play(&laws::mount(&plan.combinations[0])).is_ok_and(|o| o.phases.iter().any(|p| !p.settled)),
-            };
-            match judged.all(&mut out, &mut runs, engine, faults) {
-                Ok(()) if how.pictures => match picturing::gallery(surface, &planned, &judged.broke.take(), &mut runs) {
-                    Ok(shown) => gallery = Some(shown),
-                    Err(error) => unjudged(&mut out, error),
-                },
-                Ok(()) => {}
-                Err(Stop::Stage(error)) => unjudged(&mut out, error),
-                Err(Stop::Carried) => return None,
-            }
+        };
+        if how.glance {
+            planned.plan.combinations = first_look::combinations(&planned.plan.combinations);
         }
-        Err(fault) => no_plan(&mut out, surface, held, fault, faults),
+        let planned = planned;
+        let plan = &planned.plan;
+        out = Component { combinations: plan.combinations.len(), ..blank(job, held) };
+        out.notes.extend(untold(surface, contract));
+        out.notes.extend(struck.notes());
+        out.coverage = Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible };
+        used.borrow_mut().clear();
+        let judged = Judging {
+            surface,
+            held,
+            planned: &planned,
+            standing: standing.clone(),
+            baseline: job.baseline.as_ref(),
+            compares,
+            effort: how.effort,
+            glance: how.glance,
+            exempt: &job.exempt,
+            used,
+            broke: RefCell::default(),
+            // What cannot be played at all is told by the first case that asks for it.
+            restless: runs.play(&laws::mount(&plan.combinations[0])).is_ok_and(|o| o.phases.iter().any(|p| !p.settled)),
+        };
+        match judged.all(&mut out, &mut runs, engine, faults) {
+            Ok(()) => {
+                if how.pictures {
+                    match picturing::gallery(surface, &planned, &judged.broke.take(), &mut runs) {
+                        Ok(shown) => gallery = Some(shown),
+                        Err(error) => unjudged(&mut out, error),
+                    }
+                }
+                if let Some(why) = struck.asked_for(&planned.given)
+                    && out.reason.is_none()
+                    && out.findings.is_empty()
+                {
+                    out.reason = Some(Reason { message: why, place: None, file: false });
+                }
+            }
+            Err(Stop::Stage(StageError::Unjudged(why))) if why.cause.is_of_component() && struck.strike(&mut runs, &planned) => {
+                faults.clear();
+                continue;
+            }
+            Err(Stop::Stage(error)) => unjudged(&mut out, error),
+            Err(Stop::Carried) => return None,
+        }
+        break;
     }
     if out.reason.is_some() {
         out.verdict = Verdict::Unjudged;
@@ -308,7 +332,7 @@ fn unjudged(out: &mut Component, error: StageError) {
     out.verdict = Verdict::Unjudged;
     out.reason = Some(match error {
         StageError::File { message, place } => Reason { message, place, file: true },
-        StageError::Unjudged { reason } => Reason { message: reason, place: None, file: false },
+        StageError::Unjudged(unjudged) => Reason { message: unjudged.to_string(), place: None, file: false },
     });
 }
 

@@ -31,30 +31,62 @@ pub(crate) struct Planned {
     /// Props whose values the contract lists.
     pub(crate) given: Vec<String>,
     pub(crate) plan: Plan,
+    left_out: LeftOut,
+}
+
+/// What is left out of a plan, as a component cannot be played with it.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub(crate) struct LeftOut {
+    /// Values of props.
+    pub(crate) values: Vec<(String, Value)>,
+    /// Combinations in which no value alone is the reason.
+    pub(crate) combinations: Vec<Combination>,
+}
+
+impl LeftOut {
+    fn holds(&self, combination: &Combination) -> bool {
+        self.combinations.contains(combination) || self.values.iter().any(|(prop, value)| combination.props.get(prop) == Some(value))
+    }
 }
 
 impl Planned {
     /// True for a combination that can occur.
     pub(crate) fn allows(&self, combination: &Combination) -> bool {
-        plan::row(&self.domains, combination).is_none_or(|row| self.rules.allow(&row))
+        !self.left_out.holds(combination) && plan::row(&self.domains, combination).is_none_or(|row| self.rules.allow(&row))
     }
 }
 
 /// The plan of a component: the contract's values first, declared types for what it does not name.
 pub(crate) fn plan_of(surface: &Surface, contract: Option<&Contract>, engine: &mut dyn Expressions) -> Result<Planned, PlanFault> {
-    let domains = domains_of(surface, contract).map_err(PlanFault::Unknown)?;
+    plan_without(&LeftOut::default(), surface, contract, engine)
+}
+
+/// The same without what cannot be played.
+pub(crate) fn plan_without(
+    left_out: &LeftOut,
+    surface: &Surface,
+    contract: Option<&Contract>,
+    engine: &mut dyn Expressions,
+) -> Result<Planned, PlanFault> {
+    let mut domains = domains_of(surface, contract).map_err(PlanFault::Unknown)?;
+    for domain in &mut domains {
+        if let Domain::Prop(name, values) = domain {
+            values.retain(|value| !left_out.values.iter().any(|(prop, out)| prop == name && out == value));
+        }
+    }
     let sizes: Vec<usize> = domains.iter().map(Domain::len).collect();
     let mut rules = Vec::new();
     for never in contract.map_or(&[][..], |c| &c.never) {
         rules.push(rule_of(never, &domains, &name_of(surface), engine)?);
     }
     let rules = Rules::new(&sizes, rules);
-    let plan = plan::plan(&domains, contract.and_then(|c| c.cover), &rules).map_err(PlanFault::Unplanned)?;
+    let mut plan = plan::plan(&domains, contract.and_then(|c| c.cover), &rules).map_err(PlanFault::Unplanned)?;
+    plan.combinations.retain(|combination| !left_out.holds(combination));
     let bindings = contract.into_iter().flat_map(|c| &c.bindings);
     let edits = bindings.filter_map(|(prop, (binding, _))| Some((prop.clone(), binding.edit.clone()?))).collect();
     let listed = contract.into_iter().flat_map(|c| &c.props).filter(|(_, (values, _))| matches!(values, PropValues::These(_)));
     let given = listed.map(|(prop, _)| prop.clone()).collect();
-    Ok(Planned { domains, rules, edits, given, plan })
+    Ok(Planned { domains, rules, edits, given, plan, left_out: left_out.clone() })
 }
 
 /// Rows of one table: each costs an evaluation.

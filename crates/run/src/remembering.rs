@@ -2,6 +2,7 @@
 
 use std::collections::HashMap;
 
+use fidelon_core::Unjudged;
 use fidelon_core::judge::laws::Runs;
 use fidelon_core::observation::Observation;
 use fidelon_core::stage::{Script, Stage, StageError, Surroundings};
@@ -28,11 +29,15 @@ pub(crate) struct Remembering<'a> {
     /// What is around the component in every script.
     surroundings: Surroundings,
     known: HashMap<String, Observation>,
+    /// What could not be played: asking again would take as long again.
+    failed: HashMap<String, StageError>,
+    /// The last of those that the component itself is the cause of.
+    lost: Option<(Script, Unjudged)>,
 }
 
 impl<'a> Remembering<'a> {
     pub(crate) fn new(stage: &'a mut dyn Stage, realms: Realms, surroundings: Surroundings) -> Self {
-        Self { stage, other: None, realms, surroundings, known: HashMap::new() }
+        Self { stage, other: None, realms, surroundings, known: HashMap::new(), failed: HashMap::new(), lost: None }
     }
 
     /// With another stage to compare with.
@@ -46,7 +51,15 @@ impl<'a> Remembering<'a> {
             Some(other) => Some(&mut **other),
             None => None,
         };
-        Remembering { stage: self.stage, other, realms: Realms::Fresh, surroundings: self.surroundings.clone(), known: HashMap::new() }
+        Remembering {
+            stage: self.stage,
+            other,
+            realms: Realms::Fresh,
+            surroundings: self.surroundings.clone(),
+            known: HashMap::new(),
+            failed: HashMap::new(),
+            lost: None,
+        }
     }
 
     /// From now on scripts are played in realms of this kind; gives the kind before.
@@ -62,6 +75,11 @@ impl<'a> Remembering<'a> {
     /// True while a failure may be left over from an earlier case.
     pub(crate) fn are_shared(&self) -> bool {
         self.realms == Realms::Shared
+    }
+
+    /// The last script that the component let nobody play to its end, and why.
+    pub(crate) fn take_lost(&mut self) -> Option<(Script, Unjudged)> {
+        self.lost.take()
     }
 
     /// Plays at once what will be asked for, where that is quicker. What cannot be played is told when it is asked for.
@@ -97,10 +115,10 @@ impl<'a> Remembering<'a> {
             self.stage.renew();
         }
         self.stage.play(script).map_err(|error| match error {
-            StageError::Unjudged { reason } => {
-                StageError::Unjudged { reason: format!("{reason} (with {})", script.combination.in_words()) }
+            StageError::Unjudged(unjudged) if unjudged.cause.is_of_component() => {
+                StageError::Unjudged(unjudged.with(script.combination.in_words()))
             }
-            file => file,
+            other => other,
         })
     }
 }
@@ -120,7 +138,21 @@ impl Runs for Remembering<'_> {
         let mut observation = match self.known.get(&key) {
             Some(known) => known.clone(),
             None => {
-                let seen = self.stage(&played)?;
+                if let Some(error) = self.failed.get(&key) {
+                    return Err(error.clone());
+                }
+                let seen = match self.stage(&played) {
+                    Ok(seen) => seen,
+                    Err(error) => {
+                        if let StageError::Unjudged(unjudged) = &error
+                            && unjudged.cause.is_of_component()
+                        {
+                            self.lost = Some((played, unjudged.clone()));
+                            self.failed.insert(key, error.clone());
+                        }
+                        return Err(error);
+                    }
+                };
                 if self.known.len() < MOST_KEPT {
                     self.known.insert(key, seen.clone());
                 }

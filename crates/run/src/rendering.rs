@@ -1,6 +1,7 @@
 //! One component in one combination.
 
 use std::path::{Path, PathBuf};
+use std::rc::Rc;
 
 use crate::stages::StageOptions;
 use fidelon_core::Value;
@@ -96,7 +97,7 @@ pub fn render(
     };
     let mut observation = stage.play(&script).map_err(RenderError::Stage)?;
     let seen = observation.phases.pop().ok_or_else(|| RenderError::Request("the stage saw nothing".into()))?;
-    Ok(Rendered { surface, combination, made_up, seen })
+    Ok(Rendered { surface, combination, made_up, seen: Rc::unwrap_or_clone(seen) })
 }
 
 fn unknown(what: &str, name: &str, component: &str, known: &[&str]) -> String {

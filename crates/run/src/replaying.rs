@@ -184,20 +184,20 @@ impl<'a> Replaying<'a> {
 /// The mount and each step; the checks of a phase stand at its last step and look at all that came in it.
 pub(crate) fn moments(script: &Script, case: Option<&Case>, observation: &Observation) -> Vec<Moment> {
     let mut seen = observation.phases.iter();
-    let mut out: Vec<Moment> = seen.next().map(|s| Moment { step: None, seen: s.clone(), checked: None }).into_iter().collect();
+    let mut out: Vec<Moment> = seen.next().map(|s| Moment { step: None, seen: Seen::clone(s), checked: None }).into_iter().collect();
     for (i, steps) in script.phases.iter().enumerate() {
         let Some(before) = out.last().map(|m| m.seen.clone()) else { break };
         let mut whole: Option<Seen> = None;
         for step in steps {
             let Some(after) = seen.next() else { break };
-            out.push(Moment { step: Some(step.to_string()), seen: after.clone(), checked: None });
+            out.push(Moment { step: Some(step.to_string()), seen: Seen::clone(after), checked: None });
             whole = Some(match whole {
-                None => after.clone(),
+                None => Seen::clone(after),
                 Some(earlier) => Seen {
                     events: [earlier.events, after.events.clone()].concat(),
                     notes: [earlier.notes, after.notes.clone()].concat(),
                     requests: [earlier.requests, after.requests.clone()].concat(),
-                    ..after.clone()
+                    ..Seen::clone(after)
                 },
             });
         }

@@ -8,7 +8,7 @@ use fidelon_browser::{Browser, Wanted};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Expressions, Stage};
 use fidelon_loader::{Aliases, Cache};
-use fidelon_stage::{Guarded, Lasting, Limits, Options, Sandbox};
+use fidelon_stage::{Apart, Lasting, Limits, Options, Sandbox};
 
 /// Where.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
@@ -32,6 +32,8 @@ pub struct StageOptions {
     pub common: Options,
     /// Which stage it is.
     pub on: On,
+    /// The program whose processes play components on the embedded stage; without one they are played in this process.
+    pub program: Option<PathBuf>,
     /// Stages that were used before and are used again: their frameworks' compilers are loaded.
     pool: Option<Pool>,
 }
@@ -39,7 +41,7 @@ pub struct StageOptions {
 /// Stages that wait for work, and what evaluates expressions beside them.
 #[derive(Debug, Default)]
 pub(crate) struct Waiting {
-    stages: Vec<Guarded>,
+    stages: Vec<Apart>,
     expressions: Vec<Lasting>,
 }
 
@@ -48,7 +50,7 @@ type Pool = Arc<Mutex<Waiting>>;
 /// A stage for the work of one run, and what evaluates expressions beside it.
 pub(crate) enum Borrowed {
     /// Given back when the work is done.
-    Pooled(Option<Guarded>, Option<Lasting>, Pool),
+    Pooled(Option<Apart>, Option<Lasting>, Pool),
     /// Thrown away.
     Own(Box<dyn Stage>, Box<Sandbox>),
 }
@@ -90,7 +92,23 @@ impl StageOptions {
         Self {
             common: Options { root, cache, aliases: Aliases::default(), limits: Limits { deadline, memory_mib, ..Limits::default() } },
             on,
+            program: None,
             pool: None,
+        }
+    }
+
+    /// The same with components played in processes of this program, which has called [`fidelon_stage::apart::worker::serve_if_asked`].
+    #[must_use]
+    pub fn in_processes_of(mut self, program: PathBuf) -> Self {
+        self.program = Some(program);
+        self
+    }
+
+    /// An embedded stage with nothing on it.
+    fn apart(&self) -> Apart {
+        match &self.program {
+            Some(program) => Apart::in_process(self.common.clone(), program.clone()),
+            None => Apart::on_thread(self.common.clone()),
         }
     }
 
@@ -112,7 +130,7 @@ impl StageOptions {
     pub(crate) fn warm(&self, scene: &Scene, count: usize) {
         let (On::Embedded, Some(pool)) = (&self.on, &self.pool) else { return };
         for _ in 0..count {
-            let mut stage = Guarded::new(self.common.clone());
+            let mut stage = self.apart();
             stage.prepare(Some(scene));
             let expressions = Lasting::new().ok();
             if let Ok(mut pool) = pool.lock() {
@@ -129,7 +147,7 @@ impl StageOptions {
                 let used = pool.lock().ok().map(|mut pool| (pool.stages.pop(), pool.expressions.pop()));
                 let (stage, expressions) = used.unwrap_or_default();
                 let expressions = expressions.or_else(|| Lasting::new().ok());
-                let mut stage = stage.unwrap_or_else(|| Guarded::new(self.common.clone()));
+                let mut stage = stage.unwrap_or_else(|| self.apart());
                 stage.look_anew();
                 match expressions {
                     Some(expressions) => Borrowed::Pooled(Some(stage), Some(expressions), pool.clone()),
@@ -150,7 +168,7 @@ impl StageOptions {
     /// A stage with nothing on it. A browser is started when it is first needed.
     pub fn stage(&self) -> Box<dyn Stage> {
         match &self.on {
-            On::Embedded => Box::new(Guarded::new(self.common.clone())),
+            On::Embedded => Box::new(self.apart()),
             On::Browser { driver, real } => Box::new(Browser::new(fidelon_browser::Options {
                 root: self.common.root.clone(),
                 cache: self.common.cache.clone(),

@@ -10,6 +10,7 @@ use fidelon_core::Surface;
 use fidelon_core::results::FileFault;
 use fidelon_loader::{Aliases, Cache, Resolvers};
 use fidelon_reader::Imports;
+use fidelon_reader::depth::STACK;
 use fidelon_source::{DiskFiles, FileError, Files, bytes_of};
 use serde::{Deserialize, Serialize};
 
@@ -58,7 +59,9 @@ pub(crate) type Read = Result<Vec<Surface>, String>;
 /// # Errors
 /// Why the file cannot be read.
 pub fn surfaces_of(path: &Path, root: &Path) -> Read {
-    fidelon_reader::surfaces(&DiskFiles, &ProjectTypes::of(&settings::read(root).aliases), path, &shown(path, root))
+    let types = || ProjectTypes::of(&settings::read(root).aliases);
+    let read = at_once(&[path], types, |types, path| fidelon_reader::surfaces(&DiskFiles, types, path, &shown(path, root)));
+    read.into_iter().next().unwrap_or_else(|| Err("it cannot be read".into()))
 }
 
 /// Does the same work for each, on all processors, of which each has something of its own; gives the answers in the order of what was asked.
@@ -80,10 +83,12 @@ pub(crate) fn at_once<I: Sync, S, T: Send>(asked: &[I], own: impl Fn() -> S + Sy
         }
     };
     std::thread::scope(|scope| {
-        for _ in 1..threads {
-            scope.spawn(take);
+        // Sources may nest deep.
+        let start = |_| std::thread::Builder::new().stack_size(STACK).spawn_scoped(scope, take).is_ok();
+        // Where the system gives fewer threads, those that there are do the work.
+        if (0..threads).filter(|n| start(*n)).count() == 0 {
+            take();
         }
-        take();
     });
     done.into_inner().unwrap_or_default().into_iter().flatten().collect()
 }

@@ -88,7 +88,7 @@ impl Stand {
 
     /// What is seen after these steps, from a mount with no props.
     fn after(&self, steps: Vec<Step>) -> Seen {
-        self.play(&script(steps)).phases.remove(1)
+        Seen::clone(&self.play(&script(steps)).phases[1])
     }
 }
 
@@ -442,7 +442,7 @@ fn bench() -> Stand {
 fn filled(stand: &Stand, steps: Vec<Step>) -> Seen {
     let mut script = script(steps);
     script.combination.fills.insert("default".into(), Some("<button>Slotted</button>".into()));
-    stand.play(&script).phases.remove(1)
+    Seen::clone(&stand.play(&script).phases[1])
 }
 
 #[test]

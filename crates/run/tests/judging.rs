@@ -1,6 +1,7 @@
 //! One component judged on a made-up stage: every law on a component that keeps it and one that breaks it, causes,
 //! exemptions, what cannot be judged, and what is left over from an earlier case.
 
+use fidelon_core::UnjudgedCause;
 use fidelon_core::Value;
 use fidelon_core::finding::{Condition, Verdict};
 use fidelon_core::observation::{Emitted, Note, Observation, Seen, Tone};
@@ -95,7 +96,7 @@ impl Stage for MadeUp {
         self.played += 1;
         let mut phases = vec![self.see(&life, true)];
         if phases[0].notes.iter().any(|n| n.text == "hang") {
-            return Err(StageError::Unjudged { reason: "it did not come to an end".into() });
+            return Err(StageError::Unjudged(UnjudgedCause::Deadline { steps: 1_000, deadline: 1 }.into()));
         }
         for steps in &script.phases {
             for step in steps {
@@ -106,7 +107,7 @@ impl Stage for MadeUp {
             }
             phases.push(self.see(&life, steps.is_empty()));
         }
-        Ok(Observation { phases })
+        Ok(Observation::new(phases))
     }
 
     fn renew(&mut self) {
@@ -304,11 +305,39 @@ fn no_script_is_played_twice() {
 }
 
 #[test]
-fn what_hangs_is_unjudged_and_says_with_what() {
-    let component = judged(|life| if life.word("cone") == "10" { "!hang".into() } else { String::new() }, None);
+fn what_hangs_with_one_value_is_judged_without_it() {
+    let component = judged(|life| if life.word("cone") == "10" { "!hang".into() } else { "<p>ok</p>".into() }, None);
+    assert_eq!((component.verdict, component.combinations), (Verdict::Holds, 8));
+    let [note] = &component.notes[..] else { panic!("{:?}", component.notes) };
+    assert!(note.starts_with("not judged with cone = 10: it did not come to an end within"), "{note}");
+    // What else breaks is found.
+    let shows: Shows = |life| match (life.word("cone").as_str(), life.word("unit").as_str()) {
+        ("10", _) => "!hang".into(),
+        (_, "F") => "!hot".into(),
+        _ => "<p>ok</p>".into(),
+    };
+    let component = judged(shows, None);
+    assert_eq!((component.verdict, component.findings[0].rule.as_str()), (Verdict::Broken, "render/succeeds"));
+    // Values that a contract asks for are not silently passed over.
+    let component =
+        judged(|life| if life.word("cone") == "10" { "!hang".into() } else { String::new() }, Some("props: { cone: [6, 10] }\n"));
+    assert_eq!(component.verdict, Verdict::Unjudged);
+    assert!(component.reason.is_some_and(|r| r.message.starts_with("not judged with cone = 10")), "{:?}", component.notes);
+}
+
+#[test]
+fn what_hangs_with_two_values_together_is_left_out_alone() {
+    let component = judged(|life| if life.word("cone") == "10" && life.word("unit") == "F" { "!hang".into() } else { String::new() }, None);
+    assert_eq!((component.verdict, component.combinations), (Verdict::Holds, 10), "{:?}", component.notes);
+    assert!(component.notes.iter().all(|n| n.contains("unit = \"F\"") && n.contains("cone = 10")), "{:?}", component.notes);
+}
+
+#[test]
+fn what_always_hangs_is_unjudged_and_says_with_what() {
+    let component = judged(|_| "!hang".into(), None);
     assert_eq!(component.verdict, Verdict::Unjudged);
     let reason = component.reason.expect("told").message;
-    assert!(reason.contains("did not come to an end") && reason.contains("cone = 10"), "{reason}");
+    assert!(reason.contains("did not come to an end") && reason.contains("cone = 6"), "{reason}");
 }
 
 #[test]

@@ -8,7 +8,7 @@ use std::rc::Rc;
 use std::sync::Arc;
 use std::time::Duration;
 
-use fidelon_engine::{EngineError, Limits, Realm};
+use fidelon_engine::{EngineError, Limits, Realm, allocation};
 use fidelon_loader::{Aliases, Cache, Compilers, LoadError, Loader, NoCompilers};
 use fidelon_source::{DiskFiles, Files};
 
@@ -75,7 +75,7 @@ impl RealmCompilers {
         let modules = ProjectModules::new(loader, self.cache.clone(), Rc::new(RefCell::new(ours)), from, fault.clone());
         // A compiler may take long over a large file, and is no stranger's code.
         let limits = Limits { deadline: Duration::from_secs(60), ..Limits::default() };
-        let engine = |e: EngineError| fault.borrow().as_ref().map_or_else(|| e.to_string(), LoadError::to_line);
+        let engine = |e: EngineError| fault.borrow().as_ref().map_or_else(|| told(&e), LoadError::to_line);
         let realm = Realm::new(limits, Box::new(modules)).map_err(engine)?;
         realm.eval("Object.assign(globalThis, { global: globalThis, process: { env: { NODE_ENV: 'production' }, browser: true, versions: {}, version: 'v20.0.0', platform: 'browser', cwd: () => '/' } }); ''").map_err(engine)?;
         realm.define("__read", |_, file| DiskFiles.read(Path::new(file)).map_or(String::new(), |t| format!("={t}"))).map_err(engine)?;
@@ -89,8 +89,20 @@ impl RealmCompilers {
     }
 }
 
+/// What goes wrong in a compiler, in words. Its limits are its own: no option of a run raises them.
+fn told(error: &EngineError) -> String {
+    match error {
+        EngineError::Deadline { steps, .. } => {
+            format!("compiling it did not come to an end within {} million steps, as many as one file may take", steps / 1_000_000)
+        }
+        EngineError::Memory(mib) => format!("compiling it needed more than {mib} MiB of memory, as much as one file may use"),
+        other => other.to_string(),
+    }
+}
+
 impl Compilers for RealmCompilers {
     fn compile(&mut self, modules: &[String], glue: &str, input: &str) -> Result<String, String> {
-        self.realm(modules, glue)?.call("__compile", "run", input).map_err(|e| e.to_string())
+        // Its realm has limits of its own.
+        allocation::excused(|| self.realm(modules, glue)?.call("__compile", "run", input).map_err(|e| told(&e)))
     }
 }

@@ -13,8 +13,10 @@ use fidelon_core::stage::{Led, Mounting, Opened, Reached, Script, Stage, StageEr
 use fidelon_core::surface::Framework;
 
 use fidelon_core::locator::Locator;
+use fidelon_core::unjudged::{Unjudged, UnjudgedCause};
 use fidelon_dom::{Document, NodeId};
-use fidelon_engine::{EngineError, Limits, LogEntry, LogLevel, Realm, realm};
+use fidelon_engine::limits::LOADING;
+use fidelon_engine::{EngineError, Limits, LogEntry, LogLevel, Realm, activity, realm};
 use fidelon_loader::{Aliases, Cache, Importing, LoadError, Loader, served};
 use fidelon_source::Place;
 use serde::Deserialize;
@@ -32,6 +34,8 @@ const MOST_CASES: usize = 1000;
 const MOST_NODES: usize = 100_000;
 /// … or when its heap has grown by so many bytes since it was new, although what is reachable no more was freed.
 const MOST_GROWTH: usize = 32 << 20;
+/// A built-in that counts no steps may take so many times the deadline in processor time.
+const BUILT_INS: u32 = 4;
 /// Cycles are looked for between cases, each time the heap has grown by so many bytes.
 const GARBAGE: usize = 8 << 20;
 
@@ -153,7 +157,8 @@ impl Embedded {
 
     fn start(&mut self, scene: &Scene) -> Result<Open, StageError> {
         let began = Instant::now();
-        let open = self.start_realm(scene);
+        let allowed = self.options.limits.times(LOADING).deadline;
+        let open = activity::during(|| LOADING_IT.into(), allowed, || self.start_realm(scene));
         let mut spent = self.spent.get();
         spent.start += began.elapsed();
         self.spent.set(spent);
@@ -177,7 +182,7 @@ impl Embedded {
             };
             realm.define("__send", send).map_err(wrong)?;
         }
-        realm.import(entry::ENTRY).map_err(wrong)?;
+        realm.activity(LOADING, || realm.import(entry::ENTRY)).map_err(wrong)?;
         let said = realm.take_log();
         if let Some(first) = said.iter().find(|e| matches!(e.level, LogLevel::Uncaught)) {
             return Err(StageError::File {
@@ -186,7 +191,7 @@ impl Embedded {
             });
         }
         let told = realm.call("__stage", "opened", "").map_err(wrong)?;
-        let told = serde_json::from_str(&told).map_err(|e| StageError::Unjudged { reason: format!("the values of modules: {e}") })?;
+        let told = serde_json::from_str(&told).map_err(|e| StageError::protocol(format!("the values of modules: {e}")))?;
         realm.keep().map_err(wrong)?;
         let (nodes, heap) = realm.usage();
         Ok(Open { scene: scene.clone(), told, nodes, heap, clean: Cell::new(heap), realm, cases: 0 })
@@ -260,7 +265,7 @@ impl Embedded {
                 let place = self.place(&thrown.stack);
                 StageError::File { message: format!("it threw while it was loaded: {}", thrown.message), place }
             }
-            other => StageError::Unjudged { reason: format!("loading it, {other}") },
+            other => StageError::Unjudged(unjudged(other).while_doing(LOADING_IT)),
         }
     }
 
@@ -274,32 +279,30 @@ impl Embedded {
         own_place(stack, &self.loader.borrow(), &self.options.root)
     }
 
-    fn perform(&self, open: &Open, script: &Script) -> Result<Observation, EngineError> {
+    /// Plays a script; gives what was seen, and whether anything goes on that nothing but a new realm ends.
+    fn perform(&self, open: &Open, script: &Script) -> Result<(Observation, bool), Unjudged> {
         let realm = &open.realm;
-        let began = Instant::now();
-        self.timed(|s| &mut s.reset, || realm.reset_at(script.seed, script.surroundings.clock))?;
+        let resetting = |e| unjudged(e).while_doing("clearing the page");
+        self.timed(|s| &mut s.reset, || realm.reset_at(script.seed, script.surroundings.clock)).map_err(resetting)?;
         let (nodes, used) = realm.usage();
         if used > open.clean.get() + GARBAGE {
-            self.timed(|s| &mut s.reset, || realm.collect())?;
+            self.timed(|s| &mut s.reset, || realm.collect()).map_err(resetting)?;
             open.clean.set(realm.usage().1);
         }
-        let request = serde_json::to_string(&Mounting::of(script)).map_err(|e| EngineError::Engine(e.to_string()))?;
-        let settled = self.timed(
-            |s| {
-                s.cases += 1;
-                &mut s.play
-            },
-            || {
-                realm.call("__stage", "mount", &request)?;
-                realm.settle(SETTLE_WINDOW)
-            },
-        )?;
-        let mut phases = vec![self.observe(realm, Vec::new(), settled.idle)?];
+        let request = serde_json::to_string(&Mounting::of(script)).map_err(|e| UnjudgedCause::Protocol(e.to_string()))?;
+        let mounted = self.at_work(realm, "mounting it", || {
+            realm.call("__stage", "mount", &request)?;
+            realm.settle(SETTLE_WINDOW)
+        })?;
+        self.timed(|s| (s.cases += 1, &mut s.play).1, || ());
+        // Of a phase without steps nothing: it sees what the one before left, events included.
+        let mut phases = vec![Some(self.observe(realm, Vec::new(), mounted.idle)?)];
+        let mut rests = mounted.idle;
         for steps in &script.phases {
             let mut faults = Vec::new();
             let mut idle = true;
             for (i, step) in steps.iter().enumerate() {
-                match self.timed(|s| &mut s.play, || self.step(realm, step))? {
+                match self.at_work(realm, &format!("the step `{step}`"), || self.step(realm, step))? {
                     (None, rests) => idle &= rests,
                     (Some(message), _) => {
                         faults.push(StepFault { step: i, message });
@@ -307,29 +310,25 @@ impl Embedded {
                     }
                 }
             }
-            // With no steps nothing has changed: the phase sees what the mount left, events included.
-            let seen =
-                if steps.is_empty() { phases.last().expect("the mount is there").clone() } else { self.observe(realm, faults, idle)? };
-            phases.push(seen);
+            rests &= idle;
+            phases.push(if steps.is_empty() { None } else { Some(self.observe(realm, faults, idle)?) });
         }
-        let heap = realm.most_used();
         // All is seen: whatever goes wrong while it is taken off is for the next realm to be rid of. What it set off is played
         // to its end: a scheduler that still waits for its message would wait in the next case too.
-        let _ = self.timed(|s| &mut s.play, || realm.call("__stage", "end", "").and_then(|_| realm.settle(SETTLE_WINDOW)));
+        let ended = self.at_work(realm, "removing it", || realm.call("__stage", "end", "").and_then(|_| realm.settle(SETTLE_WINDOW)));
         number_anew(&mut phases, open.nodes, nodes);
-        // Frameworks and promises catch what the full heap or the deadline raises like any error of the component: where there was no
-        // room for one it is `null`. The realm is unusable all the same.
-        let mut failed = phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Failed);
-        let limits = self.options.limits;
-        let told = phases.iter().flat_map(|p| &p.notes).any(|n| n.tone == Tone::Failed && n.text == "InternalError: out of memory");
-        let nothing = failed.any(|n| n.text.ends_with("null"));
-        if told || nothing && heap > (limits.memory_mib << 20) / 4 {
-            return Err(EngineError::Memory(limits.memory_mib));
+        let mut shared: Vec<Rc<Seen>> = Vec::with_capacity(phases.len());
+        for seen in phases {
+            shared.extend(seen.map(Rc::new).or_else(|| shared.last().cloned()));
         }
-        if nothing && began.elapsed() >= limits.deadline {
-            return Err(EngineError::Deadline(u64::try_from(limits.deadline.as_millis()).unwrap_or(u64::MAX)));
-        }
-        Ok(Observation { phases })
+        Ok((Observation { phases: shared }, rests && ended.is_ok()))
+    }
+
+    /// The component at work: what it does counts as one activity, whatever is asked of the realm for it.
+    fn at_work<T>(&self, realm: &Realm, doing: &str, work: impl FnOnce() -> Result<T, EngineError>) -> Result<T, Unjudged> {
+        let allowed = self.options.limits.times(BUILT_INS).deadline;
+        let done = activity::during(|| doing.to_owned(), allowed, || self.timed(|s| &mut s.play, || realm.activity(1, work)));
+        done.map_err(|e| unjudged(e).while_doing(doing))
     }
 
     /// Plays a step task by task; gives what made it impossible, and whether the page came to rest.
@@ -354,8 +353,11 @@ impl Embedded {
         Ok((None, settled.idle))
     }
 
-    fn observe(&self, realm: &Realm, faults: Vec<StepFault>, settled: bool) -> Result<Seen, EngineError> {
-        self.timed(|s| &mut s.observe, || self.look(realm, faults, settled))
+    fn observe(&self, realm: &Realm, faults: Vec<StepFault>, settled: bool) -> Result<Seen, Unjudged> {
+        const DOING: &str = "reading what it shows";
+        let allowed = self.options.limits.times(BUILT_INS).deadline;
+        let look = || self.timed(|s| &mut s.observe, || self.look(realm, faults, settled));
+        activity::during(|| DOING.into(), allowed, look).map_err(|e| unjudged(e).while_doing(DOING))
     }
 
     fn look(&self, realm: &Realm, faults: Vec<StepFault>, settled: bool) -> Result<Seen, EngineError> {
@@ -390,7 +392,7 @@ impl Stage for Embedded {
     }
 
     fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
-        let Some(open) = &self.open else { return Err(StageError::Unjudged { reason: "no component is on the stage".into() }) };
+        let Some(open) = &self.open else { return Err(StageError::lost("no component was opened before it was to be played")) };
         let (nodes, heap) = open.realm.usage();
         // A page runs its scripts once: each case is a page of its own.
         let is_page = open.cases > 0 && open.scene.is_of_pages();
@@ -404,21 +406,13 @@ impl Stage for Embedded {
         }
         let open = self.open.as_ref().expect("opened above");
         let performed = self.perform(open, script);
-        if performed.as_ref().is_err_and(EngineError::is_fatal)
+        if !matches!(performed, Ok((_, true)))
             && let Some(open) = &mut self.open
         {
             // The next script gets a realm of its own.
             open.cases = MOST_CASES;
         }
-        performed.map_err(|error| {
-            let reason = match &error {
-                EngineError::Thrown(thrown) => {
-                    format!("the stage itself failed: {} {}", thrown.message, thrown.stack.lines().next().unwrap_or_default().trim())
-                }
-                other => other.to_string(),
-            };
-            StageError::Unjudged { reason }
-        })
+        performed.map(|(observation, _)| observation).map_err(StageError::Unjudged)
     }
 
     fn reached(&mut self) -> Option<Reached> {
@@ -445,6 +439,20 @@ impl Stage for Embedded {
     }
 }
 
+const LOADING_IT: &str = "loading it";
+
+/// What the engine says, as a cause of having no verdict.
+fn unjudged(error: EngineError) -> Unjudged {
+    Unjudged::from(match error {
+        EngineError::Deadline { steps, deadline } => UnjudgedCause::Deadline { steps, deadline },
+        EngineError::Memory(mib) => UnjudgedCause::Memory(mib),
+        EngineError::Thrown(thrown) => {
+            UnjudgedCause::Fault(format!("{} {}", thrown.message, thrown.stack.lines().next().unwrap_or_default().trim()))
+        }
+        EngineError::Engine(message) => UnjudgedCause::Fault(message),
+    })
+}
+
 /// The server of a scene whose component comes from one.
 fn origin_of(scene: &Scene) -> Option<String> {
     scene.parts.iter().find(|p| p.surface.is_served()).and_then(|p| served::origin(&p.surface.file)).map(str::to_owned)
@@ -453,11 +461,11 @@ fn origin_of(scene: &Scene) -> Option<String> {
 /// Nodes are numbered in the order in which the case made them, as if nothing had been played before: the same script gives the same
 /// observation. What earlier cases left, a stylesheet in the head, keeps away from those numbers. `kept` nodes are there in every case;
 /// those from `first` on are of this one.
-fn number_anew(phases: &mut [Seen], kept: usize, first: usize) {
-    let mut made: Vec<u32> = phases.iter().flat_map(|p| &p.numbers).map(|n| n.0).filter(|n| *n as usize >= first).collect();
+fn number_anew(phases: &mut [Option<Seen>], kept: usize, first: usize) {
+    let mut made: Vec<u32> = phases.iter().flatten().flat_map(|p| &p.numbers).map(|n| n.0).filter(|n| *n as usize >= first).collect();
     made.sort_unstable();
     made.dedup();
-    for number in phases.iter_mut().flat_map(|p| &mut p.numbers).filter(|n| n.0 as usize >= kept) {
+    for number in phases.iter_mut().flatten().flat_map(|p| &mut p.numbers).filter(|n| n.0 as usize >= kept) {
         number.0 = made.binary_search(&number.0).map_or(u32::MAX - number.0, |place| (kept + place) as u32);
     }
 }

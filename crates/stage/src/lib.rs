@@ -9,17 +9,20 @@
 //! | [`compilers`] | the frameworks' own compilers, run in a realm of their own |
 //! | [`places`] | from engine stacks to places in the user's source |
 //! | [`sandbox`] | the expressions of contracts |
-//! | [`guard`] | a stage on a thread of its own, watched from outside |
+//! | [`apart`] | a stage on a thread or in a process of its own |
 
+pub mod apart;
 pub mod compilers;
 pub mod embedded;
 pub mod entry;
-pub mod guard;
 pub mod modules;
 pub mod places;
 pub mod sandbox;
 
+pub use apart::Apart;
 pub use embedded::{Embedded, Options, Spent};
 pub use fidelon_engine::Limits;
-pub use guard::Guarded;
 pub use sandbox::{Lasting, Sandbox};
+
+/// The stack of a thread that plays components. The engine's own limit stays well below it.
+pub const STACK: usize = 64 << 20;

@@ -28,14 +28,24 @@ pub struct Sandbox {
 impl Sandbox {
     fn realm(&mut self) -> Result<&Realm, EngineError> {
         if self.realm.as_ref().is_none_or(Realm::is_broken) {
-            // Long enough for a machine whose processors are taken away for a while: what is late is told as a fault of the contract.
-            let limits = Limits { deadline: Duration::from_secs(3), memory_mib: 64, ..Limits::default() };
+            let limits = Limits { deadline: Duration::from_secs(1), memory_mib: 64, ..Limits::default() };
             let realm = Realm::new(limits, Box::new(NoModules))?;
             realm.eval(concat!(include_str!("../js/values.js"), include_str!("../js/sandbox.js")))?;
             realm.call("__expressions", "know", &serde_json::json!(self.values).to_string())?;
             self.realm = Some(realm);
         }
         Ok(self.realm.as_ref().expect("made above"))
+    }
+}
+
+/// What goes wrong with an expression, in words. Its limits are its own: no option of a run raises them.
+fn told(error: &EngineError) -> String {
+    match error {
+        EngineError::Deadline { steps, .. } => {
+            format!("it did not come to an end within {} million steps, as many as an expression of a contract may take", steps / 1_000_000)
+        }
+        EngineError::Memory(mib) => format!("it needed more than {mib} MiB of memory, as much as an expression of a contract may use"),
+        other => other.to_string(),
     }
 }
 
@@ -51,7 +61,7 @@ impl Expressions for Sandbox {
         if let Some(known) = self.known.get(&request) {
             return known.clone();
         }
-        let answer = self.realm().and_then(|r| r.call("__expressions", "evaluate", &request)).map_err(|e| e.to_string());
+        let answer = self.realm().and_then(|r| r.call("__expressions", "evaluate", &request)).map_err(|e| told(&e));
         let value = answer.and_then(|json| serde_json::from_str(&json).map_err(|e| e.to_string()));
         if self.known.len() >= MOST_KNOWN {
             self.known.clear();
@@ -61,7 +71,7 @@ impl Expressions for Sandbox {
     }
 
     fn parse(&mut self, expression: &str) -> Result<(), String> {
-        self.realm().and_then(|r| r.call("__expressions", "parse", expression)).map(|_| ()).map_err(|e| e.to_string())
+        self.realm().and_then(|r| r.call("__expressions", "parse", expression)).map(|_| ()).map_err(|e| told(&e))
     }
 }
 

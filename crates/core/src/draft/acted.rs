@@ -1,5 +1,7 @@
 //! What comes of acting on each control: what is emitted, with what, and what the parent holds then.
 
+use std::rc::Rc;
+
 use fidelon_dom::{Document, NodeId};
 use serde_json::Value as Json;
 
@@ -91,7 +93,7 @@ fn lines(step: &Step) -> Vec<String> {
 }
 
 /// What holds after an act, by the condition under which it does.
-fn of(mounts: &Mounts<'_>, act: &Act, after: &[Option<Seen>]) -> Vec<Clause> {
+fn of(mounts: &Mounts<'_>, act: &Act, after: &[Option<Rc<Seen>>]) -> Vec<Clause> {
     let terms = terms(mounts.surface, mounts.domains, mounts.combinations);
     let mut found: Vec<(Option<String>, String, Vec<String>)> = Vec::new();
     let events = |i: usize| after[i].as_ref().map(|s| s.events.as_slice()).unwrap_or_default();
@@ -159,7 +161,7 @@ type Kept = (Option<String>, String, Vec<String>);
 fn bound<'e>(
     mounts: &Mounts<'_>,
     name: &str,
-    after: &[Option<Seen>],
+    after: &[Option<Rc<Seen>>],
     of_name: &dyn Fn(usize) -> Vec<&'e Emitted>,
     terms: &[super::relation::Term],
 ) -> Option<Kept> {

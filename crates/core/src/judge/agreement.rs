@@ -81,7 +81,7 @@ type Told = fn(&Seen) -> String;
 fn differing(a: &Seen, b: &Seen) -> Option<(Aspect, String, String)> {
     let aspects: [(Aspect, Told); 7] = [
         (Aspect::Steps, steps),
-        (Aspect::Document, normal),
+        (Aspect::Document, |s| normal(s).to_string()),
         (Aspect::Events, |s| listed(s.events.iter().map(in_words))),
         (Aspect::Held, held),
         (Aspect::Requests, |s| listed(s.requests.iter().map(|r| format!("{} {} {}", r.method, r.url, r.body.as_deref().unwrap_or(""))))),
@@ -134,7 +134,7 @@ mod tests {
     }
 
     fn differ(a: Seen, b: Seen) -> Option<(Aspect, String, String)> {
-        let of = |s: Seen| Observation { phases: vec![seen("<p>x</p>"), s] };
+        let of = |s: Seen| Observation::new(vec![seen("<p>x</p>"), s]);
         disagreement(&of(a), &of(b)).map(|d| (d.aspect, d.first, d.second))
     }
 

@@ -2,9 +2,10 @@
 //! values, focus. Not in it: comments, white space between elements, the order of attributes, generated ids, names and marks, attributes
 //! that frameworks keep for themselves.
 
-use std::collections::BTreeMap;
-use std::sync::LazyLock;
+use std::collections::{BTreeMap, BTreeSet};
+use std::sync::{Arc, LazyLock};
 
+use fidelon_dom::shown::Shown;
 use fidelon_dom::{Document, Element, NodeId, form, serialize, style};
 use regex::Regex;
 
@@ -27,8 +28,9 @@ const REFERENCES: [&str; 12] = [
 ];
 
 /// The normal form of what is on the page, as text.
-pub fn normal(seen: &Seen) -> String {
-    seen.tree.body().map_or_else(String::new, |body| normalised(&seen.tree, body, seen.tree.focused))
+pub fn normal(seen: &Seen) -> Arc<str> {
+    let make = || seen.tree.body().map_or_else(String::new, |body| normalised(seen.tree.clone(), body, seen.tree.focused)).into();
+    seen.forms.normal.get_or_init(make).clone()
 }
 
 /// What leads from one state to the next, or counts what was opened before.
@@ -39,12 +41,21 @@ const AT_REST: [(&str, &str); 6] =
 
 /// The normal form of what a parent or a person can observe. The laws compare by it: what is not displayed is not there, classes have
 /// no order, and a style is what it declares, without what only leads from one state to the next.
-pub fn observable(seen: &Seen) -> String {
+pub fn observable(seen: &Seen) -> Arc<str> {
+    seen.forms.observable.get_or_init(|| make_observable(seen).into()).clone()
+}
+
+fn make_observable(seen: &Seen) -> String {
     let Some(body) = seen.tree.body() else { return String::new() };
+    // All is read before anything is written: what a document knows of its styles lasts until it is changed.
+    let mut shown = Shown::new(&seen.tree);
+    let read = seen.tree.composed_descendants(body).filter_map(|node| {
+        let element = seen.tree.element(node)?;
+        Some((node, !element.is_html("input") && shown.is_hidden(node), idle(&seen.tree, node)))
+    });
+    let read: Vec<(NodeId, bool, Vec<&'static str>)> = read.collect();
     let mut doc = seen.tree.clone();
-    for node in doc.composed_descendants(body).collect::<Vec<_>>() {
-        let hidden = doc.element(node).is_some_and(|e| !e.is_html("input")) && form::is_hidden(&doc, node);
-        let idle = idle(&doc, node);
+    for (node, hidden, idle) in read {
         let Some(element) = doc.element_mut(node) else { continue };
         element.attrs.retain(|a| !idle.contains(&&*a.name));
         if hidden {
@@ -72,11 +83,11 @@ pub fn observable(seen: &Seen) -> String {
     // A place in the body that something was moved to and is empty again.
     for node in doc.children(body).collect::<Vec<_>>() {
         let is_empty = |e: &Element| e.attrs.iter().all(|a| &*a.name == "id") && e.is_html("div");
-        if doc.element(node).is_some_and(is_empty) && doc.children(node).next().is_none() && doc.children(body).count() > 1 {
+        if doc.element(node).is_some_and(is_empty) && doc.children(node).next().is_none() && doc.children(body).nth(1).is_some() {
             doc.detach(node);
         }
     }
-    normalised(&doc, body, seen.tree.focused)
+    normalised(doc, body, seen.tree.focused)
 }
 
 /// Attributes that say nothing where they stand: `tabindex` on what is disabled, and an empty `title` where none around it shows through.
@@ -102,26 +113,22 @@ fn set_or_remove(element: &mut Element, name: &str, value: &str) {
 
 /// The normal form of what is in a node, without the focus.
 pub fn markup(doc: &Document, within: NodeId) -> String {
-    normalised(doc, within, None)
+    normalised(doc.clone(), within, None)
 }
 
-fn normalised(doc: &Document, within: NodeId, focus: Option<NodeId>) -> String {
-    let mut doc = doc.clone();
+fn normalised(mut doc: Document, within: NodeId, focus: Option<NodeId>) -> String {
     let mut names: BTreeMap<String, String> = BTreeMap::new();
-    let mut marks: Vec<Box<str>> = Vec::new();
+    let mut marks: BTreeMap<Box<str>, usize> = BTreeMap::new();
     let nodes: Vec<NodeId> = doc.composed_descendants(within).collect();
-    let known: Vec<String> = nodes.iter().filter_map(|n| doc.attr(*n, "id").map(str::to_owned)).collect();
+    let known: BTreeSet<String> = nodes.iter().filter_map(|n| doc.attr(*n, "id").map(str::to_owned)).collect();
     for node in nodes {
         let focused = focus == Some(node);
         let Some(element) = doc.element_mut(node) else { continue };
         element.attrs.retain(|a| !(a.name.starts_with("data-v-") || &*a.name == "data-reactroot"));
         for attr in &mut element.attrs {
             if attr.value.is_empty() && is_mark(&attr.name) {
-                let at = marks.iter().position(|m| *m == attr.name).unwrap_or_else(|| {
-                    marks.push(attr.name.clone());
-                    marks.len() - 1
-                });
-                attr.name = format!("mark-{}", at + 1).into();
+                let next = marks.len() + 1;
+                attr.name = format!("mark-{}", marks.entry(attr.name.clone()).or_insert(next)).into();
             }
             // A name that follows from a generated id is one, too: both count up.
             let counted = |name: &String| name.contains(|c: char| c.is_ascii_digit()) && known.contains(name);
@@ -130,7 +137,7 @@ fn normalised(doc: &Document, within: NodeId, focus: Option<NodeId>) -> String {
                     .value
                     .split_ascii_whitespace()
                     .map(|id| {
-                        if known.iter().any(|k| k == id) || is_generated(id) {
+                        if known.contains(id) || is_generated(id) {
                             let next = format!("id-{}", names.len() + 1);
                             names.entry(id.to_owned()).or_insert(next).clone()
                         } else {

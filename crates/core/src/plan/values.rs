@@ -19,7 +19,6 @@ pub fn edge_values(ty: &Type) -> Vec<Value> {
             json!("כוס"),
             json!("🏺"),
         ]),
-        // The last is large, and not too large to be the length of a list.
         Type::Number => json(&[json!(1), json!(0), json!(-1), json!(0.5), json!(10_000)]),
         Type::Union { of } => json(of),
         Type::Array { of } => {
@@ -43,6 +42,33 @@ pub fn edge_values(ty: &Type) -> Vec<Value> {
         Type::Either { of } => of.iter().flat_map(|t| edge_values(t).into_iter().take(2)).collect(),
         Type::Unresolved { .. } => Vec::new(),
     }
+}
+
+/// Words of a prop's name that make its number the count of something: what a component makes so many of.
+const COUNTED: [&str; 40] = [
+    "amount", "boundary", "col", "cols", "column", "columns", "count", "depth", "digits", "from", "items", "last", "length", "level",
+    "levels", "limit", "lines", "max", "number", "page", "pages", "per", "range", "rating", "repeat", "row", "rows", "segments", "shown",
+    "siblings", "size", "slots", "span", "stars", "step", "steps", "ticks", "total", "visible", "years",
+];
+
+/// True where a number says how many of something there are, by the prop's name: it ends in the length of a list, or in a loop.
+fn is_count(prop: &str) -> bool {
+    let spaced: String = prop.chars().flat_map(|c| if c.is_uppercase() { vec![' ', c.to_ascii_lowercase()] } else { vec![c] }).collect();
+    spaced.split(|c: char| !c.is_alphanumeric()).any(|word| COUNTED.contains(&word))
+}
+
+/// The values that a prop draws from: those of its type, and small numbers for what is counted. Ten thousand of anything say no more than
+/// twelve, and take as long as all other cases together.
+fn prop_values(name: &str, ty: &Type) -> Vec<Value> {
+    let mut values = edge_values(ty);
+    if is_count(name) {
+        for value in &mut values {
+            if *value == Value::json(10_000) {
+                *value = Value::json(12);
+            }
+        }
+    }
+    values
 }
 
 /// The value number `i` of a type, for the items of a list: no two are alike where the type allows that, as ids must be. Optional
@@ -78,7 +104,7 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
     let mut unknown = Vec::new();
     let mut domains = Vec::new();
     for prop in &surface.props {
-        let mut values = edge_values(&prop.ty);
+        let mut values = prop_values(&prop.name, &prop.ty);
         if values.is_empty() && prop.required {
             unknown.push(prop.name.clone());
         }
@@ -110,6 +136,16 @@ mod tests {
         let wanted = [json!([{ "id": "mug", "cone": 1 }]), json!([]), many].map(Value::Json);
         assert_eq!(edge_values(&Type::Array { of: Box::new(piece) }), wanted);
         assert_eq!(edge_values(&Type::Array { of: Box::new(Type::Boolean) })[2], Value::Json(json!([false, true])));
+    }
+
+    #[test]
+    fn what_is_counted_stays_small() {
+        for (name, count) in
+            [("total", true), ("pageSize", true), ("sibling_count", true), ("itemsPerPage", true), ("width", false), ("target", false)]
+        {
+            let last = prop_values(name, &Type::Number).pop();
+            assert_eq!(last, Some(Value::json(if count { 12 } else { 10_000 })), "{name}");
+        }
     }
 
     #[test]

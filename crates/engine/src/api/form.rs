@@ -55,7 +55,9 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
             2 => Some(Overlay::Popover),
             _ => None,
         };
-        host.doc.borrow_mut().set_overlay(NodeId(id), overlay);
+        let mut doc = host.doc.borrow_mut();
+        let id = super::known(&doc, id);
+        doc.set_overlay(id, overlay);
     })?;
     let host = n.host.clone();
     n.add("focused", move || number(host.doc.borrow().focused))?;

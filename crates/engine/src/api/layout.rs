@@ -44,8 +44,8 @@ macro_rules! measures {
     ($n:expr, $($name:literal => |$geometry:ident, $doc:ident, $id:ident $(, $arg:ident : $ty:ty)*| $body:expr;)*) => {$({
         let host = $n.host.clone();
         $n.add($name, move |node: u32 $(, $arg: $ty)*| {
-            let $id = NodeId(node);
             let $doc = host.doc.borrow();
+            let $id = super::known(&$doc, node);
             let $geometry = host.layout.of(&$doc);
             $body
         })?;

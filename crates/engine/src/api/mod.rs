@@ -17,7 +17,7 @@ pub(crate) use keep::Watched;
 pub(crate) use layout::Layout;
 pub(crate) use style::Recent;
 
-use fidelon_dom::NodeId;
+use fidelon_dom::{Document, NodeId};
 use rquickjs::{Ctx, Object};
 
 use crate::host::Host;
@@ -58,7 +58,7 @@ macro_rules! reads {
         let host = $n.host.clone();
         $n.add($name, move |node: u32 $(, $arg: $ty)*| {
             let $doc = host.doc.borrow();
-            let $id = fidelon_dom::NodeId(node);
+            let $id = crate::api::known(&$doc, node);
             $body
         })?;
     })*};
@@ -75,7 +75,7 @@ macro_rules! writes {
                 $(crate::api::Heavy::empty(&mut $arg);)*
             }
             let mut $doc = host.doc.borrow_mut();
-            let $id = fidelon_dom::NodeId(node);
+            let $id = crate::api::known(&$doc, node);
             $body
         })?;
     })*};
@@ -102,6 +102,12 @@ impl Heavy for bool {}
 impl Heavy for u32 {}
 impl Heavy for i64 {}
 impl Heavy for f64 {}
+
+/// The node that a script means. Our own scripts mean none that is not there; whoever else came by a native is given the document.
+pub(crate) fn known(doc: &Document, node: u32) -> NodeId {
+    let id = NodeId(node);
+    if doc.contains_id(id) { id } else { Document::ROOT }
+}
 
 /// A node as scripts see it.
 pub(crate) fn number(id: Option<NodeId>) -> i64 {

@@ -5,7 +5,7 @@ use std::rc::Rc;
 use fidelon_dom::{Document, NodeId, Selectors};
 use rquickjs::{Ctx, Exception};
 
-use super::{Natives, number, numbers, reads};
+use super::{Natives, known, number, numbers, reads};
 use crate::host::Host;
 
 fn selectors(ctx: &Ctx<'_>, host: &Host, text: &str) -> rquickjs::Result<Rc<Selectors>> {
@@ -32,23 +32,27 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     let host = n.host.clone();
     n.add("query", move |ctx: Ctx<'_>, root: u32, text: String| -> rquickjs::Result<i64> {
         let s = selectors(&ctx, &host, &text)?;
-        Ok(number(s.query(&host.doc.borrow(), NodeId(root))))
+        let doc = host.doc.borrow();
+        Ok(number(s.query(&doc, known(&doc, root))))
     })?;
     let host = n.host.clone();
     n.add("query_all", move |ctx: Ctx<'_>, root: u32, text: String| -> rquickjs::Result<Vec<u32>> {
         let s = selectors(&ctx, &host, &text)?;
-        Ok(numbers(s.query_all(&host.doc.borrow(), NodeId(root))))
+        let doc = host.doc.borrow();
+        Ok(numbers(s.query_all(&doc, known(&doc, root))))
     })?;
     let host = n.host.clone();
     n.add("matches", move |ctx: Ctx<'_>, node: u32, text: String| -> rquickjs::Result<bool> {
         let s = selectors(&ctx, &host, &text)?;
-        Ok(s.matches(&host.doc.borrow(), NodeId(node), Some(NodeId(node))))
+        let doc = host.doc.borrow();
+        let id = known(&doc, node);
+        Ok(s.matches(&doc, id, Some(id)))
     })?;
     let host = n.host.clone();
     n.add("closest", move |ctx: Ctx<'_>, node: u32, text: String| -> rquickjs::Result<i64> {
         let s = selectors(&ctx, &host, &text)?;
         let doc = host.doc.borrow();
-        let id = NodeId(node);
+        let id = known(&doc, node);
         Ok(number(std::iter::once(id).chain(doc.ancestors(id)).find(|a| s.matches(&doc, *a, Some(id)))))
     })?;
     reads!(n,

@@ -13,7 +13,7 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         });
         "is_value" => |doc, id| doc.element(id).and_then(|e| e.is.as_deref().map(str::to_owned));
         "composed_root" => |doc, id| doc.composed_root_of(id).0;
-        "composed_contains" => |doc, id, other: u32| doc.is_composed_ancestor(id, NodeId(other));
+        "composed_contains" => |doc, id, other: u32| doc.is_composed_ancestor(id, super::known(&doc, other));
         "assigned_slot" => |doc, id| number(doc.assigned_slot(id));
         "assigned" => |doc, id| numbers(doc.assigned(id));
         "slots" => |doc, id| numbers(doc.slots_in(id));
@@ -31,7 +31,9 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     let host = n.host.clone();
     n.add("attach_shadow", move |node: u32, open: bool, delegates_focus: bool, manual: bool, clonable: bool, serializable: bool| {
         let mode = if open { ShadowMode::Open } else { ShadowMode::Closed };
-        number(host.doc.borrow_mut().attach_shadow(Shadow { host: NodeId(node), mode, delegates_focus, manual, clonable, serializable }))
+        let mut doc = host.doc.borrow_mut();
+        let shadow = Shadow { host: super::known(&doc, node), mode, delegates_focus, manual, clonable, serializable };
+        number(doc.attach_shadow(shadow))
     })?;
     let host = n.host.clone();
     n.add("shadows", move || numbers(host.doc.borrow().shadows().iter().copied()))?;

@@ -14,7 +14,10 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     lists(n)?;
     sheets(n)?;
     let host = n.host.clone();
-    n.add("computed", move |node: u32, name: String| super::layout::resolved(&host, fidelon_dom::NodeId(node), &name))?;
+    n.add("computed", move |node: u32, name: String| {
+        let id = super::known(&host.doc.borrow(), node);
+        super::layout::resolved(&host, id, &name)
+    })?;
     n.add("computed_names", || property_names().map(str::to_owned).collect::<Vec<_>>())?;
     n.add("supports", |name: String, value: String| sheet::takes(&name, &value))?;
     n.add("supports_text", |condition: String| sheet::supports_text(&condition))?;

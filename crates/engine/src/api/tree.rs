@@ -2,7 +2,7 @@
 
 use fidelon_dom::{Document, Element, InsertError, Namespace, NodeData, NodeId, parse, serialize};
 
-use super::{Natives, number, numbers, reads, writes};
+use super::{Natives, known, number, numbers, reads, writes};
 
 pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     links(n)?;
@@ -26,16 +26,19 @@ fn links(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         "next" => |doc, id| number(doc.node(id).next);
         "children" => |doc, id| numbers(doc.children(id));
         "child_element_count" => |doc, id| u32::try_from(doc.children(id).filter(|c| doc.element(*c).is_some()).count()).unwrap_or(u32::MAX);
+        "relinked" => |doc, id| doc.relinked(id);
+        "first_element" => |doc, id| number(doc.first_element(id));
+        "last_element" => |doc, id| number(doc.last_element(id));
         "child_elements" => |doc, id| numbers(doc.children(id).filter(|c| doc.element(*c).is_some()));
         "descendants" => |doc, id| numbers(doc.descendants(id));
         "path" => |doc, id| numbers(std::iter::once(id).chain(doc.ancestors(id)));
         "root" => |doc, id| doc.root_of(id).0;
         "connected" => |doc, id| doc.is_connected(id);
-        "contains" => |doc, id, other: u32| doc.is_inclusive_ancestor(id, NodeId(other));
-        "compare" => |doc, id, other: u32| compare(&doc, id, NodeId(other));
+        "contains" => |doc, id, other: u32| doc.is_inclusive_ancestor(id, known(&doc, other));
+        "compare" => |doc, id, other: u32| compare(&doc, id, known(&doc, other));
         "text" => |doc, id| doc.text_content(id);
         "inner_html" => |doc, id| serialize::inner_html(&doc, id);
-        "equal" => |doc, id, other: u32| doc.is_equal(id, fidelon_dom::NodeId(other));
+        "equal" => |doc, id, other: u32| doc.is_equal(id, known(&doc, other));
         "outer_html" => |doc, id| serialize::outer_html(&doc, id);
         "template" => |doc, id| number(doc.element(id).and_then(|e| e.template));
         "sibling_element" => |doc, id, forward: bool| number(
@@ -43,6 +46,11 @@ fn links(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
                 .skip(1)
                 .find(|s| doc.element(*s).is_some()));
     );
+    for (name, count) in [("shape", Document::shape as fn(&Document) -> u64), ("changes", Document::changes)] {
+        let host = n.host.clone();
+        #[allow(clippy::cast_precision_loss, reason = "a document is not changed 2^53 times")]
+        n.add(name, move || count(&host.doc.borrow()) as f64)?;
+    }
     for (name, get) in [
         ("document_element", Document::document_element as fn(&Document) -> Option<NodeId>),
         ("head", Document::head),
@@ -63,7 +71,7 @@ fn attributes(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         "attr_names" => |doc, id| doc.attrs(id).iter().map(|a| a.name.to_string()).collect::<Vec<_>>();
     );
     writes!(n,
-        "set_attr" => |doc, id, name: String, value: String| if let Some(e) = doc.element_mut(id) { e.set_attr(&name, &value) };
+        "set_attr" => |doc, id, name: String, value: String| { doc.note_autofocus(&name); if let Some(e) = doc.element_mut(id) { e.set_attr(&name, &value) } };
         "set_attr_ns" => |doc, id, ns: String, name: String, value: String| if let Some(e) = doc.element_mut(id) { e.set_attr_ns(Some(&ns), &name, &value) };
         "remove_attr" => |doc, id, name: String| doc.element_mut(id).is_some_and(|e| e.remove_attr(&name));
     );
@@ -98,14 +106,15 @@ fn creation(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     let host = n.host.clone();
     n.add("clone", move |node: u32, deep: bool| {
         let mut doc = host.doc.borrow_mut();
+        let node = known(&doc, node);
         if deep {
-            host.weight.add(doc.text_content(NodeId(node)).len());
+            host.weight.add(doc.text_content(node).len());
         }
         let deep = deep && !host.weight.is_over();
-        doc.clone_node(NodeId(node), deep).0
+        doc.clone_node(node, deep).0
     })?;
     writes!(n,
-        "fragment" => |doc, id, html: String| parse::fragment(&mut doc, id, &html).0;
+        "fragment" => |doc, id, html: String| { doc.note_autofocus(&html); parse::fragment(&mut doc, id, &html).0 };
     );
     Ok(())
 }
@@ -113,10 +122,11 @@ fn creation(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
 fn changes(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     writes!(n,
         "insert" => |doc, id, child: u32, before: i64| {
-            let before = u32::try_from(before).ok().map(NodeId);
+            let before = u32::try_from(before).ok().map(|b| known(&doc, b));
             // A fragment is empty once it was inserted: what it holds is asked before.
-            let wanting = doc.inclusive_descendants(NodeId(child)).find(|d| doc.attr(*d, "autofocus").is_some());
-            match doc.insert(id, NodeId(child), before) {
+            let child = known(&doc, child);
+            let wanting = doc.wanting_focus(child);
+            match doc.insert(id, child, before) {
                 Ok(()) => number(wanting),
                 Err(InsertError::Hierarchy) => -2,
                 Err(InsertError::NotFound) => -3,
@@ -125,6 +135,7 @@ fn changes(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         "detach" => |doc, id| doc.detach(id);
         "set_text" => |doc, id, text: String| doc.set_text_content(id, &text);
         "set_inner_html" => |doc, id, html: String| {
+            doc.note_autofocus(&html);
             let target = doc.element(id).and_then(|e| e.template).unwrap_or(id);
             let fragment = parse::fragment(&mut doc, id, &html);
             doc.set_text_content(target, "");

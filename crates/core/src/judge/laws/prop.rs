@@ -1,5 +1,7 @@
 //! `prop/…`: what must be true of the values that a parent passes, at first and anew.
 
+use std::rc::Rc;
+
 use fidelon_dom::{Document, NodeId};
 use indexmap::IndexMap;
 use serde_json::Value as Json;
@@ -46,8 +48,8 @@ pub(super) struct Change<'a> {
     from: &'a Value,
     to: Combination,
     /// What was seen after it, and after a fresh mount.
-    updated: Seen,
-    fresh: Seen,
+    updated: Rc<Seen>,
+    fresh: Rc<Seen>,
     /// What the whole case told.
     events: Vec<String>,
 }
@@ -83,7 +85,7 @@ pub(super) fn changes<'a>(
             let to_all = change(plain, name, to.clone());
             let fresh = runs.play(&told(&to_all))?;
             let Some(mut expected) = fresh.phases.get(1).filter(|s| s.settled && !failed(&fresh)).cloned() else { continue };
-            let mut observed: Option<(Seen, Vec<String>)> = chained.phases.get(i + 1).map(|s| (s.clone(), words(&chained)));
+            let mut observed: Option<(Rc<Seen>, Vec<String>)> = chained.phases.get(i + 1).map(|s| (s.clone(), words(&chained)));
             if observed.as_ref().is_none_or(|(seen, _)| threw(seen).is_some() || observable(seen) != observable(&expected)) {
                 // It may still be on its way: what transitions come to counts.
                 let before = change(plain, name, from.clone());

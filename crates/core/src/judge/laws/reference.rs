@@ -51,7 +51,7 @@ pub(super) fn stable(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     }
     for combination in matter.some(4) {
         let observation = runs.play(&told(combination))?;
-        let handles: Vec<Handle> = observation.phases.iter().filter_map(Handle::of).collect();
+        let handles: Vec<Handle> = observation.phases.iter().filter_map(|seen| Handle::of(seen)).collect();
         let [_, before, after] = handles.as_slice() else { continue };
         if failed(&observation) {
             continue;

@@ -5,7 +5,7 @@ use super::{Checked, Matter, Runs, Said, failed, mount, prop};
 use crate::finding::Failure;
 use crate::judge::equivalence::{difference, observable};
 use crate::judge::warnings::{self, Warning};
-use crate::observation::{Left, Note, Observation, Seen, Tone};
+use crate::observation::{Left, Note, Observation, Tone};
 use crate::stage::{Script, Step};
 
 fn each(matter: &Matter<'_>, runs: &mut dyn Runs, judge: impl Fn(&Observation) -> Option<Failure>) -> Said {
@@ -110,7 +110,7 @@ fn package_of(file: &str) -> Option<&str> {
 /// It comes to rest.
 pub(super) fn settles(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     each(matter, runs, |o| {
-        let rests = o.phases.iter().all(|p: &Seen| p.settled);
+        let rests = o.phases.iter().all(|p| p.settled);
         (!rests).then(|| Failure {
             message: "it keeps itself busy without end".into(),
             expected: Some("rest within the budget of 2,000 tasks".into()),

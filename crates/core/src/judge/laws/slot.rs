@@ -1,5 +1,7 @@
 //! `slot/…`: what must be true of the content that a parent gives.
 
+use std::rc::Rc;
+
 use fidelon_dom::{Document, NodeId, form, serialize};
 use indexmap::IndexMap;
 
@@ -75,7 +77,7 @@ fn each<'a>(
     Ok(out)
 }
 
-fn seen(combination: &Combination, runs: &mut dyn Runs) -> Result<Option<Seen>, StageError> {
+fn seen(combination: &Combination, runs: &mut dyn Runs) -> Result<Option<Rc<Seen>>, StageError> {
     let observation = runs.play(&mount(combination))?;
     Ok(if failed(&observation) { None } else { observation.phases.into_iter().next() })
 }
@@ -277,7 +279,7 @@ pub(super) fn live(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             let target = with(combination, &slot.name, html);
             // Told once more: what only a first rendering shows is no trace of the old content.
             let fresh = runs.play(&Script { phases: vec![fill(html)], ..mount(&target) })?;
-            let Some(expected) = fresh.phases.last().filter(|s| s.settled && !failed(&fresh)).map(observable) else { continue };
+            let Some(expected) = fresh.phases.last().filter(|s| s.settled && !failed(&fresh)).map(|s| observable(s)) else { continue };
             let (expected, actual) = if observable(now) == expected {
                 (expected.clone(), expected)
             } else {
@@ -286,7 +288,10 @@ pub(super) fn live(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
                 let fresh = runs.play(&ends(Script { phases: vec![fill(html)], ..mount(&target) }))?;
                 let from = html.map_or_else(|| with(combination, &slot.name, Some(OTHER)), |_| filled.clone());
                 let updated = runs.play(&ends(Script { phases: vec![fill(html)], ..mount(&from) }))?;
-                (fresh.phases.last().map(observable).unwrap_or_default(), updated.phases.last().map(observable).unwrap_or_default())
+                (
+                    fresh.phases.last().map(|s| observable(s)).unwrap_or_default(),
+                    updated.phases.last().map(|s| observable(s)).unwrap_or_default(),
+                )
             };
             if expected != actual {
                 let (expected, actual) = difference(&expected, &actual);

@@ -1,0 +1,97 @@
+//! The process that plays components: it reads what it is asked from its standard input and answers on its standard output, until there is
+//! no more to read.
+//!
+//! One thread plays. Another watches it from outside: it ends the process when what is played has taken too much processor time, or memory,
+//! and when whoever started it is gone.
+
+use std::io::{self, BufReader};
+use std::sync::Arc;
+use std::time::Duration;
+
+use fidelon_core::{Unjudged, UnjudgedCause};
+use fidelon_engine::activity::Board;
+use fidelon_engine::allocation;
+
+use super::answer_of;
+use super::wire::{Answer, Ask, SentTexts, Setup, read, write};
+use crate::STACK;
+use crate::embedded::{Embedded, Options};
+
+/// What a program is started with to be a worker.
+pub const ARGUMENT: &str = "--play-components";
+
+/// How often the watching thread looks.
+const LOOK: Duration = Duration::from_millis(20);
+
+/// Plays components and ends the process when this program was started for that; else does nothing. A program that has itself for a worker
+/// calls this before anything else.
+pub fn serve_if_asked() {
+    if std::env::args_os().nth(1).is_none_or(|argument| argument != ARGUMENT) {
+        return;
+    }
+    let playing = std::thread::Builder::new().name("stage".into()).stack_size(STACK).spawn(serve);
+    // Who asks is told by the end of the output, and reads the rest from the error stream.
+    let code = match playing.map(std::thread::JoinHandle::join) {
+        Ok(Ok(Ok(()))) => 0,
+        _ => 1,
+    };
+    std::process::exit(code);
+}
+
+fn serve() -> io::Result<()> {
+    let mut from = BufReader::new(io::stdin().lock());
+    let Some(setup) = read::<Setup>(&mut from)? else { return Ok(()) };
+    let options = Options::from(setup);
+    let memory_mib = options.limits.memory_mib;
+    watch(Board::watch_this_thread(), memory_mib, format!("{}/", options.root.display()))?;
+    let mut stage = Embedded::new(options);
+    let mut texts = SentTexts::default();
+    while let Some(ask) = read::<Ask>(&mut from)? {
+        // What a component causes, in scripts or in what is done for them, may be as much as its memory; what is ready is none of it.
+        allocation::allow(memory_mib << 20);
+        let answer = answer_of(&mut stage, ask);
+        let parcel = answer.map(|answer| texts.pack(answer));
+        allocation::allow_all();
+        if let Some(parcel) = parcel {
+            write(&mut io::stdout().lock(), &parcel)?;
+        }
+    }
+    Ok(())
+}
+
+/// Ends the process when the thread of this board is at something for too long, or has taken too much memory.
+fn watch(board: Arc<Board>, memory_mib: usize, root: String) -> io::Result<()> {
+    #[cfg(unix)]
+    let parent = rustix::process::getppid();
+    let look = move || {
+        loop {
+            std::thread::sleep(LOOK);
+            let lost = if allocation::is_limit_reached() {
+                Some((UnjudgedCause::Memory(memory_mib), board.doing().unwrap_or_default()))
+            } else {
+                let milliseconds = |allowed: Duration| u64::try_from(allowed.as_millis()).unwrap_or(u64::MAX);
+                board.overdue().map(|(doing, allowed)| (UnjudgedCause::Processor(milliseconds(allowed)), doing))
+            };
+            if let Some((cause, doing)) = lost {
+                // Files are told as they lie in the project.
+                let lost = Unjudged::from(cause).while_doing(&doing.replace(&root, ""));
+                let parcel = SentTexts::default().pack(Answer::Lost(lost));
+                // Nobody to tell is no reason to go on.
+                let _ = write(&mut io::stdout().lock(), &parcel);
+                end();
+            }
+            #[cfg(unix)]
+            if rustix::process::getppid() != parent {
+                end();
+            }
+        }
+    };
+    std::thread::Builder::new().name("watch".into()).spawn(look).map(drop)
+}
+
+/// Ends the process at once: the thread that plays may stand anywhere, and no destructor could run beside it.
+fn end() -> ! {
+    #[cfg(unix)]
+    let _ = rustix::process::kill_process(rustix::process::getpid(), rustix::process::Signal::KILL);
+    std::process::abort()
+}
