@@ -47,7 +47,7 @@ impl Modules {
     pub fn start(root: PathBuf, cache: Cache, aliases: Aliases, base: String) -> std::io::Result<Self> {
         let (ask, asked) = channel();
         std::thread::Builder::new().name("modules".into()).stack_size(STACK).spawn(move || {
-            let loader = Loader::new(cache.clone(), Box::new(RealmCompilers::new(cache, aliases.clone()))).knowing(&aliases);
+            let loader = Loader::new(cache.clone(), Box::new(RealmCompilers::new(cache, aliases.clone(), &root))).knowing(&aliases);
             Serving { loader, root, base, ours: BTreeMap::new(), from: String::new(), fault: None }.serve(&asked);
         })?;
         Ok(Self { ask })

@@ -220,6 +220,9 @@ pub struct Check {
     /// Only components that reach a file which was changed since this revision, committed or not: `main`, `HEAD~3`. Asks git.
     #[arg(long, value_name = "REV")]
     pub only_changed: Option<String>,
+    /// Write what happens to a file as it happens, a line of JSON each: what is to be judged, what is being judged, what was found.
+    #[arg(long, value_name = "FILE")]
+    pub events: Option<PathBuf>,
     /// Say on standard error what the run did: how many components were unchanged, and how long the others took.
     #[arg(long, short)]
     pub verbose: bool,

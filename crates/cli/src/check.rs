@@ -1,14 +1,13 @@
 //! `fidelon check`
 
-use std::io::{IsTerminal as _, Write as _};
 use std::path::{Path, PathBuf};
-use std::sync::Mutex;
 use std::time::Instant;
 
 use fidelon_report::html;
-use fidelon_run::{How, Outcome, Realms, Request, RunEvent, check};
+use fidelon_run::{How, Outcome, Realms, Request, check};
 
-use crate::args::{Check, Common};
+use crate::args::{Check, Common, Format};
+use crate::progress::Progress;
 use crate::{changed, folder, reports, scheduled, setting};
 
 /// Runs the command; gives the exit code.
@@ -19,12 +18,21 @@ pub fn run(args: &Check, common: &Common) -> anyhow::Result<i32> {
         folder::claim(&root.join(dir))?;
     }
     let began = Instant::now();
-    let outcome = judge(&root, args, common)?;
+    let style = setting::style(common);
+    let request = request(&root, args, common)?;
+    // Findings are printed as they come, where a person reads them.
+    let prints = args.reports.format == Format::Report && args.reports.json.as_ref().is_none_or(|file| file.as_os_str() != "-");
+    let progress = if prints { Progress::printing(&root, style) } else { Progress::quiet() };
+    if let Some(file) = &args.events {
+        progress.write_events(&root.join(file))?;
+    }
+    let outcome = check(&request, &|event| progress.tell(&event))?;
+    progress.end()?;
     if args.verbose {
         let judged = outcome.results.components.len() - outcome.kept;
         setting::note(&format!("{} unchanged, {judged} judged in {:.2} s", outcome.kept, began.elapsed().as_secs_f64()));
     }
-    let code = reports::write(&root, &outcome.results, &args.reports, setting::style(common))?;
+    let code = reports::write(&root, &outcome.results, &args.reports, style, prints)?;
     if let Some(dir) = &args.pages.html {
         folder::write(&root.join(dir), &html::report(&outcome.results, &outcome.galleries))?;
     }
@@ -38,9 +46,9 @@ pub fn judge(root: &Path, args: &Check, common: &Common) -> anyhow::Result<Outco
 
 /// Does what is asked for, with progress on a terminal.
 pub fn with_progress(request: &Request) -> anyhow::Result<Outcome> {
-    let progress = Progress::new();
+    let progress = Progress::quiet();
     let outcome = check(request, &|event| progress.tell(&event))?;
-    progress.clear();
+    progress.end()?;
     Ok(outcome)
 }
 
@@ -58,45 +66,4 @@ pub fn request(root: &Path, args: &Check, common: &Common) -> anyhow::Result<Req
         changed: args.only_changed.as_ref().map(|revision| changed::since(root, revision)).transpose()?,
         ..request
     })
-}
-
-/// One line on a terminal's standard error that follows the run; nothing elsewhere, and nothing for short runs.
-struct Progress {
-    shown: Mutex<Shown>,
-    started: Instant,
-    live: bool,
-}
-
-#[derive(Default)]
-struct Shown {
-    of: usize,
-    done: usize,
-    drawn: bool,
-}
-
-impl Progress {
-    fn new() -> Self {
-        Self { shown: Mutex::default(), started: Instant::now(), live: std::io::stderr().is_terminal() }
-    }
-
-    fn tell(&self, event: &RunEvent) {
-        let Ok(mut shown) = self.shown.lock() else { return };
-        match event {
-            RunEvent::Surveyed { components, .. } => shown.of = *components,
-            RunEvent::Judged { done, .. } => shown.done = shown.done.max(*done),
-            RunEvent::Started { component } if self.live && self.started.elapsed().as_millis() > 400 => {
-                let line = format!("{} of {} judged · {component}", shown.done, shown.of);
-                let line: String = line.chars().take(78).collect();
-                let _ = write!(std::io::stderr().lock(), "\r\u{1b}[2K{line}");
-                shown.drawn = true;
-            }
-            RunEvent::Started { .. } => {}
-        }
-    }
-
-    fn clear(&self) {
-        if self.shown.lock().is_ok_and(|s| s.drawn) {
-            let _ = write!(std::io::stderr().lock(), "\r\u{1b}[2K");
-        }
-    }
 }

@@ -25,7 +25,7 @@ pub fn run(args: &Draft, common: &Common) -> anyhow::Result<i32> {
         Ok(drafted) => drafted,
     };
     if printed {
-        setting::print(&drafted.text);
+        setting::print_data(&drafted.text);
     } else {
         setting::write_new(&root.join(&to), &drafted.text)?;
     }

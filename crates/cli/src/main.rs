@@ -11,6 +11,8 @@ mod explain;
 mod folder;
 mod keys;
 mod merge;
+mod output;
+mod progress;
 mod render;
 mod replay;
 mod reports;
@@ -39,6 +41,7 @@ fn main() -> ExitCode {
     fidelon_run::serve_if_asked();
     // No browser that was started is left behind.
     let _ = ctrlc::set_handler(|| {
+        progress::interrupted();
         fidelon_run::end_all();
         std::process::exit(130);
     });
@@ -59,7 +62,7 @@ fn main() -> ExitCode {
         args::Command::Draft(draft) => draft::run(draft, &args.common),
         args::Command::Demo(demo) => demo::run(demo, &args.common),
         args::Command::Schema(schema) => {
-            setting::print(match schema.of {
+            setting::print_data(match schema.of {
                 args::SchemaOf::Contract => include_str!("../../../docs/contract.schema.json"),
                 args::SchemaOf::Results => include_str!("../../../docs/results.schema.json"),
             });
@@ -70,6 +73,14 @@ fn main() -> ExitCode {
         setting::note(&format!("fidelon: {error:#}"));
         exit::WRONG
     });
+    // What was printed and lost is as if it had not been asked for: a full disk must not look like a good run.
+    let code = match output::failure() {
+        Some(why) => {
+            setting::note(&format!("fidelon: standard output cannot be written: {why}"));
+            exit::WRONG
+        }
+        None => code,
+    };
     // Processes that play components may still be busy: leaving does not wait for them, and they end with this one.
     std::process::exit(code);
 }

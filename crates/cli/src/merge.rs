@@ -17,7 +17,7 @@ pub fn run(args: &Merge, common: &Common) -> anyhow::Result<i32> {
         parts.push((name, results));
     }
     match fidelon_run::merge(parts) {
-        Ok(results) => reports::write(&root, &results, &args.reports, setting::style(common)),
+        Ok(results) => reports::write(&root, &results, &args.reports, setting::style(common), false),
         Err(why) => bail!(why),
     }
 }

@@ -36,7 +36,12 @@ pub fn run(args: &Render, common: &Common) -> anyhow::Result<i32> {
             setting::note(&format!("note: {given} does not fit `{name}` ({declared}); it was passed all the same"));
         }
     }
-    setting::print(&rendered::print(&made.surface, &made.combination, &made.seen, form));
+    let printed = rendered::print(&made.surface, &made.combination, &made.seen, form);
+    if form == Form::Json {
+        setting::print_data(&printed)
+    } else {
+        setting::print(&printed)
+    }
     if form != Form::Json {
         for line in rendered::notes(&made.seen) {
             setting::note(&line);

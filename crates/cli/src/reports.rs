@@ -10,12 +10,16 @@ use crate::args::{Format, Reports};
 use crate::{exit, setting};
 
 /// Writes all that was asked for; gives the exit code.
-pub fn write(root: &Path, results: &Results, reports: &Reports, style: Style) -> anyhow::Result<i32> {
+/// Components that were `printed` as they came are not printed again.
+pub fn write(root: &Path, results: &Results, reports: &Reports, style: Style, printed: bool) -> anyhow::Result<i32> {
     let json = || serde_json::to_string_pretty(results).map(|t| t + "\n");
     // What was found is told before a file that cannot be written ends the run.
     let to_stdout = reports.json.as_ref().is_some_and(|file| file.as_os_str() == "-");
     if to_stdout {
-        setting::print(&json()?);
+        setting::print_data(&json()?);
+    } else if printed {
+        let read = |file: &str| std::fs::read_to_string(root.join(file)).ok();
+        setting::print(&terminal::ending(results, style, &read));
     } else {
         print(root, results, reports.format, style);
     }
@@ -35,11 +39,11 @@ pub fn write(root: &Path, results: &Results, reports: &Reports, style: Style) ->
 /// Prints results to standard output.
 pub fn print(root: &Path, results: &Results, format: Format, style: Style) {
     let read = |file: &str| std::fs::read_to_string(root.join(file)).ok();
-    setting::print(&match format {
-        Format::Report => terminal::report(results, style, &read),
-        Format::Lines => lines::lines(results),
-        Format::Annotations => lines::annotations(results),
-    });
+    match format {
+        Format::Report => setting::print(&terminal::report(results, style, &read)),
+        Format::Lines => setting::print(&lines::lines(results)),
+        Format::Annotations => setting::print_commands(&lines::annotations(results)),
+    }
 }
 
 /// The exit code that results stand for.

@@ -9,6 +9,8 @@ use fidelon_report::Style;
 use fidelon_run::{Cache, Driver, On, StageOptions};
 
 use crate::args::{Color, Common, InputKind, StageKind, Stages};
+use crate::output;
+pub use crate::output::{note, print, print_commands, print_data};
 
 /// The folder that a command works in.
 pub fn root() -> anyhow::Result<PathBuf> {
@@ -59,17 +61,8 @@ pub fn style(common: &Common) -> Style {
     // Where there is no terminal whoever reads may say how wide it is.
     let told = || std::env::var("COLUMNS").ok()?.parse().ok();
     let width = terminal_size::terminal_size().map(|(w, _)| usize::from(w.0)).or_else(told).unwrap_or(100);
+    output::allow_colour(colour);
     Style { colour, width: width.clamp(40, 120) }
-}
-
-/// Prints what was asked for. A reader that went away is no error of ours.
-pub fn print(text: &str) {
-    let _ = std::io::stdout().lock().write_all(text.as_bytes());
-}
-
-/// Tells something beside what was asked for.
-pub fn note(text: &str) {
-    let _ = writeln!(std::io::stderr().lock(), "{text}");
 }
 
 /// A temporary file that becomes one of the user's: with the rights that their files have.

@@ -10,7 +10,7 @@ use crate::{exit, setting};
 pub fn completions(args: &Completions) -> i32 {
     let mut out = Vec::new();
     clap_complete::generate(args.shell, &mut Args::command(), "fidelon", &mut out);
-    setting::print(&String::from_utf8_lossy(&out));
+    setting::print_data(&String::from_utf8_lossy(&out));
     exit::HOLDS
 }
 
@@ -19,7 +19,7 @@ pub fn manual(args: &Manual) -> anyhow::Result<i32> {
     let Some(dir) = &args.dir else {
         let mut out = Vec::new();
         clap_mangen::Man::new(Args::command()).render(&mut out)?;
-        setting::print(&String::from_utf8_lossy(&out));
+        setting::print_data(&String::from_utf8_lossy(&out));
         return Ok(exit::HOLDS);
     };
     let shown = dir.display();

@@ -23,7 +23,7 @@ pub fn run(args: &Survey, common: &Common) -> anyhow::Result<i32> {
     for (file, json) in outputs.into_iter().flatten() {
         let text = serde_json::to_string_pretty(&json)? + "\n";
         if file == Path::new("-") {
-            setting::print(&text);
+            setting::print_data(&text);
             listed = false;
         } else {
             setting::write_whole(&root.join(file), &text)?;

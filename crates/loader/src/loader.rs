@@ -6,7 +6,7 @@ use std::collections::{BTreeMap, HashMap};
 use std::path::{Component, Path, PathBuf};
 use std::sync::Arc;
 
-use fidelon_source::{DiskFiles, Files, bytes_of, place_on_disk};
+use fidelon_source::{Bounds, DiskFiles, Files, bytes_of};
 use serde::{Deserialize, Serialize};
 
 use crate::cache::Cache;
@@ -97,7 +97,7 @@ pub struct Loader {
     compilers: Box<dyn Compilers>,
     loaded: HashMap<String, Module>,
     /// Folders that modules may come from, beside installed packages; none where they may come from anywhere.
-    within: Option<Vec<PathBuf>>,
+    within: Option<Bounds>,
     /// The server on this machine whose modules may be loaded.
     served: Option<String>,
     reached: RefCell<Reached>,
@@ -132,7 +132,7 @@ impl Loader {
 
     /// From now on modules come from these projects and from installed packages alone: component code reads no other file.
     pub fn keep_within(&mut self, folders: &[&Path]) {
-        self.within = Some(folders.iter().map(|f| whole_project(f)).collect());
+        self.within = Some(Bounds::of(folders));
     }
 
     /// From now on modules of this server may be loaded too, and of no other.
@@ -175,12 +175,7 @@ impl Loader {
 
     fn is_within(&self, name: &str) -> bool {
         let path = Path::new(name.split('?').next().unwrap_or(name));
-        if path.components().any(|c| c == Component::ParentDir) {
-            return false;
-        }
-        let path = place_on_disk(path);
-        let installed = path.components().any(|c| c.as_os_str() == "node_modules");
-        installed || self.within.as_ref().is_none_or(|folders| folders.iter().any(|f| path.starts_with(f)))
+        self.within.as_ref().is_none_or(|bounds| bounds.hold(path))
     }
 
     /// The module that `specifier` means in the file `from`: an absolute path.
@@ -507,6 +502,9 @@ impl Loader {
         let mut read = |written: &str| {
             let file = Path::new(path).parent().unwrap_or(Path::new("/")).join(written);
             let name = tidy(&file).to_string_lossy().into_owned();
+            if !self.is_within(&name) {
+                return Err(format!("`{written}`: it lies outside the project"));
+            }
             let text = DiskFiles.read(Path::new(&name)).map_err(|e| format!("`{written}`: {e}"))?;
             reads.extend(hash_of(&name).map(|hash| (name.clone(), hash)));
             let extension = name.rsplit('.').next().unwrap_or_default().to_owned();
@@ -565,14 +563,6 @@ fn tidy(path: &Path) -> PathBuf {
 fn outside(from: &str, specifier: &str) -> LoadError {
     let message = format!("`{specifier}` lies outside the project: components read nothing there. Run in a folder that holds both");
     LoadError::of_file(from, message)
-}
-
-/// The folder that a project lies in with all that belongs to it: the topmost one above that is a package or a repository.
-fn whole_project(folder: &Path) -> PathBuf {
-    let real = folder.canonicalize().unwrap_or_else(|_| folder.to_path_buf());
-    let marks = ["package.json", "pnpm-workspace.yaml", ".git"];
-    let found = real.ancestors().filter(|a| marks.iter().any(|m| a.join(m).exists())).last();
-    found.map_or_else(|| real.clone(), Path::to_path_buf)
 }
 
 /// What each name of a CSS module is exported as.

@@ -46,7 +46,9 @@ pub fn lines(results: &Results) -> String {
     for line in all(results) {
         let level = if line.is_error { "error" } else { "warning" };
         let text = line.text.split_whitespace().collect::<Vec<_>>().join(" ");
-        let _ = writeln!(out, "{}: {level}: {text}", line.place);
+        // A line each, whatever a file is called.
+        let place = line.place.to_string().replace('\n', "␊");
+        let _ = writeln!(out, "{place}: {level}: {text}");
     }
     out
 }

@@ -1,4 +1,5 @@
-//! Results on a terminal: a line per component, then the findings as a person would tell them.
+//! Results on a terminal: a line per component with its findings as a person would tell them, so that a run can print them as they come;
+//! then what is wrong with files, and the sums.
 
 use std::fmt::Write as _;
 
@@ -14,21 +15,31 @@ use crate::told::{count, in_words, promise, when};
 
 /// The whole report. `read` gives the text of a file, for the pieces that are shown.
 pub fn report(results: &Results, style: Style, read: &dyn Fn(&str) -> Option<String>) -> String {
+    let width = column(results.components.iter().map(|c| c.component.as_str()), style);
+    let told: String = results.components.iter().map(|c| one(c, width, style, read)).collect();
+    told + &ending(results, style, read)
+}
+
+/// A component with its findings; `width` is that of the [`column`] of names.
+pub fn one(component: &Component, width: usize, style: Style, read: &dyn Fn(&str) -> Option<String>) -> String {
+    let mut out = line(component, width, style);
+    for finding in &component.findings {
+        out.push('\n');
+        out.push_str(&tell(component, finding, style, read));
+    }
+    if !component.findings.is_empty() {
+        out.push('\n');
+    }
+    out
+}
+
+/// What stands below the components: what is wrong with files, notes, and the sums.
+pub fn ending(results: &Results, style: Style, read: &dyn Fn(&str) -> Option<String>) -> String {
     let mut out = String::new();
     for fault in &results.faults {
         let text = read(&fault.place.file);
-        out.push_str(&faults::show(fault, text.as_deref(), style));
         out.push('\n');
-    }
-    let width = names(&results.components, style);
-    for component in &results.components {
-        out.push_str(&line(component, width, style));
-    }
-    for component in &results.components {
-        for finding in &component.findings {
-            out.push('\n');
-            out.push_str(&tell(component, finding, style, read));
-        }
+        out.push_str(&faults::show(fault, text.as_deref(), style));
     }
     out.push('\n');
     for note in &results.notes {
@@ -51,25 +62,19 @@ pub fn changes_told(
         out.push_str(&faults::show(fault, read(&fault.place.file).as_deref(), style));
         out.push('\n');
     }
-    let width = names(components, style);
+    let width = column(components.iter().map(|c| c.component.as_str()), style);
     for component in components {
-        out.push_str(&line(component, width, style));
+        out.push_str(&one(component, width, style, read));
     }
     for name in gone {
         let _ = writeln!(out, "{}", style.quiet(&format!("– {name} is there no more")));
-    }
-    for component in components {
-        for finding in &component.findings {
-            out.push('\n');
-            out.push_str(&tell(component, finding, style, read));
-        }
     }
     out
 }
 
 /// The width of the column of names: on a narrow terminal names take a line of their own.
-fn names(components: &[Component], style: Style) -> usize {
-    let longest = components.iter().map(|c| c.component.width()).max().unwrap_or(0).min(48);
+pub fn column<'a>(names: impl Iterator<Item = &'a str>, style: Style) -> usize {
+    let longest = names.map(str::width).max().unwrap_or(0).min(48);
     if longest + 44 > style.width { 0 } else { longest }
 }
 

@@ -1,15 +1,17 @@
 //! What a run tells while it goes on. Produced by [`crate::pipeline::check`], from any of its threads, one at a time;
 //! consumed by whoever shows progress. The order of `Started` and `Judged` depends on the threads; results do not.
 
-use fidelon_core::Verdict;
+use fidelon_core::results::Component;
+use serde::Serialize;
 
 /// A step of a run.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, Serialize)]
+#[serde(tag = "event", rename_all = "lowercase")]
 pub enum RunEvent {
     /// The components and contracts are known.
     Surveyed {
-        /// How many components.
-        components: usize,
+        /// The components, in the order of the results.
+        components: Vec<String>,
         /// How many contracts.
         contracts: usize,
     },
@@ -20,10 +22,10 @@ pub enum RunEvent {
     },
     /// A component was judged.
     Judged {
-        /// The component.
-        component: String,
-        /// What became of it.
-        verdict: Verdict,
+        /// Which of the components it is, from 0.
+        index: usize,
+        /// Its results.
+        component: Box<Component>,
         /// Of so many components, so many are judged by now.
         done: usize,
     },

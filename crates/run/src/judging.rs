@@ -8,6 +8,7 @@ mod left_out;
 use std::cell::RefCell;
 use std::sync::Arc;
 
+use fidelon_core::UnjudgedCause;
 use fidelon_core::baseline::Baseline;
 use fidelon_core::cause::{self, Explained};
 use fidelon_core::contract::{self, Contract, Fault, check_names, template};
@@ -108,6 +109,13 @@ pub fn judge(
     let (mut component, gallery) = judged.expect("what a fresh realm shows is not asked for again");
     component.notes.insert(0, CARRIED.into());
     Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner() }
+}
+
+/// The verdict on a component that this program itself failed at.
+pub(crate) fn faulty_judge(job: &Job, held: Option<Held<'_>>, message: &str) -> Judged {
+    let mut component = blank(job, held);
+    unjudged(&mut component, StageError::Unjudged(UnjudgedCause::Fault(message.to_owned()).into()));
+    Judged { component, faults: Vec::new(), gallery: None, used: Vec::new() }
 }
 
 fn reborrow<'a>(stage: &'a mut Option<&mut dyn Stage>) -> Option<&'a mut dyn Stage> {

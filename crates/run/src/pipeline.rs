@@ -1,6 +1,8 @@
 //! The whole line: files → surfaces and contracts → plans → stage → observations → judgement → results.
 
+use std::any::Any;
 use std::collections::BTreeSet;
+use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::path::PathBuf;
 use std::sync::Mutex;
 use std::sync::atomic::{AtomicUsize, Ordering};
@@ -82,7 +84,8 @@ pub struct Outcome {
 pub fn check(request: &Request, tell: &(dyn Fn(RunEvent) + Sync)) -> Result<Outcome, SurveyError> {
     let survey = survey::survey(&request.root, &request.paths, &request.stage.common.cache)?;
     let jobs = chosen(request, &survey);
-    tell(RunEvent::Surveyed { components: jobs.len(), contracts: survey.contracts.len() });
+    let names = jobs.iter().map(|job| judging::name_of(&survey.jobs[*job].surface)).collect();
+    tell(RunEvent::Surveyed { components: names, contracts: survey.contracts.len() });
     let (judged, kept) = judge_all(request, &survey, &jobs, tell);
     let mut components: Vec<Component> = Vec::new();
     let mut galleries = Vec::new();
@@ -165,19 +168,24 @@ fn judge_all(request: &Request, survey: &Survey, jobs: &[usize], tell: &(dyn Fn(
     );
     let kept = all.iter().flatten().count();
     let done = AtomicUsize::new(kept);
-    for judged in all.iter().flatten() {
-        tell(RunEvent::Judged { component: judged.component.component.clone(), verdict: judged.component.verdict, done: kept });
+    for (index, judged) in all.iter().enumerate().filter_map(|(index, judged)| Some((index, judged.as_ref()?))) {
+        tell(RunEvent::Judged { index, component: Box::new(judged.component.clone()), done: kept });
     }
-    let missing: Vec<usize> = jobs.iter().zip(&all).filter(|(_, known)| known.is_none()).map(|(index, _)| *index).collect();
+    let places: Vec<usize> = all.iter().enumerate().filter(|(_, known)| known.is_none()).map(|(place, _)| place).collect();
+    let missing: Vec<usize> = places.iter().map(|place| jobs[*place]).collect();
     let judged = over_jobs(request, survey, &missing, &|work: Work<'_>| {
         let name = judging::name_of(&work.job.surface);
-        tell(RunEvent::Started { component: name.clone() });
-        let judged = judging::judge(work.job, work.held, work.stage, work.other, work.expressions, request.how);
+        tell(RunEvent::Started { component: name });
+        let (index, asked, job, held) = (work.index, work.asked, work.job, work.held);
+        let Work { stage, other, expressions, .. } = work;
+        // A fault of this program costs one verdict.
+        let judge = AssertUnwindSafe(|| judging::judge(job, held, &mut *stage, other, expressions, request.how));
+        let judged = catch_unwind(judge).unwrap_or_else(|panic| judging::faulty_judge(job, held, &message_of(&*panic)));
         if let Some(keeping) = keeping.as_ref().filter(|_| !request.how.glance) {
-            keeping.put(work.asked, work.held, work.stage.reached(), &judged);
+            keeping.put(asked, held, stage.reached(), &judged);
         }
         let done = done.fetch_add(1, Ordering::Relaxed) + 1;
-        tell(RunEvent::Judged { component: name, verdict: judged.component.verdict, done });
+        tell(RunEvent::Judged { index: places[index], component: Box::new(judged.component.clone()), done });
         judged
     });
     let mut judged = judged.into_iter();
@@ -187,8 +195,16 @@ fn judge_all(request: &Request, survey: &Survey, jobs: &[usize], tell: &(dyn Fn(
     (all.into_iter().flatten().collect(), kept)
 }
 
+/// What a panic says.
+fn message_of(panic: &(dyn Any + Send)) -> String {
+    let text = panic.downcast_ref::<&str>().copied().or_else(|| panic.downcast_ref::<String>().map(String::as_str));
+    text.unwrap_or("it gave no reason").to_owned()
+}
+
 /// One job and what a worker has for it.
 pub(crate) struct Work<'a> {
+    /// Which of the jobs it is, from 0.
+    pub(crate) index: usize,
     pub(crate) job: &'a Job,
     /// The same before the framework told what it knows.
     pub(crate) asked: &'a Job,
@@ -217,7 +233,7 @@ pub(crate) fn over_jobs<T: Send>(request: &Request, survey: &Survey, jobs: &[usi
                     let held = contract_of(survey, asked);
                     let completed = crate::told::completed(asked, held.and_then(|h| h.contract), stage);
                     let job = completed.as_ref().unwrap_or(asked);
-                    let done = work(Work { job, asked, held, stage, other, expressions });
+                    let done = work(Work { index, job, asked, held, stage, other, expressions });
                     if let Ok(mut slot) = slots[index].lock() {
                         *slot = Some(done);
                     }

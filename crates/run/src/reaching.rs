@@ -20,7 +20,7 @@ pub(crate) struct Reach<'a> {
 impl<'a> Reach<'a> {
     pub(crate) fn new(root: &'a Path, options: &StageOptions) -> Self {
         let (cache, aliases) = (&options.common.cache, &options.common.aliases);
-        let compilers = RealmCompilers::new(cache.clone(), aliases.clone());
+        let compilers = RealmCompilers::new(cache.clone(), aliases.clone(), root);
         let loader = Loader::new(cache.clone(), Box::new(compilers)).knowing(aliases);
         Self { root, loader, known: BTreeMap::new() }
     }

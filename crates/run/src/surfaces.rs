@@ -11,7 +11,7 @@ use fidelon_core::results::FileFault;
 use fidelon_loader::{Aliases, Cache, Resolvers};
 use fidelon_reader::Imports;
 use fidelon_reader::depth::STACK;
-use fidelon_source::{DiskFiles, FileError, Files, bytes_of};
+use fidelon_source::{Bounds, FileError, Files, ProjectFiles, bytes_of};
 use serde::{Deserialize, Serialize};
 
 use crate::survey::{SurveyError, components_below, shown, whole_file};
@@ -36,19 +36,30 @@ impl Imports for ProjectTypes {
     }
 }
 
-/// Files of the disk, and which of them were read.
-#[derive(Default)]
-struct Noted(RefCell<Vec<PathBuf>>);
+/// Files of a project, and which of them were read.
+struct Noted<'a> {
+    files: &'a ProjectFiles,
+    read: RefCell<Vec<PathBuf>>,
+}
 
-impl Files for Noted {
+impl Files for Noted<'_> {
     fn read(&self, path: &Path) -> Result<String, FileError> {
-        self.0.borrow_mut().push(path.to_path_buf());
-        DiskFiles.read(path)
+        self.read.borrow_mut().push(path.to_path_buf());
+        self.files.read(path)
     }
 
     fn is_file(&self, path: &Path) -> bool {
-        DiskFiles.is_file(path)
+        self.files.is_file(path)
     }
+}
+
+/// The files that may be read for the components of these files.
+fn files_of(root: &Path, files: &[&Path]) -> ProjectFiles {
+    let mut folders: Vec<&Path> = files.iter().filter_map(|file| file.parent()).filter(|folder| !folder.starts_with(root)).collect();
+    folders.sort();
+    folders.dedup();
+    folders.push(root);
+    ProjectFiles(Bounds::of(&folders))
 }
 
 /// The surfaces of the components in a file, or why it cannot be read.
@@ -59,8 +70,8 @@ pub(crate) type Read = Result<Vec<Surface>, String>;
 /// # Errors
 /// Why the file cannot be read.
 pub fn surfaces_of(path: &Path, root: &Path) -> Read {
-    let types = || ProjectTypes::of(&settings::read(root).aliases);
-    let read = at_once(&[path], types, |types, path| fidelon_reader::surfaces(&DiskFiles, types, path, &shown(path, root)));
+    let own = || (ProjectTypes::of(&settings::read(root).aliases), files_of(root, &[path]));
+    let read = at_once(&[path], own, |(types, files), path| fidelon_reader::surfaces(files, types, path, &shown(path, root)));
     read.into_iter().next().unwrap_or_else(|| Err("it cannot be read".into()))
 }
 
@@ -141,10 +152,11 @@ pub(crate) fn surfaces_of_all(files: &[PathBuf], root: &Path, cache: &Cache) -> 
     let key = Cache::key(&[b"surfaces", keeping::program().as_bytes(), root.to_string_lossy().as_bytes(), aliases.key().as_bytes()]);
     let kept: BTreeMap<String, Entry> = cache.get(&key).and_then(|bytes| serde_json::from_slice(&bytes).ok()).unwrap_or_default();
     let hashes: Mutex<HashMap<String, Option<String>>> = Mutex::default();
-    let own = || ProjectTypes::of(&aliases);
-    let read = at_once(files, own, |types, path| -> Result<Fresh, String> {
+    let paths: Vec<&Path> = files.iter().map(PathBuf::as_path).collect();
+    let own = || (ProjectTypes::of(&aliases), files_of(root, &paths));
+    let read = at_once(files, own, |(types, project), path| -> Result<Fresh, String> {
         let file = shown(path, root);
-        let source = DiskFiles.read(path).map_err(|e| e.to_string())?;
+        let source = project.read(path).map_err(|e| e.to_string())?;
         let content = Cache::hash(source.as_bytes());
         let jsx = path.extension().is_some_and(|e| e == "tsx" || e == "jsx").then(|| types.jsx(path, &source));
         let same = |entry: &&Entry| {
@@ -153,9 +165,9 @@ pub(crate) fn surfaces_of_all(files: &[PathBuf], root: &Path, cache: &Cache) -> 
         if let Some(entry) = kept.get(&file).filter(same) {
             return Ok((None, entry.surfaces.clone()));
         }
-        let noted = Noted::default();
+        let noted = Noted { files: project, read: RefCell::default() };
         let surfaces = fidelon_reader::surfaces(&noted, types, path, &file)?;
-        let others = noted.0.into_inner().into_iter().filter(|other| other != path);
+        let others = noted.read.into_inner().into_iter().filter(|other| other != path);
         let reads = others
             .map(|f| {
                 let f = f.to_string_lossy().into_owned();

@@ -11,7 +11,7 @@ use fidelon_core::contract::{Contract, Fault};
 use fidelon_core::results::FileFault;
 use fidelon_core::scene::Scene;
 use fidelon_loader::{Aliases, Cache};
-use fidelon_source::{DiskFiles, Files, Place, Span, place_of};
+use fidelon_source::{Bounds, DiskFiles, Files, Place, ProjectFiles, Span, place_of};
 
 use crate::settings::{self, FolderExemption};
 use crate::staging::Staging;
@@ -240,9 +240,10 @@ impl Assembling<'_> {
             return;
         }
         let reads: RefCell<Vec<(String, String)>> = RefCell::default();
+        let bounds = ProjectFiles(Bounds::of(&[self.root, path.parent().unwrap_or(self.root)]));
         let beside = |name: &str| {
             let file = tidy(&path.parent().unwrap_or(path).join(name));
-            let text = DiskFiles.read(&file).map_err(|e| e.to_string())?;
+            let text = bounds.read(&file).map_err(|e| e.to_string())?;
             reads.borrow_mut().push((shown(&file, self.root), Cache::hash(text.as_bytes())));
             Ok(text)
         };
@@ -274,6 +275,7 @@ impl Assembling<'_> {
     fn jobs_of(&mut self, path: &Path, contract: &Contract, found: Found) -> Vec<Fault> {
         let index = Some(self.out.contracts.len());
         let mut staging = Staging::new(self.root, path, contract, self.aliases);
+        let bounds = Bounds::of(&[self.root, path.parent().unwrap_or(self.root)]);
         let mut faults = Vec::new();
         for (name, span) in &contract.components {
             if name.starts_with("http://") {
@@ -291,6 +293,14 @@ impl Assembling<'_> {
             let target = tidy(&path.parent().unwrap_or(self.root).join(wanted));
             // A component given alone is not joined by its siblings in a shared contract.
             if found == Found::Elsewhere && !self.components.contains(&target) {
+                continue;
+            }
+            // What is recorded of a component is written beside it.
+            if target.is_file() && !bounds.hold(&target) {
+                faults.push(
+                    Fault::new(*span, format!("`{wanted}` lies outside the project"))
+                        .help("a contract speaks of components of its own project alone: put it beside the component"),
+                );
                 continue;
             }
             let surfaces = match self.surfaces(&target) {

@@ -181,8 +181,7 @@ async fn keep(State(desk): State<Desk>, Json(wanted): Json<Wanted>) -> Response 
     let (request, survey) = (desk.known.request.clone(), now.survey.clone());
     let kept = apart(move || {
         let job = &survey.jobs[index];
-        let kept = trying::keep(&request, &survey, job, &words, &wanted.combination)?;
-        trying::write(&request.root, &kept).map(|()| kept)
+        trying::keep(&request, &survey, job, &words, &wanted.combination)
     });
     match kept.await.unwrap_or_else(|| Err("no thread".into())) {
         Ok(kept) => Json(json!({ "file": kept.file, "line": kept.line })).into_response(),

@@ -69,14 +69,23 @@ impl Files for DiskFiles {
 /// # Errors
 /// What the system said, or that the archive has no such file.
 pub fn bytes_of(path: &Path) -> io::Result<Vec<u8>> {
-    match std::fs::read(path) {
+    match read_regular(path) {
         Err(error) if matches!(error.kind(), io::ErrorKind::NotFound | io::ErrorKind::NotADirectory) => match packed(path) {
             Some(VPath::Zip(at)) => ARCHIVES.read(at.physical_base_path(), &at.zip_path),
-            Some(VPath::Virtual(at)) => std::fs::read(at.physical_base_path()),
+            Some(VPath::Virtual(at)) => read_regular(&at.physical_base_path()),
             _ => Err(error),
         },
         read => read,
     }
+}
+
+/// Reads what is a file indeed: devices and pipes have no end, or none that ever comes.
+fn read_regular(path: &Path) -> io::Result<Vec<u8>> {
+    let what = std::fs::metadata(path)?;
+    if !what.is_file() && !what.is_dir() {
+        return Err(io::Error::other("it is no regular file"));
+    }
+    std::fs::read(path)
 }
 
 /// Where a file lies in truth: a virtual folder names any place above it, and an archive stands for the folder that it holds.

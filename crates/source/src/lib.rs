@@ -1,10 +1,12 @@
 //! Files, and places in them.
 //!
 //! [`Files`] is the one way to the outside for crates that read projects: [`DiskFiles`] in the product, [`MemoryFiles`]
-//! in tests. [`Span`] and [`Place`] name pieces of a text.
+//! in tests; [`ProjectFiles`] are those that belong to a project. [`Span`] and [`Place`] name pieces of a text.
 
+mod bounds;
 mod files;
 mod place;
 
+pub use bounds::{Bounds, ProjectFiles, whole_project};
 pub use files::{DiskFiles, FileError, Files, MemoryFiles, bytes_of, place_on_disk};
 pub use place::{Place, Span, place_of};

@@ -10,7 +10,7 @@ use std::time::Duration;
 
 use fidelon_engine::{EngineError, Limits, Realm, allocation};
 use fidelon_loader::{Aliases, Cache, Compilers, LoadError, Loader, NoCompilers};
-use fidelon_source::{DiskFiles, Files};
+use fidelon_source::{Bounds, Files, ProjectFiles};
 
 use crate::modules::{BUILTIN, ProjectModules};
 
@@ -34,13 +34,25 @@ pub struct RealmCompilers {
     cache: Cache,
     /// What the project calls its folders: types are read through them.
     aliases: Aliases,
+    /// The files that types are read from.
+    files: Rc<RefCell<ProjectFiles>>,
     open: Option<(Vec<String>, Realm)>,
 }
 
 impl RealmCompilers {
-    /// Compilers whose bytecode is kept in `cache`.
-    pub fn new(cache: Cache, aliases: Aliases) -> Self {
-        Self { cache, aliases, open: None }
+    /// Compilers whose bytecode is kept in `cache`, for the files of the project in this folder.
+    pub fn new(cache: Cache, aliases: Aliases, root: &Path) -> Self {
+        let files = Rc::new(RefCell::new(ProjectFiles(Bounds::of(&[root]))));
+        Self { cache, aliases, files, open: None }
+    }
+
+    /// Has what belongs to the project of a file at hand, should it lie in another one.
+    fn look_around(&self, input: &str) {
+        let input: serde_json::Value = serde_json::from_str(input).unwrap_or_default();
+        let Some(folder) = input["filename"].as_str().and_then(|name| Path::new(name).parent()) else { return };
+        if !self.files.borrow().0.hold(folder) {
+            *self.files.borrow_mut() = ProjectFiles(Bounds::of(&[folder]));
+        }
     }
 
     fn realm(&mut self, modules: &[String], glue: &str) -> Result<&Realm, String> {
@@ -78,7 +90,10 @@ impl RealmCompilers {
         let engine = |e: EngineError| fault.borrow().as_ref().map_or_else(|| told(&e), LoadError::to_line);
         let realm = Realm::new(limits, Box::new(modules)).map_err(engine)?;
         realm.eval("Object.assign(globalThis, { global: globalThis, process: { env: { NODE_ENV: 'production' }, browser: true, versions: {}, version: 'v20.0.0', platform: 'browser', cwd: () => '/' } }); ''").map_err(engine)?;
-        realm.define("__read", |_, file| DiskFiles.read(Path::new(file)).map_or(String::new(), |t| format!("={t}"))).map_err(engine)?;
+        let files = self.files.clone();
+        realm
+            .define("__read", move |_, file| files.borrow().read(Path::new(file)).map_or(String::new(), |t| format!("={t}")))
+            .map_err(engine)?;
         let types_of = move |_: &_, asked: &str| {
             let asked = serde_json::from_str::<(String, String)>(asked).ok();
             asked.and_then(|(from, specifier)| types.borrow().types(&from, &specifier)).unwrap_or_default()
@@ -102,6 +117,7 @@ fn told(error: &EngineError) -> String {
 
 impl Compilers for RealmCompilers {
     fn compile(&mut self, modules: &[String], glue: &str, input: &str) -> Result<String, String> {
+        self.look_around(input);
         // Its realm has limits of its own.
         allocation::excused(|| self.realm(modules, glue)?.call("__compile", "run", input).map_err(|e| told(&e)))
     }

@@ -125,7 +125,7 @@ impl Embedded {
     /// A stage with nothing on it.
     pub fn new(options: Options) -> Self {
         provide_prelude(&options.cache);
-        let compilers = RealmCompilers::new(options.cache.clone(), options.aliases.clone());
+        let compilers = RealmCompilers::new(options.cache.clone(), options.aliases.clone(), &options.root);
         let loader = Rc::new(RefCell::new(Loader::new(options.cache.clone(), Box::new(compilers)).knowing(&options.aliases)));
         Self { options, loader, open: None, ready: None, spent: Cell::default() }
     }
