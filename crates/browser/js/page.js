@@ -82,7 +82,6 @@ hide(globalThis, 'fetch', (input, init) => new Promise((resolve, reject) => {
   request.signal.addEventListener('abort', () => { off(); gone(); }, { once: true });
 }));
 hide(navigator, 'sendBeacon', () => false);
-if (script.dataset.served === 'true') hide(globalThis, '__send', (request) => ask('/send', JSON.parse(request)));
 // What is compiled takes the time of other threads: a page that waits for it has not come to rest. What is still on its way comes by the
 // page's own time.
 const compiling = (coming) => {
@@ -228,29 +227,47 @@ const held = (e) => {
   if (e.validity?.customError) out.custom_validity = e.validationMessage;
   return out;
 };
-/** A node as `[number, text]`, `[number, null, doctype]` or `[number, name, namespace, prefix, attributes, children, held, shadow]`. */
-const written = (node) => {
-  if (node.nodeType === 3 || node.nodeType === 4) return [idOf(node), node.data];
-  if (node.nodeType === 10) return [idOf(node), null, node.name];
+/**
+ * The nodes of the document in tree order, each with the place of its parent in this list, or -1: `[number, parent, 3, text]`,
+ * `[number, parent, 10, doctype]`, `[number, parent, 1, name, namespace, prefix, attributes, held]`, `[number, parent, 11, mode, delegates the
+ * focus, slots by hand]` for a shadow root. A list is no deeper for a deep document.
+ */
+const written = () => {
+  const list = [];
+  const waiting = [];
+  const push = (parent, at) => { for (let c = parent.lastChild; c; c = c.previousSibling) if (c.nodeType === 1 || c.nodeType === 3 || c.nodeType === 4 || c.nodeType === 10) waiting.push([c, at]); };
+  push(document, -1);
+  while (waiting.length) {
+    const [node, parent] = waiting.pop();
+    const at = list.length;
+    if (node instanceof ShadowRoot) list.push([idOf(node), parent, 11, node.mode, node.delegatesFocus, node.slotAssignment === 'manual']);
+    else if (node.nodeType === 10) list.push([idOf(node), parent, 10, node.name]);
+    else if (node.nodeType !== 1) list.push([idOf(node), parent, 3, node.data]);
+    else list.push(element(node, parent));
+    push(node, at);
+    // What stands in the shadow tree comes before the children.
+    const root = node.nodeType === 1 ? shadowOf(node) : null;
+    if (root) waiting.push([root, at]);
+  }
+  return list;
+};
+const element = (node, parent) => {
   const attributes = [];
   for (const a of node.attributes) attributes.push(a.namespaceURI ? [a.name, a.value, a.namespaceURI] : [a.name, a.value]);
-  const out = [idOf(node), node.localName, NAMESPACES[node.namespaceURI] ?? node.namespaceURI ?? '', node.prefix, attributes, children(node)];
+  const number = idOf(node);
   const root = shadowOf(node);
   if (node.localName === 'dialog' || node.hasAttribute('popover')) {
     const overlay = node.matches(':popover-open') ? 'popover' : node.matches(':modal') ? 'modal' : null;
-    if (overlay) overlays.push([out[0], overlay]);
+    if (overlay) overlays.push([number, overlay]);
   }
   if (styled) {
     const style = getComputedStyle(node);
-    if (style.display === 'none' || style.visibility !== 'visible') undisplayed.push(out[0]);
+    if (style.display === 'none' || style.visibility !== 'visible') undisplayed.push(number);
   }
-  if ('form' in node || node instanceof HTMLOptionElement || node.constructor.formAssociated) out.push(held(node));
-  else if (root) out.push(null);
-  if (root) out.push([idOf(root), root.mode, root.delegatesFocus, root.slotAssignment === 'manual', children(root)]);
   if (root?.slotAssignment === 'manual') for (const slot of root.querySelectorAll('slot')) assigned.push([idOf(slot), slot.assignedNodes().map(idOf)]);
-  return out;
+  const holds = 'form' in node || node instanceof HTMLOptionElement || node.constructor.formAssociated;
+  return [number, parent, 1, node.localName, NAMESPACES[node.namespaceURI] ?? node.namespaceURI ?? '', node.prefix, attributes, holds ? held(node) : null];
 };
-const children = (node) => { const out = []; for (let c = node.firstChild; c; c = c.nextSibling) if (c.nodeType === 1 || c.nodeType === 3 || c.nodeType === 4 || c.nodeType === 10) out.push(written(c)); return out; };
 /** What slots hold where scripts assign it. */
 let assigned = [];
 /** Whether there are stylesheets, and what style does not display then. */
@@ -267,9 +284,8 @@ const page = () => {
   undisplayed = [];
   overlays = [];
   styled = shadows > 0 || document.styleSheets.length > 0 || document.adoptedStyleSheets.length > 0;
-  return { nodes: children(document), focused, pointed, assigned, styled, undisplayed, overlays };
+  return { nodes: written(), focused, pointed, assigned, styled, undisplayed, overlays };
 };
-hide(globalThis, '__find', (request) => ask('/find', { page: page(), ...JSON.parse(request) }));
 
 // --- what the session and the steps of a person need ----------------------------------------------------------------------
 
@@ -290,6 +306,8 @@ for (const Class of [HTMLElement, SVGElement]) {
 }
 /** What the driver was asked to do last: a step goes on when it has done it. */
 let handing = null;
+/** Whether the window has another size than pages have at first. */
+let resized = false;
 /** Where on the page a hand meets an element; a text where it cannot. */
 const meets = (e) => {
   e.scrollIntoView({ block: 'center', inline: 'center', behavior: 'instant' });
@@ -311,6 +329,9 @@ const real = (gesture) => {
   return null;
 };
 const host = {
+  JSON, Map,
+  find: (request) => ask('/find', { page: page(), ...JSON.parse(request) }),
+  send: script.dataset.served === 'true' ? (request) => ask('/send', JSON.parse(request)) : undefined,
   real: script.dataset.real === 'true' ? real : undefined,
   by(means) { pointed = means === 'pointer'; },
   idOf, wrap: (id) => nodes[id], fire, show, hasText, commitEdit,
@@ -368,12 +389,14 @@ const host = {
     const blocking = [...form.elements].filter((e) => e instanceof HTMLInputElement && hasText(e));
     if (blocking.length <= 1) form.requestSubmit();
   },
+  /** The window itself changes, so that media queries and layout follow: the step goes on when it has. */
   resize(width, height) {
-    for (const [name, value] of Object.entries({ innerWidth: width, innerHeight: height, outerWidth: width, outerHeight: height })) hide(globalThis, name, value);
-    fire(window, new UIEvent('resize', { view: window }));
+    resized = true;
+    handing = post('/resize', [width, height]).then(async (done) => { await drawn(); return done; });
   },
 };
-Object.defineProperty(globalThis, '__fidelon', { value: Object.freeze(host) });
+// For the session, which takes it before any module of a project runs.
+Object.defineProperty(globalThis, '__fidelon', { value: host, configurable: true });
 
 // --- between cases -------------------------------------------------------------------------------------------------------
 
@@ -454,7 +477,7 @@ const reset = (newSeed, starts) => {
 
 const look = (faults, settled) => {
   // Rejections are told of late; by now all are.
-  const seen = { told: JSON.parse(globalThis.__stage.observe()), page: page(), notes, faults, settled };
+  const seen = { told: JSON.parse(host.stage.observe()), page: page(), notes, faults, settled };
   notes = [];
   return seen;
 };
@@ -468,9 +491,9 @@ const step = async (wanted) => {
     animate();
     return [null, rests];
   }
-  globalThis.__stage.begin(JSON.stringify(wanted));
+  host.stage.begin(JSON.stringify(wanted));
   for (;;) {
-    const answer = globalThis.__stage.go();
+    const answer = host.stage.go();
     if (handing) {
       const done = await handing;
       handing = null;
@@ -484,8 +507,9 @@ const step = async (wanted) => {
   return [null, await settle(WINDOW)];
 };
 const play = async ({ combination, parent, phases, seed: newSeed, surroundings }) => {
+  if (resized) { await post('/resize', [1280, 800]); await drawn(); resized = false; }
   reset(newSeed, surroundings.clock);
-  globalThis.__stage.mount(JSON.stringify({ combination, parent, network: surroundings.network }));
+  host.stage.mount(JSON.stringify({ combination, parent, network: surroundings.network }));
   const seen = [look([], await settle(WINDOW))];
   for (const steps of phases) {
     const faults = [];
@@ -499,7 +523,7 @@ const play = async ({ combination, parent, phases, seed: newSeed, surroundings }
     seen.push(steps.length ? look(faults, idle) : seen.at(-1));
   }
   try {
-    globalThis.__stage.end();
+    host.stage.end();
     await settle(WINDOW);
   } catch { /* all is seen */ }
   return seen;
@@ -513,7 +537,7 @@ const open = async () => {
   }
   const thrown = notes.find((n) => n.level === 'uncaught');
   if (thrown) return { failed: { message: thrown.text, stack: thrown.stack } };
-  const opened = JSON.parse(globalThis.__stage.opened());
+  const opened = JSON.parse(host.stage.opened());
   // A window that the system has not given the focus yet tells of no focus at all.
   window.focus();
   for (let i = 0; i < 400 && !document.hasFocus(); i++) await new Promise((resolve) => native.setTimeout(resolve, 5));

@@ -268,7 +268,8 @@ impl Driver {
         }
         let client = session.map_err(|reason| DriverError::Session { at: at.clone(), reason })?;
         // Where the browser takes it: the page has the focus whatever window the system shows in front. Others take it to have it.
-        let _ = runtime.block_on(client.issue_cmd(Focus));
+        let _ = runtime.block_on(client.issue_cmd(DevTools::focus()));
+        let _ = runtime.block_on(client.issue_cmd(DevTools::at_start()));
         Ok(Self { client: Some(client), fits: std::cell::Cell::new(false), _process: process, profile, runtime: runtime.clone(), at })
     }
 
@@ -305,19 +306,50 @@ impl Drop for Driver {
     }
 }
 
-/// `Emulation.setFocusEmulationEnabled` of the DevTools protocol, through the driver's own extension command.
+/// A command of the DevTools protocol, through the driver's own extension command: other drivers refuse it.
 #[derive(Debug)]
-struct Focus;
+struct DevTools {
+    command: &'static str,
+    params: serde_json::Value,
+}
 
-impl WebDriverCompatibleCommand for Focus {
+impl DevTools {
+    /// Pages act as if their window had the focus.
+    fn focus() -> Self {
+        Self { command: "Emulation.setFocusEmulationEnabled", params: json!({ "enabled": true }) }
+    }
+
+    /// What runs in every window first.
+    fn at_start() -> Self {
+        Self { command: "Page.addScriptToEvaluateOnNewDocument", params: json!({ "source": include_str!("../js/frames.js") }) }
+    }
+
+    /// A window can be no narrower than its frame, a page can.
+    fn page_size(width: u32, height: u32) -> Self {
+        let params = json!({ "width": width, "height": height, "deviceScaleFactor": 0, "mobile": false });
+        Self { command: "Emulation.setDeviceMetricsOverride", params }
+    }
+}
+
+impl WebDriverCompatibleCommand for DevTools {
     fn endpoint(&self, base: &url::Url, session: Option<&str>) -> Result<url::Url, url::ParseError> {
         base.join(&format!("session/{}/goog/cdp/execute", session.unwrap_or_default()))
     }
 
     fn method_and_body(&self, _: &url::Url) -> (http::Method, Option<String>) {
-        let body = json!({ "cmd": "Emulation.setFocusEmulationEnabled", "params": { "enabled": true } });
-        (http::Method::POST, Some(body.to_string()))
+        (http::Method::POST, Some(json!({ "cmd": self.command, "params": self.params }).to_string()))
     }
+}
+
+/// Gives a page so much room, by the driver's own extension where it has one, else by the size of its window.
+pub(crate) async fn size(client: &Client, width: u32, height: u32) -> Result<(), String> {
+    if client.issue_cmd(DevTools::page_size(width, height)).await.is_ok() {
+        return Ok(());
+    }
+    const ASK: &str = "return [outerWidth - innerWidth, outerHeight - innerHeight];";
+    let told = client.execute(ASK, Vec::new()).await.map_err(|e| e.to_string())?;
+    let [more, higher] = serde_json::from_value::<[u32; 2]>(told).map_err(|e| e.to_string())?;
+    client.set_window_size(width + more, height + higher).await.map_err(|e| e.to_string())
 }
 
 async fn connect(address: &str, wanted: Capabilities) -> Result<Client, String> {

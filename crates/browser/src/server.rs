@@ -16,6 +16,7 @@ use serde_json::Value as Json;
 use tokio::net::TcpListener;
 use tokio::sync::Notify;
 
+use crate::driver;
 use crate::input::Gesture;
 use crate::modules::Modules;
 use crate::snapshot::{self, Asked};
@@ -48,6 +49,8 @@ pub(crate) struct Shared {
     said: Mutex<Sender<(u64, Vec<Json>)>>,
     /// Under real input: the session whose hand the page borrows.
     hand: Mutex<Option<Client>>,
+    /// The session, to give its window another size.
+    window: Mutex<Option<Client>>,
     /// The server whose page is on the stage: its requests really go there.
     origin: Mutex<Option<String>>,
 }
@@ -62,11 +65,19 @@ impl Shared {
             laid: Notify::new(),
             said: Mutex::new(said),
             hand: Mutex::new(None),
+            window: Mutex::new(None),
             origin: Mutex::new(None),
         }
     }
 
     /// Steps of a person are made by this session's input from now on.
+    /// Lets the page give the window of a session another size.
+    pub(crate) fn lend_window(&self, window: Client) {
+        if let Ok(mut held) = self.window.lock() {
+            *held = Some(window);
+        }
+    }
+
     pub(crate) fn lend(&self, hand: Client) {
         if let Ok(mut held) = self.hand.lock() {
             *held = Some(hand);
@@ -136,6 +147,7 @@ pub(crate) async fn serve(listener: TcpListener, shared: Arc<Shared>) {
         .route("/find", post(find))
         .route("/turn/{page}", post(turn))
         .route("/input", post(input))
+        .route("/resize", post(resize))
         .route("/send", post(send))
         .layer(DefaultBodyLimit::max(MOST_SAID));
     let app = Router::new().nest(&shared.base, routes).with_state(shared);
@@ -194,6 +206,16 @@ async fn find(body: String) -> String {
     serde_json::from_str::<Asked>(&body).map_or_else(|e| e.to_string(), |asked| snapshot::find(&asked))
 }
 
+/// Gives the window another size.
+async fn resize(State(shared): Served, body: String) -> Response {
+    let window = shared.window.lock().ok().and_then(|w| w.clone());
+    let done = match (window, serde_json::from_str::<(u32, u32)>(&body)) {
+        (Some(window), Ok((width, height))) => driver::size(&window, width, height).await,
+        _ => Err("the window of this browser cannot be given another size".to_owned()),
+    };
+    axum::Json(done.map_or_else(|reason| reason, |()| "done".to_owned())).into_response()
+}
+
 async fn input(State(shared): Served, body: String) -> Response {
     let hand = shared.hand.lock().ok().and_then(|h| h.clone());
     let done = match (hand, serde_json::from_str::<Gesture>(&body)) {
@@ -216,7 +238,8 @@ async fn send(State(shared): Served, body: String) -> Response {
 }
 
 async fn turn(State(shared): Served, Path(page): Path<u64>, body: String) -> Response {
-    let Ok(said) = serde_json::from_str::<Vec<Json>>(&body) else { return StatusCode::BAD_REQUEST.into_response() };
+    // What makes no sense is told at once: nobody waits for an answer that cannot come.
+    let said = serde_json::from_str::<Vec<Json>>(&body).unwrap_or_else(|e| vec![serde_json::json!({ "protocol": e.to_string() })]);
     if !said.is_empty()
         && let Ok(tell) = shared.said.lock()
     {

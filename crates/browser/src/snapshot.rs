@@ -63,7 +63,7 @@ impl Page {
         let mut doc = Document::new();
         let mut numbers = vec![Document::ROOT];
         for node in &self.nodes {
-            add(&mut doc, &mut numbers, Document::ROOT, node)?;
+            add(&mut doc, &mut numbers, node)?;
         }
         if self.styled {
             let undisplayed: HashSet<u32> = self.undisplayed.iter().copied().collect();
@@ -73,18 +73,18 @@ impl Page {
                 }
             }
         }
+        let places: HashMap<u32, NodeId> = numbers.iter().enumerate().skip(1).map(|(at, n)| (n.0, at_index(at))).collect();
         for (number, overlay) in &self.overlays {
-            if let Some(at) = numbers.iter().skip(1).position(|n| n.0 == *number) {
-                doc.set_overlay(at_index(at + 1), Some(*overlay));
+            if let Some(at) = places.get(number) {
+                doc.set_overlay(*at, Some(*overlay));
             }
         }
         for (slot, held) in &self.assigned {
-            let at = |n: &u32| numbers.iter().skip(1).position(|m| m.0 == *n).map(|at| at_index(at + 1));
-            if let Some(element) = at(slot).and_then(|s| doc.element_mut(s)) {
-                element.assigned = held.iter().filter_map(at).collect();
+            if let Some(element) = places.get(slot).and_then(|s| doc.element_mut(*s)) {
+                element.assigned = held.iter().filter_map(|n| places.get(n).copied()).collect();
             }
         }
-        doc.focused = self.focused.and_then(|f| numbers.iter().skip(1).position(|n| n.0 == f)).map(|at| at_index(at + 1));
+        doc.focused = self.focused.and_then(|f| places.get(&f).copied());
         doc.pointed = self.pointed;
         Some((doc, numbers))
     }
@@ -94,20 +94,40 @@ fn at_index(at: usize) -> NodeId {
     NodeId(u32::try_from(at).unwrap_or(u32::MAX))
 }
 
-fn add(doc: &mut Document, numbers: &mut Vec<NodeId>, parent: NodeId, node: &Json) -> Option<()> {
+/// Adds a node of the list. Those before it are there, in the order of the list, behind the document.
+fn add(doc: &mut Document, numbers: &mut Vec<NodeId>, node: &Json) -> Option<()> {
     let number = NodeId(u32::try_from(node.get(0)?.as_u64()?).ok()?);
-    let Some(name) = node.get(1)?.as_str() else {
-        let doctype = doc.push(NodeData::Doctype(node.get(2)?.as_str()?.to_owned()));
-        numbers.push(number);
-        doc.append(parent, doctype);
-        return Some(());
-    };
-    let Some(namespace) = node.get(2) else {
-        let text = doc.push(NodeData::Text(name.to_owned().into()));
-        numbers.push(number);
-        doc.append(parent, text);
-        return Some(());
-    };
+    let parent = usize::try_from(node.get(1)?.as_i64()? + 1).ok().filter(|at| *at < numbers.len())?;
+    let parent = at_index(parent);
+    let text = |at: usize| node.get(at).and_then(Json::as_str);
+    match node.get(2)?.as_u64()? {
+        11 => {
+            let mode = if text(3)? == "open" { ShadowMode::Open } else { ShadowMode::Closed };
+            let (delegates_focus, manual) = (node.get(4)?.as_bool()?, node.get(5)?.as_bool()?);
+            doc.attach_shadow(Shadow { delegates_focus, manual, ..Shadow::new(parent, mode) })?;
+        }
+        10 => {
+            let doctype = doc.push(NodeData::Doctype(text(3)?.to_owned()));
+            doc.append(parent, doctype);
+        }
+        3 => {
+            let text = doc.push(NodeData::Text(text(3)?.to_owned().into()));
+            doc.append(parent, text);
+        }
+        _ => {
+            let element = element(node)?;
+            // Not `push_element`: the contents of templates are no part of what is seen.
+            let id = doc.push(NodeData::Element(Box::new(element)));
+            doc.append(parent, id);
+        }
+    }
+    numbers.push(number);
+    Some(())
+}
+
+fn element(node: &Json) -> Option<Element> {
+    let name = node.get(3)?.as_str()?;
+    let namespace = node.get(4)?;
     let namespace = match (namespace.as_u64(), namespace.as_str()) {
         (Some(0), _) => Namespace::Html,
         (Some(1), _) => Namespace::Svg,
@@ -115,33 +135,17 @@ fn add(doc: &mut Document, numbers: &mut Vec<NodeId>, parent: NodeId, node: &Jso
         (_, uri) => Namespace::Other(uri.unwrap_or_default().into()),
     };
     let mut element = Element::new(namespace, name);
-    element.prefix = node.get(3)?.as_str().map(Into::into);
-    for attribute in node.get(4)?.as_array()? {
+    element.prefix = node.get(5)?.as_str().map(Into::into);
+    for attribute in node.get(6)?.as_array()? {
         let text = |i: usize| attribute.get(i).and_then(Json::as_str);
         element.attrs.push(Attr { namespace: text(2).map(Into::into), name: text(0)?.into(), value: text(1)?.to_owned() });
     }
     // Whether it became custom does not show; what is on a page has.
     element.custom = fidelon_dom::shadow::is_custom_name(name);
-    if let Some(held) = node.get(6) {
+    if let Some(held) = node.get(7).filter(|held| !held.is_null()) {
         element.form = form_state(held);
     }
-    // Not `push_element`: the contents of templates are no part of what is seen.
-    let id = doc.push(NodeData::Element(Box::new(element)));
-    numbers.push(number);
-    doc.append(parent, id);
-    if let Some(told) = node.get(7) {
-        let mode = if told.get(1)?.as_str()? == "open" { ShadowMode::Open } else { ShadowMode::Closed };
-        let (delegates_focus, manual) = (told.get(2)?.as_bool()?, told.get(3)?.as_bool()?);
-        let root = doc.attach_shadow(Shadow { delegates_focus, manual, ..Shadow::new(id, mode) })?;
-        numbers.push(NodeId(u32::try_from(told.get(0)?.as_u64()?).ok()?));
-        for child in told.get(4)?.as_array()? {
-            add(doc, numbers, root, child)?;
-        }
-    }
-    for child in node.get(5)?.as_array()? {
-        add(doc, numbers, id, child)?;
-    }
-    Some(())
+    Some(element)
 }
 
 fn form_state(held: &Json) -> FormState {
@@ -194,15 +198,16 @@ mod tests {
 
     fn page() -> Page {
         let nodes = serde_json::json!([
-            [1, null, "html"],
-            [2, "html", 0, null, [["lang", "en"]], [
-                [3, "head", 0, null, [], []],
-                [4, "body", 0, null, [], [
-                    [7, "input", 0, null, [["type", "checkbox"], ["id", "lit"]], [], { "checked": true, "indeterminate": false }],
-                    [9, "Lit"],
-                    [8, "svg", 1, null, [["xlink:href", "#a", "http://www.w3.org/1999/xlink"]], []],
-                ]],
-            ]],
+            [1, -1, 10, "html"],
+            [2, -1, 1, "html", 0, null, [["lang", "en"]], null],
+            [3, 1, 1, "head", 0, null, [], null],
+            [4, 1, 1, "body", 0, null, [], null],
+            [7, 3, 1, "input", 0, null, [["type", "checkbox"], ["id", "lit"]], { "checked": true, "indeterminate": false }],
+            [9, 3, 3, "Lit"],
+            [8, 3, 1, "svg", 1, null, [["xlink:href", "#a", "http://www.w3.org/1999/xlink"]], null],
+            [10, 3, 1, "kiln-lamp", 0, null, [], null],
+            [11, 7, 11, "closed", false, false],
+            [12, 8, 3, "hot"],
         ]);
         serde_json::from_value(serde_json::json!({ "nodes": nodes, "focused": 7 })).expect("a page")
     }
@@ -215,9 +220,22 @@ mod tests {
         assert_eq!(numbers[input.0 as usize], NodeId(7));
         assert_eq!(doc.focused, Some(input));
         assert!(doc.element(input).is_some_and(fidelon_dom::form::is_checked));
-        assert_eq!(fidelon_dom::serialize::markup(&doc, body).lines().count(), 3);
-        let svg = doc.children(body).last().expect("a picture");
+        let svg = doc.children(body).nth(2).expect("a picture");
         assert_eq!(doc.element(svg).map(|e| e.attrs[0].local_name().to_owned()).as_deref(), Some("href"));
+        let lamp = doc.children(body).last().expect("an element with a shadow tree");
+        let root = doc.shadow_of(lamp).expect("closed, and seen");
+        assert_eq!((doc.text_content(root).as_str(), numbers[root.0 as usize]), ("hot", NodeId(11)));
+    }
+
+    #[test]
+    fn depth_of_nesting_is_no_depth_of_calls() {
+        let nodes: Vec<Json> = (0..100_000).map(|i| serde_json::json!([i + 1, i - 1, 1, "i", 0, null, [], null])).collect();
+        let page: Page = serde_json::from_value(serde_json::json!({ "nodes": nodes, "focused": null })).expect("a page");
+        let (doc, numbers) = page.document().expect("reads");
+        assert_eq!((doc.len(), numbers.len()), (100_001, 100_001));
+        // A parent that comes later is none.
+        let wrong: Page = serde_json::from_value(serde_json::json!({ "nodes": [[1, 5, 3, "x"]], "focused": null })).expect("a page");
+        assert!(wrong.document().is_none());
     }
 
     #[test]

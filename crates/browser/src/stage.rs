@@ -116,6 +116,9 @@ impl Browser {
         runtime.spawn(serve(listener, shared.clone()));
         let driver = Driver::open(&self.options.driver, origin.trim_start_matches("http://"), runtime.handle())
             .map_err(|e: DriverError| unjudged(e.to_string()))?;
+        if let Some(window) = driver.hand() {
+            shared.lend_window(window);
+        }
         if let Some(hand) = driver.hand().filter(|_| self.options.real) {
             shared.lend(hand);
         }
@@ -188,10 +191,15 @@ impl Browser {
             open.cases += scripts.len();
         }
         match self.hear(patience) {
-            Ok(said) if said.len() == scripts.len() => said.into_iter().map(|one| self.observation(one)).collect(),
-            Ok(_) => {
+            Ok(said) if said.len() == scripts.len() && said.iter().all(|one| one.get("protocol").is_none()) => {
+                said.into_iter().map(|one| self.observation(one)).collect()
+            }
+            Ok(said) => {
                 self.running = None;
-                scripts.iter().map(|_| Err(unjudged("the page answered out of turn"))).collect()
+                let why = said.first().and_then(|one| one["protocol"].as_str());
+                let what = why
+                    .map_or_else(|| "the page answered out of turn".to_owned(), |why| format!("the page's answer cannot be read: {why}"));
+                scripts.iter().map(|_| Err(StageError::protocol(what.clone()))).collect()
             }
             Err(reason) => {
                 self.running = None;

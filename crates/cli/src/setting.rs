@@ -31,10 +31,16 @@ pub fn stage(root: &Path, stages: &Stages, common: &Common) -> StageOptions {
     };
     let stage = StageOptions::new(root.to_path_buf(), folder, Duration::from_millis(common.deadline), memory, on)
         .knowing(fidelon_run::settings::read(root).aliases);
-    match std::env::current_exe() {
-        Ok(program) => stage.in_processes_of(program),
-        Err(_) => stage,
+    match this_program() {
+        Some(program) => stage.in_processes_of(program),
+        None => stage,
     }
+}
+
+/// This program, to be started again: where the system knows it by what runs, an update that takes its file away meanwhile does no harm.
+fn this_program() -> Option<PathBuf> {
+    let running = Path::new("/proc/self/exe");
+    if running.exists() { Some(running.to_path_buf()) } else { std::env::current_exe().ok() }
 }
 
 /// What is kept between runs.

@@ -7,6 +7,7 @@ use serde_tuple::{Deserialize_tuple, Serialize_tuple};
 
 use crate::cascade::Styles;
 use crate::element::{Attr, Element, Namespace, Overlay};
+use crate::revision::Revisions;
 use crate::shadow::Shadow;
 
 /// The number of a node in its document. Numbers are never used twice, so a stale one finds a detached node.
@@ -58,28 +59,6 @@ pub enum InsertError {
     NotFound,
 }
 
-/// A count of changes, which makes no two documents differ.
-#[derive(Debug, Clone, Copy, Default)]
-struct Version(u64);
-
-impl PartialEq for Version {
-    fn eq(&self, _: &Self) -> bool {
-        true
-    }
-}
-impl Eq for Version {}
-
-/// A count for each node, which makes no two documents differ.
-#[derive(Debug, Clone, Default)]
-struct Relinked(Vec<u32>);
-
-impl PartialEq for Relinked {
-    fn eq(&self, _: &Self) -> bool {
-        true
-    }
-}
-impl Eq for Relinked {}
-
 /// A document: an arena of nodes of which node 0 is the document node.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Document {
@@ -89,22 +68,13 @@ pub struct Document {
     pub(crate) shadows: Vec<NodeId>,
     /// What stands in the top layer, in the order in which it came there.
     #[serde(default)]
-    overlays: Vec<NodeId>,
+    pub(crate) overlays: Vec<NodeId>,
     /// Its stylesheets.
     #[serde(skip)]
     pub(crate) styles: Styles,
     /// How often it was changed.
     #[serde(skip)]
-    version: Version,
-    /// How often nodes were linked or taken apart.
-    #[serde(skip)]
-    shape: Version,
-    /// How often the children of each node were others.
-    #[serde(skip)]
-    relinked: Relinked,
-    /// How often an `autofocus` attribute may have come: as long as none did, nobody need look for one.
-    #[serde(skip)]
-    autofocus: Version,
+    pub(crate) revisions: Revisions,
     /// The element that has the focus.
     pub focused: Option<NodeId>,
     /// True when the last input came from a pointer: the focus is indicated on text fields alone then.
@@ -129,10 +99,7 @@ impl Document {
             shadows: Vec::new(),
             overlays: Vec::new(),
             styles: Styles::default(),
-            version: Version::default(),
-            shape: Version::default(),
-            relinked: Relinked::default(),
-            autofocus: Version::default(),
+            revisions: Revisions::default(),
             focused: None,
             pointed: false,
         };
@@ -168,7 +135,7 @@ impl Document {
     pub fn push(&mut self, data: NodeData) -> NodeId {
         let id = NodeId(u32::try_from(self.nodes.len()).expect("the engine's memory limit ends long before 2^32 nodes"));
         self.nodes.push(Node { parent: None, prev: None, next: None, first: None, last: None, data });
-        self.relinked.0.push(0);
+        self.revisions.add_node();
         id
     }
 
@@ -195,52 +162,14 @@ impl Document {
         (id.0 as usize) < self.nodes.len()
     }
 
-    /// How often the document was changed: what was found out at one count holds while it lasts.
-    pub(crate) fn version(&self) -> u64 {
-        self.version.0
-    }
-
-    /// A number that is another one once anything in the document was changed.
-    pub fn changes(&self) -> u64 {
-        self.version.0
-    }
-
-    /// A number that is another one once a node was put elsewhere: lists of nodes last as long as it does.
-    pub fn shape(&self) -> u64 {
-        self.shape.0
-    }
-
-    /// A number that is another one once the children of a node are others.
-    pub fn relinked(&self, id: NodeId) -> u32 {
-        self.relinked.0.get(id.0 as usize).copied().unwrap_or(0)
-    }
-
-    fn relink(&mut self, parent: NodeId) {
-        if let Some(count) = self.relinked.0.get_mut(parent.0 as usize) {
-            *count = count.wrapping_add(1);
-        }
-    }
-
-    /// Says that this HTML, or an attribute of this name, comes into the document.
-    pub fn note_autofocus(&mut self, text: &str) {
-        if text.contains("autofocus") {
-            self.autofocus.0 += 1;
-        }
-    }
-
-    /// The first element of a tree that is to take the focus (HTML §6.6.7).
-    pub fn wanting_focus(&self, root: NodeId) -> Option<NodeId> {
-        if self.autofocus.0 == 0 { None } else { self.inclusive_descendants(root).find(|n| self.attr(*n, "autofocus").is_some()) }
-    }
-
     /// The node, to be linked with others.
     fn links_mut(&mut self, id: NodeId) -> &mut Node {
-        self.shape.0 += 1;
+        self.revisions.shape += 1;
         self.node_mut(id)
     }
 
     fn node_mut(&mut self, id: NodeId) -> &mut Node {
-        self.version.0 += 1;
+        self.revisions.changes += 1;
         &mut self.nodes[id.0 as usize]
     }
 
@@ -366,7 +295,7 @@ impl Document {
     pub fn detach(&mut self, id: NodeId) {
         let Node { parent, prev, next, .. } = *self.node(id);
         let Some(parent) = parent else { return };
-        self.relink(parent);
+        self.revisions.relink(parent);
         match prev {
             Some(prev) => self.links_mut(prev).next = next,
             None => self.links_mut(parent).first = next,
@@ -414,7 +343,7 @@ impl Document {
 
     fn link(&mut self, parent: NodeId, child: NodeId, before: Option<NodeId>) {
         self.detach(child);
-        self.relink(parent);
+        self.revisions.relink(parent);
         self.forget_sheet(parent);
         self.forget_sheets_in(child);
         let prev = match before {
@@ -600,52 +529,6 @@ impl Document {
                 _ => Some(false),
             })
             .all(|equal| equal)
-    }
-
-    /// A document of its own that holds the elements, texts and live state now connected here, numbered in tree order:
-    /// what can be kept after this one has moved on. Comments are left out. Beside it the number that each of its nodes has here.
-    pub fn snapshot(&self) -> (Self, Vec<NodeId>) {
-        let mut out = Self::new();
-        let mut numbers = vec![Self::ROOT];
-        self.copy_children(Self::ROOT, Self::ROOT, self.is_styled().then_some(false), &mut out, &mut numbers);
-        let place = |o: &NodeId| numbers.iter().position(|n| n == o).map(|at| NodeId(at as u32));
-        out.focused = self.focused.as_ref().and_then(place);
-        out.overlays = self.overlays.iter().filter_map(place).collect();
-        out.pointed = self.pointed;
-        self.keep_told_rules(&numbers, &mut out);
-        self.keep_read(&numbers, &mut out);
-        (out, numbers)
-    }
-
-    /// `invisible` is what stylesheets make children inherit, where there are any.
-    fn copy_children(&self, from: NodeId, to: NodeId, invisible: Option<bool>, out: &mut Self, numbers: &mut Vec<NodeId>) {
-        if let Some(root) = self.shadow_of(from)
-            && let Some(shadow) = self.as_shadow(root)
-            && let Some(copy) = out.attach_shadow(Shadow { host: to, ..shadow.clone() })
-        {
-            numbers.push(root);
-            self.copy_children(root, copy, invisible, out, numbers);
-        }
-        for child in self.children(from) {
-            let mut inherited = invisible;
-            let copy = match &self.node(child).data {
-                NodeData::Comment(_) => continue,
-                NodeData::Element(element) => {
-                    let mut element = element.clone();
-                    (element.template, element.shadow) = (None, None);
-                    if let Some(around) = invisible {
-                        let (shows, hides) = crate::form::showing(self, child, around);
-                        element.displayed = Some(shows);
-                        inherited = Some(hides);
-                    }
-                    out.push(NodeData::Element(element))
-                }
-                other => out.push(other.clone()),
-            };
-            numbers.push(child);
-            out.append(to, copy);
-            self.copy_children(child, copy, inherited, out, numbers);
-        }
     }
 
     /// The texts of all text nodes, to be replaced by equal ones that others share.

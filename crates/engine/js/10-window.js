@@ -235,7 +235,7 @@ hide(globalThis, 'structuredClone', (value) => {
     let out;
     if (v instanceof RealDate) out = new Date(v.getTime());
     else if (v instanceof RegExp) out = new RegExp(v.source, v.flags);
-    else if (v instanceof Map) { seen.set(v, (out = new Map())); for (const [k, w] of v) out.set(copy(k), copy(w)); }
+    else if (v instanceof PageMap) { seen.set(v, (out = new PageMap())); for (const [k, w] of v) out.set(copy(k), copy(w)); }
     else if (v instanceof Set) { seen.set(v, (out = new Set())); for (const w of v) out.add(copy(w)); }
     else if (ArrayBuffer.isView(v) || v instanceof ArrayBuffer) out = v.slice(0);
     else if (v instanceof Error) { out = new Error(v.message); out.name = v.name; out.stack = v.stack; }

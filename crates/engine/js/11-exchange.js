@@ -24,7 +24,7 @@ const exchange = ({ method, url, headers, body }, done, failed) => {
   const answer = answerTo(method, url);
   const shown = url.origin === here.origin ? url.pathname + url.search : url.href;
   // Of what a server on this machine renders, requests really go there.
-  const sent = !answer && globalThis.__send ? JSON.parse(globalThis.__send(JSON.stringify({ method, url: shown, headers: [...(headers ?? [])], body: body ?? null }))) : null;
+  const sent = !answer && host.send ? JSON.parse(host.send(JSON.stringify({ method, url: shown, headers: [...(headers ?? [])], body: body ?? null }))) : null;
   requests.push({ method, url: shown, body: body ?? null, answered: !!answer || !!sent && !sent.fail });
   // The host gives the list anew for each case.
   const reply = answer && answer.replies[Math.min(answer.asked ?? 0, answer.replies.length - 1)];

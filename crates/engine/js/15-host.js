@@ -58,6 +58,7 @@ const weakly = (id, wrapper) => {
 };
 
 const host = {
+  JSON, Map,
   nextDue, rejected, wrap, idOf, show,
   now: () => now,
   /**
@@ -145,5 +146,6 @@ const host = {
   hasText: (e) => native.has_text_value(e[ID]),
   disabled: (e) => native.disabled(e[ID]),
 };
-Object.defineProperty(globalThis, '__fidelon', { value: host, enumerable: false, configurable: false, writable: false });
-Object.freeze(host);
+// For the session, which takes it before any module of a project runs: what observes a component is in nobody else's hands.
+Object.defineProperty(globalThis, '__fidelon', { value: host, enumerable: false, configurable: true, writable: false });
+export { host };

@@ -7,7 +7,7 @@ use std::sync::{Arc, OnceLock};
 use fidelon_dom::Document;
 use rquickjs::function::{IntoArgs, This};
 use rquickjs::module::WriteOptions;
-use rquickjs::{CatchResultExt, CaughtError, Context, Ctx, Function, Module, Object, Promise, Runtime, Value};
+use rquickjs::{CatchResultExt, CaughtError, Context, Ctx, Function, Module, Object, Persistent, Promise, Runtime, Value};
 
 use crate::api;
 use crate::error::{EngineError, Thrown};
@@ -89,9 +89,13 @@ const MOST_JOBS: u32 = 100_000;
 /// Where the steps are used up, so many jobs are a chain of them and no single long one.
 const MANY_JOBS: u32 = 1_000;
 
+/// The object that the prelude makes for the host, which no script finds: what observes a component is not in its hands.
+type HostObject = Rc<RefCell<Option<Persistent<Object<'static>>>>>;
+
 /// A runtime with its window. Not to be moved between threads.
 pub struct Realm {
-    // Dropped in this order: the bytecode in `host` must outlive the runtime.
+    // Dropped in this order: no object may outlive the runtime, and the bytecode in `host` must.
+    object: HostObject,
     context: Context,
     runtime: Runtime,
     host: Rc<Host>,
@@ -128,14 +132,16 @@ impl Realm {
         let host = Rc::new(Host::new(meter.weight().clone()));
         let bridge = Bridge { modules: Rc::new(RefCell::new(modules)), host: host.clone(), compile: limits.times(LOADING).deadline };
         runtime.set_loader(bridge.clone(), bridge);
-        runtime.set_host_promise_rejection_tracker(Some(Box::new(|ctx, promise, reason, handled| {
-            let host_object: Option<Object<'_>> = ctx.globals().get("__fidelon").ok();
+        let object = HostObject::default();
+        let tracking = object.clone();
+        runtime.set_host_promise_rejection_tracker(Some(Box::new(move |ctx, promise, reason, handled| {
+            let host_object = tracking.borrow().clone().and_then(|object| object.restore(&ctx).ok());
             if let Some(rejected) = host_object.and_then(|h| h.get::<_, Function<'_>>("rejected").ok()) {
                 let _ = rejected.call::<_, ()>((promise, reason, handled));
             }
         })));
         let context = Context::full(&runtime).map_err(engine)?;
-        let realm = Self { context, runtime, host, heap, meter, limits, broken: Cell::new(false) };
+        let realm = Self { object, context, runtime, host, heap, meter, limits, broken: Cell::new(false) };
         realm.run(|ctx| realm.start(ctx))?;
         Ok(realm)
     }
@@ -156,8 +162,17 @@ impl Realm {
                 module
             }
         };
-        let (_, promise) = module.eval()?;
-        promise.finish::<()>()
+        let (module, promise) = module.eval()?;
+        promise.finish::<()>()?;
+        let object: Object<'_> = module.get("host")?;
+        *self.object.borrow_mut() = Some(Persistent::save(ctx, object));
+        Ok(())
+    }
+
+    /// The object that the prelude made for the host.
+    fn object<'js>(&self, ctx: &Ctx<'js>) -> rquickjs::Result<Object<'js>> {
+        let object = self.object.borrow().clone();
+        object.map_or_else(|| Err(rquickjs::Error::Unknown), |object| object.restore(ctx))
     }
 
     /// Runs a piece of work under the limits and tells what was thrown.
@@ -228,20 +243,22 @@ impl Realm {
         self.settle(0.0).map(|_| ())
     }
 
-    /// Calls `object.method(argument)` of the window with a string, and gives its string. `undefined` gives an empty one.
+    /// Calls `object.method(argument)` with a string, and gives its string: of what stands under that name with the host, or else of the
+    /// window. `undefined` gives an empty one.
     ///
     /// # Errors
     /// What it threw, or the limit that was hit.
     pub fn call(&self, object: &str, method: &str, argument: &str) -> Result<String, EngineError> {
         self.run(|ctx| {
-            let object: Object<'_> = ctx.globals().get(object)?;
+            let own: Option<Object<'_>> = self.object(ctx)?.get(object)?;
+            let object = own.map_or_else(|| ctx.globals().get(object), Ok)?;
             let function: Function<'_> = object.get(method)?;
             let value: Value<'_> = function.call((This(object), argument))?;
             Ok(api::text::plain_or_empty(&value))
         })
     }
 
-    /// Adds a global function that reads the document: `name(text)` gives a text.
+    /// Adds a global function that reads the document: `name(text)` gives a text. For realms without a stranger's code.
     ///
     /// # Errors
     /// When the engine refuses.
@@ -250,6 +267,18 @@ impl Realm {
         self.run(|ctx| {
             let native = Function::new(ctx.clone(), move |text: String| function(&host.doc.borrow(), &text))?;
             ctx.globals().set(name, native)
+        })
+    }
+
+    /// Gives the host a function that reads the document: `host.name(text)` gives a text.
+    ///
+    /// # Errors
+    /// When the engine refuses.
+    pub fn lend(&self, name: &str, function: impl Fn(&Document, &str) -> String + 'static) -> Result<(), EngineError> {
+        let host = self.host.clone();
+        self.run(|ctx| {
+            let native = Function::new(ctx.clone(), move |text: String| function(&host.doc.borrow(), &text))?;
+            self.object(ctx)?.set(name, native)
         })
     }
 
@@ -298,8 +327,7 @@ impl Realm {
 
     fn host_call<T: for<'js> rquickjs::FromJs<'js>>(&self, method: &str, arguments: impl for<'js> IntoArgs<'js>) -> Result<T, EngineError> {
         self.run(|ctx| {
-            let host: Object<'_> = ctx.globals().get("__fidelon")?;
-            let function: Function<'_> = host.get(method)?;
+            let function: Function<'_> = self.object(ctx)?.get(method)?;
             function.call(arguments)
         })
     }
@@ -411,6 +439,13 @@ impl Realm {
             let value: Value<'_> = promise.finish()?;
             Ok(api::text::plain_or_empty(&value))
         })
+    }
+}
+
+impl Drop for Realm {
+    fn drop(&mut self) {
+        // The tracker of rejections, which belongs to the runtime, shares it.
+        self.object.borrow_mut().take();
     }
 }
 

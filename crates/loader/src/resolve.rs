@@ -113,6 +113,17 @@ impl Set {
     }
 }
 
+/// Whether it is the tsconfig that is wrong, not what was looked for.
+fn is_of_tsconfig(error: &ResolveError) -> bool {
+    matches!(
+        error,
+        ResolveError::TsconfigNotFound(_)
+            | ResolveError::TsconfigSelfReference(_)
+            | ResolveError::TsconfigCircularExtend(_)
+            | ResolveError::TsconfigLoadFailed { .. }
+    )
+}
+
 impl Resolvers {
     /// Resolvers that know these aliases.
     pub fn new(aliases: &Aliases) -> Self {
@@ -157,6 +168,11 @@ impl Resolvers {
             // A tsconfig's `include` names TypeScript files; a component beside them means the same by its paths.
             let beside = format!("{from}.ts");
             found = resolver.resolve_file(Path::new(&beside), specifier).or(found);
+        }
+        if found.as_ref().is_err_and(is_of_tsconfig) {
+            // A tsconfig that cannot be read, as what it extends is not installed, says nothing of where things are.
+            let options = ResolveOptions { tsconfig: None, ..resolver.options().clone() };
+            found = resolver.clone_with_options(options).resolve_file(Path::new(from), specifier);
         }
         match found {
             Ok(found) => Ok(found.full_path().to_string_lossy().into_owned()),

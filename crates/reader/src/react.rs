@@ -249,7 +249,9 @@ fn maker<'e, 'a>(
                     };
                     made.name = name.into();
                     let at = usize::from(callee == "forwardRef");
-                    made.ty = call.type_arguments.as_ref().and_then(|a| a.params.get(at)).or(made.ty);
+                    // `const Fc: React.FC<Props> = forwardRef(…)`: the variable tells.
+                    let typed = annotation.and_then(|t| argument(t, 0));
+                    made.ty = call.type_arguments.as_ref().and_then(|a| a.params.get(at)).or(made.ty).or(typed);
                     Some(made)
                 }
                 _ => None,
@@ -306,7 +308,16 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
                             n if n.len() > 2 && n.starts_with("on") && n[2..].starts_with(char::is_uppercase) => Type::Function,
                             _ => Type::Unresolved { text: "any".into() },
                         };
-                        Member { name, ty, optional: true, told: Told::default(), renders: false, takes: false, arguments: None }
+                        Member {
+                            name,
+                            ty,
+                            optional: true,
+                            told: Told::default(),
+                            renders: false,
+                            takes: false,
+                            arguments: None,
+                            silent: false,
+                        }
                     })
                     .collect(),
                 &mut out,
@@ -349,7 +360,9 @@ fn defaults(script: &Script<'_>, pattern: &BindingPattern<'_>) -> Vec<(String, O
 /// Sorts members into props, events, slots; `x` with `onXChange` is two-way, and `value` or `checked` with `onChange`.
 fn sort(members: Vec<Member>, out: &mut Surface) {
     let names: Vec<String> = members.iter().map(|m| m.name.clone()).collect();
-    let is_event = |m: &Member| m.ty == Type::Function && m.name.strip_prefix("on").is_some_and(|r| r.starts_with(char::is_uppercase));
+    // A callback is an event whatever it is called, if what it gives is of no use to who calls it.
+    let is_event =
+        |m: &Member| m.ty == Type::Function && (m.silent || m.name.strip_prefix("on").is_some_and(|r| r.starts_with(char::is_uppercase)));
     for member in members {
         if member.name == "ref" || member.name == "key" {
             continue;

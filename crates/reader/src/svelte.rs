@@ -172,7 +172,16 @@ fn untyped(name: &str, template: &str) -> Member {
         _ => Type::Unresolved { text: "any".into() },
     };
     let renders = ty == Type::Node;
-    Member { name: name.into(), ty, optional: true, told: Told::default(), renders, takes: renders && takes, arguments: None }
+    Member {
+        name: name.into(),
+        ty,
+        optional: true,
+        told: Told::default(),
+        renders,
+        takes: renders && takes,
+        arguments: None,
+        silent: false,
+    }
 }
 
 fn is_handler(name: &str) -> bool {
@@ -215,6 +224,7 @@ fn read_exports(script: &Script<'_>, template: &str, said: &Said, out: &mut Surf
             out.events.push(Event { reports: Some(name.clone()), payload, ..Event::new(name.clone(), format!("bind:{name}")) });
         }
         let required = declarator.init.is_none() && !optional;
+        out.defaults_once |= default.is_some();
         out.props.push(Prop { required, default, two_way, ..script.told(start).prop(name, ty) });
     };
     for statement in &script.program.body {

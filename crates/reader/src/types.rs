@@ -28,6 +28,8 @@ pub struct Member {
     pub takes: bool,
     /// For a function: the types of what it takes, where the text tells.
     pub arguments: Option<Vec<Type>>,
+    /// For a function: whether what it gives is nothing to anybody, as of one that is told of something.
+    pub silent: bool,
 }
 
 /// The members of an object type, and whether there may be more than the text tells.
@@ -341,6 +343,7 @@ fn utility(script: &Script<'_>, name: &str, arguments: &[&TSType<'_>], hops: usi
                 renders: false,
                 takes: false,
                 arguments: None,
+                silent: false,
             });
             out
         }
@@ -408,6 +411,7 @@ fn of_signatures(script: &Script<'_>, signatures: &[TSSignature<'_>], hops: usiz
                     renders,
                     takes,
                     arguments: annotation.and_then(|t| arguments(script, t, hops)),
+                    silent: annotation.is_some_and(|t| is_silent(script, t, hops)),
                 });
             }
             TSSignature::TSMethodSignature(method) => {
@@ -421,6 +425,7 @@ fn of_signatures(script: &Script<'_>, signatures: &[TSSignature<'_>], hops: usiz
                     renders: false,
                     takes,
                     arguments: Some(parameters(script, &method.params, hops)),
+                    silent: method.return_type.as_ref().is_some_and(|t| matches!(t.type_annotation, TSType::TSVoidKeyword(_))),
                 });
             }
             TSSignature::TSIndexSignature(_) => out.open = true,
@@ -428,6 +433,30 @@ fn of_signatures(script: &Script<'_>, signatures: &[TSSignature<'_>], hops: usiz
         }
     }
     out
+}
+
+/// Whether a type is a function that gives nothing, or nothing that could be of use: `() => void`, `(value: string) => Promise<void>`.
+fn is_silent(script: &Script<'_>, ty: &TSType<'_>, hops: usize) -> bool {
+    match ty {
+        TSType::TSFunctionType(function) => match &function.return_type.type_annotation {
+            TSType::TSVoidKeyword(_) | TSType::TSUndefinedKeyword(_) => true,
+            TSType::TSTypeReference(promise) if last_name(&promise.type_name) == "Promise" => {
+                promise.type_arguments.as_ref().is_some_and(|a| matches!(a.params.first(), Some(TSType::TSVoidKeyword(_))))
+            }
+            TSType::TSUnionType(union) => union.types.iter().any(|t| matches!(t, TSType::TSVoidKeyword(_))),
+            _ => false,
+        },
+        TSType::TSParenthesizedType(inner) => is_silent(script, &inner.type_annotation, hops),
+        TSType::TSUnionType(union) => union.types.iter().any(|t| is_silent(script, t, hops)),
+        TSType::TSTypeReference(reference) if hops < MOST_HOPS => {
+            let name = last_name(&reference.type_name);
+            // What frameworks call what they tell of events.
+            name.ends_with("EventHandler")
+                || name == "Dispatch"
+                || matches!(script.types.get(name.as_str()), Some(Named::Alias(alias)) if is_silent(script, &alias.type_annotation, hops + 1))
+        }
+        _ => false,
+    }
 }
 
 /// The types of what a function takes; none where the type is none.

@@ -36,12 +36,18 @@ pub fn one(component: &Component, width: usize, style: Style, read: &dyn Fn(&str
 /// What stands below the components: what is wrong with files, notes, and the sums.
 pub fn ending(results: &Results, style: Style, read: &dyn Fn(&str) -> Option<String>) -> String {
     let mut out = String::new();
+    // Below findings there is a blank line already.
+    let mut apart = results.components.last().is_none_or(|c| !c.findings.is_empty());
     for fault in &results.faults {
+        if !std::mem::take(&mut apart) {
+            out.push('\n');
+        }
         let text = read(&fault.place.file);
-        out.push('\n');
         out.push_str(&faults::show(fault, text.as_deref(), style));
     }
-    out.push('\n');
+    if !apart {
+        out.push('\n');
+    }
     for note in &results.notes {
         let _ = writeln!(out, "{}", style.fold(note, 0));
     }

@@ -80,7 +80,6 @@ fn a_finding_tells_promise_cause_difference_and_place() {
     let report = told(&results(vec![broken, component("vue/VentSwitch.vue", Verdict::Holds)], Vec::new()));
     let wanted = "\
 ✗ vue/KilnDial.vue    broken    1 promise of 1 in 4 combinations
-✓ vue/VentSwitch.vue  holds     12 checks in 4 combinations
 
 vue/KilnDial.vue “a locked dial is inert”
   breaks    exactly when unit = \"F\" and locked and slots.caption is empty (broke
@@ -96,6 +95,8 @@ vue/KilnDial.vue “a locked dial is inert”
                  1 <template>
             >    2   <button @click=\"fire\">Raise</button>
   promised  KilnDial.contract.yaml:31:13
+
+✓ vue/VentSwitch.vue  holds     12 checks in 4 combinations
 
 2 components: 1 hold, 1 broken · 8 combinations · 48 checks
 ";

@@ -4,31 +4,32 @@ mod broken;
 mod by_law;
 mod first_look;
 mod left_out;
+mod no_verdict;
 
 use std::cell::RefCell;
 use std::sync::Arc;
 
-use fidelon_core::UnjudgedCause;
 use fidelon_core::baseline::Baseline;
 use fidelon_core::cause::{self, Explained};
-use fidelon_core::contract::{self, Contract, Fault, check_names, template};
+use fidelon_core::contract::{self, Contract, Fault};
 use fidelon_core::finding::{Failure, Finding, RuleKind, Verdict};
 use fidelon_core::gallery::Gallery;
 use fidelon_core::judge::check::in_words;
-use fidelon_core::judge::clause::{self, ExpressionFault, Standing};
+use fidelon_core::judge::clause::{self, Standing};
 use fidelon_core::judge::equivalence::{diff, difference, normal};
 use fidelon_core::judge::laws::{self, Checked, Effort, Runs as _};
-use fidelon_core::plan::Unplanned;
 use fidelon_core::results::{Compared, Component, Coverage, FileFault, Met, Reason, Rule};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
-use fidelon_core::surface::{Surface, Type};
+use fidelon_core::surface::Surface;
 use fidelon_source::{Place, place_of};
 
 use self::broken::{change_of, finding, rule};
 use self::left_out::Struck;
+pub(crate) use self::no_verdict::faulty_judge;
+use self::no_verdict::{expression_fault, faults_of, faulty, no_plan, reason, untold};
 use crate::picturing;
-use crate::planning::{PlanFault, Planned, plan_of, plan_without};
+use crate::planning::{Planned, plan_of, plan_without};
 use crate::remembering::{Realms, Remembering};
 use crate::settings::FolderExemption;
 use crate::survey::{Job, baseline_file, in_file};
@@ -111,13 +112,6 @@ pub fn judge(
     Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner() }
 }
 
-/// The verdict on a component that this program itself failed at.
-pub(crate) fn faulty_judge(job: &Job, held: Option<Held<'_>>, message: &str) -> Judged {
-    let mut component = blank(job, held);
-    unjudged(&mut component, StageError::Unjudged(UnjudgedCause::Fault(message.to_owned()).into()));
-    Judged { component, faults: Vec::new(), gallery: None, used: Vec::new() }
-}
-
 fn reborrow<'a>(stage: &'a mut Option<&mut dyn Stage>) -> Option<&'a mut dyn Stage> {
     match stage {
         Some(stage) => Some(&mut **stage),
@@ -158,131 +152,132 @@ fn pass(
     mut other: Option<&mut dyn Stage>,
     engine: &mut dyn Expressions,
     how: How,
-    Beside { faults, used }: &mut Beside,
+    beside: &mut Beside,
 ) -> Option<(Component, Option<Gallery>)> {
-    let contract = held.and_then(|h| h.contract);
-    let surface = &job.surface;
-    let mut out = blank(job, held);
+    if let Err(reason) = lie_ready(job, held, stage, reborrow(&mut other), engine, &mut beside.faults) {
+        return Some((Component { reason: Some(reason), verdict: Verdict::Unjudged, ..blank(job, held) }, None));
+    }
+    let surroundings = held.and_then(|h| h.contract).map(|c| c.surroundings.clone()).unwrap_or_default();
+    let compares = other.is_some();
+    let mut runs = Remembering::new(stage, how.realms, surroundings).beside(reborrow(&mut other));
+    let mut struck = Struck::default();
+    // Once for most: again where something had to be left out of the plan. What was played is not played twice.
+    loop {
+        match round(job, held, (&mut runs, compares), engine, how, &mut struck, beside) {
+            Ok((mut out, gallery)) => {
+                if out.reason.is_some() {
+                    out.verdict = Verdict::Unjudged;
+                } else if !out.findings.is_empty() {
+                    out.verdict = Verdict::Broken;
+                }
+                return Some((out, gallery));
+            }
+            Err(Again::WithLess) => beside.faults.clear(),
+            Err(Again::Afresh) => return None,
+        }
+    }
+}
+
+/// Why a component is judged again.
+enum Again {
+    /// Something was left out of its plan.
+    WithLess,
+    /// A failure was left over from an earlier case.
+    Afresh,
+}
+
+/// Sees that contract and component can be used, and brings the component onto the stages.
+fn lie_ready(
+    job: &Job,
+    held: Option<Held<'_>>,
+    stage: &mut dyn Stage,
+    other: Option<&mut dyn Stage>,
+    engine: &mut dyn Expressions,
+    faults: &mut Vec<FileFault>,
+) -> Result<(), Reason> {
     if let Some(held) = held {
         let of_contract = match (held.contract, held.partial) {
             (Some(contract), _) => faults_of(contract, &job.scene, engine),
             // What could be read of a faulty one names things too.
-            (None, Some(partial)) => faults_of(partial, &Scene::alone(contract::adapted(surface, partial)), engine),
+            (None, Some(partial)) => faults_of(partial, &Scene::alone(contract::adapted(&job.surface, partial)), engine),
             (None, None) => Vec::new(),
         };
         // What a file declares that has a fault itself nobody can say: its own fault is told, not what the contract misses in it.
         if !of_contract.is_empty()
             && let Err(error @ StageError::File { .. }) = stage.open(&job.scene)
         {
-            unjudged(&mut out, error);
-            return Some((out, None));
+            return Err(reason(error));
         }
         faults.extend(of_contract.into_iter().map(|f| in_file(held.file, held.text, f)));
         if held.contract.is_none() || !faults.is_empty() {
-            out.verdict = Verdict::Unjudged;
-            out.reason = Some(faulty());
-            return Some((out, None));
+            return Err(faulty());
         }
     }
-    match stage.open(&job.scene) {
-        Ok(opened) => engine.know(opened.values),
-        Err(error) => {
-            unjudged(&mut out, error);
-            return Some((out, None));
-        }
-    }
-    if let Some(other) = &mut other
-        && let Err(error) = other.open(&job.scene)
-    {
-        unjudged(&mut out, error);
-        return Some((out, None));
-    }
-    let compares = other.is_some();
-    let mut gallery = None;
-    let mut runs =
-        Remembering::new(stage, how.realms, contract.map(|c| c.surroundings.clone()).unwrap_or_default()).beside(reborrow(&mut other));
-    let standing = contract.map(Standing::of).unwrap_or_default();
-    let mut struck = Struck::default();
-    // Once for most: again where something had to be left out of the plan. What was played is not played twice.
-    loop {
-        let mut planned = match plan_without(&struck.from_plan, surface, contract, engine) {
-            Ok(planned) => planned,
-            Err(fault) => {
-                no_plan(&mut out, surface, held, fault, faults);
-                break;
-            }
-        };
-        if how.glance {
-            planned.plan.combinations = first_look::combinations(&planned.plan.combinations);
-        }
-        let planned = planned;
-        let plan = &planned.plan;
-        out = Component { combinations: plan.combinations.len(), ..blank(job, held) };
-        out.notes.extend(untold(surface, contract));
-        out.notes.extend(struck.notes());
-        out.coverage = Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible };
-        used.borrow_mut().clear();
-        let judged = Judging {
-            surface,
-            held,
-            planned: &planned,
-            standing: standing.clone(),
-            baseline: job.baseline.as_ref(),
-            compares,
-            effort: how.effort,
-            glance: how.glance,
-            exempt: &job.exempt,
-            used,
-            broke: RefCell::default(),
-            // What cannot be played at all is told by the first case that asks for it.
-            restless: runs.play(&laws::mount(&plan.combinations[0])).is_ok_and(|o| o.phases.iter().any(|p| !p.settled)),
-        };
-        match judged.all(&mut out, &mut runs, engine, faults) {
-            Ok(()) => {
-                if how.pictures {
-                    match picturing::gallery(surface, &planned, &judged.broke.take(), &mut runs) {
-                        Ok(shown) => gallery = Some(shown),
-                        Err(error) => unjudged(&mut out, error),
-                    }
-                }
-                if let Some(why) = struck.asked_for(&planned.given)
-                    && out.reason.is_none()
-                    && out.findings.is_empty()
-                {
-                    out.reason = Some(Reason { message: why, place: None, file: false });
-                }
-            }
-            Err(Stop::Stage(StageError::Unjudged(why))) if why.cause.is_of_component() && struck.strike(&mut runs, &planned) => {
-                faults.clear();
-                continue;
-            }
-            Err(Stop::Stage(error)) => unjudged(&mut out, error),
-            Err(Stop::Carried) => return None,
-        }
-        break;
-    }
-    if out.reason.is_some() {
-        out.verdict = Verdict::Unjudged;
-    } else if !out.findings.is_empty() {
-        out.verdict = Verdict::Broken;
-    }
-    Some((out, gallery))
+    engine.know(stage.open(&job.scene).map_err(reason)?.values);
+    other.map_or(Ok(()), |other| other.open(&job.scene).map(drop).map_err(reason))
 }
 
-/// The props that take no part because the source does not tell what they take.
-fn untold(surface: &Surface, contract: Option<&Contract>) -> Option<String> {
-    let named = |prop: &str| contract.is_some_and(|c| c.props.contains_key(prop));
-    let open: Vec<String> = surface
-        .props
-        .iter()
-        .filter(|p| !named(&p.name) && contract.is_none_or(|c| c.scene.is_none()))
-        .filter_map(|p| match &p.ty {
-            Type::Unresolved { text } => Some(format!("`{}` ({})", p.name, text.split_whitespace().collect::<Vec<_>>().join(" "))),
-            _ => None,
-        })
-        .collect();
-    let many = if open.len() == 1 { "its type says" } else { "their types say" };
-    (!open.is_empty()).then(|| format!("never passed: {}: {many} too little; give values under `props:` in a contract", open.join(", ")))
+/// Judges a component by its plan, without what was struck from it.
+fn round(
+    job: &Job,
+    held: Option<Held<'_>>,
+    (runs, compares): (&mut Remembering<'_>, bool),
+    engine: &mut dyn Expressions,
+    how: How,
+    struck: &mut Struck,
+    Beside { faults, used }: &mut Beside,
+) -> Result<(Component, Option<Gallery>), Again> {
+    let (surface, contract) = (&job.surface, held.and_then(|h| h.contract));
+    let mut out = blank(job, held);
+    let mut planned = match plan_without(&struck.from_plan, surface, contract, engine) {
+        Ok(planned) => planned,
+        Err(fault) => {
+            no_plan(&mut out, surface, held, fault, faults);
+            return Ok((out, None));
+        }
+    };
+    if how.glance {
+        planned.plan.combinations = first_look::combinations(&planned.plan.combinations);
+    }
+    let planned = planned;
+    let plan = &planned.plan;
+    out.combinations = plan.combinations.len();
+    out.notes.extend(untold(surface, contract));
+    out.notes.extend(struck.notes());
+    out.coverage = Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible };
+    used.borrow_mut().clear();
+    let judging = Judging {
+        surface,
+        held,
+        planned: &planned,
+        standing: contract.map(Standing::of).unwrap_or_default(),
+        baseline: job.baseline.as_ref(),
+        compares,
+        effort: how.effort,
+        glance: how.glance,
+        exempt: &job.exempt,
+        used,
+        broke: RefCell::default(),
+        // What cannot be played at all is told by the first case that asks for it.
+        restless: runs.play(&laws::mount(&plan.combinations[0])).is_ok_and(|o| o.phases.iter().any(|p| !p.settled)),
+    };
+    let judged = judging.all(&mut out, runs, engine, faults).and_then(|()| {
+        let gallery = how.pictures.then(|| picturing::gallery(surface, &planned, &judging.broke.take(), runs)).transpose();
+        gallery.map_err(Stop::Stage)
+    });
+    match judged {
+        Ok(gallery) => {
+            let asked_for = struck.asked_for(&planned.given).filter(|_| out.findings.is_empty());
+            out.reason = out.reason.or(asked_for.map(|message| Reason { message, place: None, file: false }));
+            Ok((out, gallery))
+        }
+        Err(Stop::Stage(StageError::Unjudged(why))) if why.cause.is_of_component() && struck.strike(runs, &planned) => Err(Again::WithLess),
+        Err(Stop::Stage(error)) => {
+            out.reason = Some(reason(error));
+            Ok((out, None))
+        }
+        Err(Stop::Carried) => Err(Again::Afresh),
+    }
 }
 
 /// Brings a job onto the stage and makes its plan.
@@ -304,77 +299,6 @@ pub(crate) fn opened(
         no_plan(&mut out, &job.surface, None, fault, &mut Vec::new());
         out.reason.map(|r| r.message).unwrap_or_default()
     })
-}
-
-fn faulty() -> Reason {
-    Reason { message: "its contract has faults: see there".into(), place: None, file: true }
-}
-
-fn no_plan(out: &mut Component, surface: &Surface, held: Option<Held<'_>>, fault: PlanFault, faults: &mut Vec<FileFault>) {
-    let of_contract = |message: String| Reason { message, place: None, file: true };
-    out.reason = Some(match fault {
-        PlanFault::Expression(fault) => {
-            faults.extend(held.map(|h| expression_fault(h, &fault)));
-            faulty()
-        }
-        PlanFault::Unknown(props) => {
-            let names = props.iter().map(|p| format!("`{p}`")).collect::<Vec<_>>().join(", ");
-            let message =
-                format!("its source does not tell which values the required {names} can take: give some under `props:` in a contract");
-            Reason { message, place: Some(Place { file: surface.file.clone(), line: 1, column: 1 }), file: false }
-        }
-        PlanFault::Wide(span, most) => {
-            let fault = Fault::new(span, format!("the values that this expression names have more than {most} combinations"))
-                .help("name fewer props in one expression, or give them fewer values");
-            faults.extend(held.map(|h| in_file(h.file, h.text, fault)));
-            faulty()
-        }
-        PlanFault::Unplanned(Unplanned::Many(count)) => {
-            of_contract(format!("`cover` asks for {count}, which is more than can be played: take fewer values, or `cover: pairs`"))
-        }
-        PlanFault::Unplanned(Unplanned::Empty) => of_contract("`never` leaves no combination".into()),
-    });
-}
-
-fn unjudged(out: &mut Component, error: StageError) {
-    out.verdict = Verdict::Unjudged;
-    out.reason = Some(match error {
-        StageError::File { message, place } => Reason { message, place, file: true },
-        StageError::Unjudged(unjudged) => Reason { message: unjudged.to_string(), place: None, file: false },
-    });
-}
-
-fn expression_fault(held: Held<'_>, fault: &ExpressionFault) -> FileFault {
-    let told = Fault::new(fault.span, format!("the expression fails: {}", fault.message))
-        .help(format!("in the combination {}", fault.combination));
-    in_file(held.file, held.text, told)
-}
-
-/// Faults of a contract that only its component or the engine can tell.
-fn faults_of(contract: &Contract, scene: &Scene, engine: &mut dyn Expressions) -> Vec<Fault> {
-    let mut faults = check_names(contract, scene);
-    let mut parse = |text: &str, span| {
-        if let Err(message) = engine.parse(text) {
-            faults.push(
-                Fault::new(span, format!("this is no expression: {message}"))
-                    .help("expressions are ECMAScript over the props, as `!locked && target < 1240`"),
-            );
-        }
-    };
-    for expression in contract.never.iter().chain(contract.clauses.iter().filter_map(|c| c.condition.as_ref())) {
-        parse(&expression.text, expression.span);
-    }
-    for expression in contract.scene.iter().flat_map(contract::scene::expressions) {
-        parse(&expression.text, expression.span);
-    }
-    for phase in contract.clauses.iter().flat_map(|c| &c.phases) {
-        let mut found = Vec::new();
-        phase.steps.iter().chain(&phase.checks).for_each(|n| template::expressions(n, &mut found));
-        for (node, expression) in found {
-            parse(&expression, node.span);
-        }
-    }
-    faults
 }
 
 /// Why a pass ends before its end.

@@ -9,9 +9,10 @@ for (const level of ['warn', 'error']) {
   console[level] = (...args) => { say(...args); tell({ warned: args.map(String).join(' ').slice(0, 2000) }); };
 }
 // Of what a realm tells a session, what concerns nobody here.
-hide(globalThis, '__fidelon', { answer() {}, around: (work) => work(), takeRequests: () => [], left: () => [], idOf: () => 0 });
+const host = { JSON, Map, answer() {}, around: (work) => work(), takeRequests: () => [], left: () => [], idOf: () => 0 };
+hide(globalThis, '__fidelon', host);
 
-const stage = () => globalThis.__stage;
+const stage = () => host.stage;
 /** A value that a session tells in short, as it is passed. */
 const inFull = (v) => (v === null ? { kind: 'absent' } : typeof v === 'string' ? { kind: 'other', value: v } : { kind: 'json', value: v[0] });
 const whole = (held) => Object.fromEntries(Object.entries(held).map(([name, v]) => [name, inFull(v)]));

@@ -1,8 +1,9 @@
 // The steps of a person: the event sequences of UI Events, Pointer Events and Input Events with their default actions.
 // A generator yields between tasks, so that the page can react in between as it does under a real hand.
-// `globalThis.__find(request)` finds the one node of a locator, or says what is wrong with it here.
+// `host.find(request)` finds the one node of a locator, or says what is wrong with it here.
 
 const host = globalThis.__fidelon;
+const { JSON } = host;
 const pointed = { over: null };
 
 /** Where the step at hand looks: within which element, and what `slot(…)` and `ref(…)` stand for. */
@@ -12,7 +13,7 @@ const one = (locator) => {
   let start = locator.start;
   while (start?.by === 'within') start = start.name.start;
   const started = start ? places.started(start).map(host.idOf) : [];
-  const answer = globalThis.__find(JSON.stringify({ locator, within: places.within ? host.idOf(places.within) : null, started }));
+  const answer = host.find(JSON.stringify({ locator, within: places.within ? host.idOf(places.within) : null, started }));
   if (!answer.startsWith('node ')) throw { fault: answer };
   return host.wrap(Number(answer.slice(5)));
 };

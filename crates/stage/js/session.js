@@ -4,6 +4,9 @@ import { act } from 'stage:act';
 import { content } from 'stage:content';
 
 const host = globalThis.__fidelon;
+const { JSON, Map } = host;
+// `act.js` has it too by now: from here on nobody else can.
+delete globalThis.__fidelon;
 /** A list that nobody writes to. */
 const NONE = Object.freeze([]);
 
@@ -20,7 +23,7 @@ const field = (passed) => /^state\.([A-Za-z_$][\w$]*)$/.exec(passed?.expression 
 const sameProps = (a, b) => a && Object.keys(a).length === Object.keys(b).length && Object.keys(b).every((k) => Object.is(a[k], b[k]) && k in a);
 
 /**
- * Opens a session. `parts` are components with their adapter, surface, what the scene passes them and what is around them; a
+ * Opens a session, for the host to play. `parts` are components with their adapter, surface, what the scene passes them and what is around them; a
  * component alone is one part without a name. `setup` is what the project sets frameworks up by. `state` is what a scene starts from, `wires` what events do to it, `values` the values
  * of modules by name.
  */
@@ -181,7 +184,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     if (turns !== turn && live.handle && !sameProps(live.last, propsOf(live))) pass(live);
   };
 
-  return {
+  const stage = {
     mount(json) {
       const { combination, plain, parent, network } = JSON.parse(json);
       host.answer(network);
@@ -235,7 +238,8 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     },
     /** What came since the last time, and what is held now. What there is none of is left out: most looks find little. */
     observe() {
-      const out = { left: host.left(), held: {} };
+      // Not by way of a prototype, on which a component may have hung anything.
+      const out = { __proto__: null, left: host.left(), held: { __proto__: null } };
       const requests = host.takeRequests();
       if (events.length) { out.events = events; events = []; }
       if (strays.length) { out.strays = strays; strays = []; }
@@ -251,6 +255,8 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
       declared: parts.map((part) => { try { return part.adapter.declares?.(part.component) ?? null; } catch { return null; } }),
     }),
   };
+  host.stage ??= stage;
+  return stage;
 
   /** The computed values that are asked for, of each element on the page. */
   function styles() {
@@ -283,21 +289,21 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
   /** What the parent holds of a part. */
   function held(live) {
     compare(live);
-    const out = {};
+    const out = { __proto__: null };
     if (live.touched.size) out.touched = [...live.touched];
     if (!live.handle && live.gone?.reach?.()) out.kept = true;
-    for (const name of live.twoWay) (out.bound ??= {})[name] = told(live.bound[name]);
+    for (const name of live.twoWay) (out.bound ??= { __proto__: null })[name] = told(live.bound[name]);
     const it = live.wantsRef ? live.handle?.reach?.() : null;
     // Each is read once: what a framework hands out is often a proxy.
     const refer = (name, value) => {
       if (typeof value !== 'object' || value === null) return;
       const found = value instanceof Element ? value : value.$el;
-      if (found instanceof Element) (out.refs ??= {})[name] = host.idOf(found);
+      if (found instanceof Element) (out.refs ??= { __proto__: null })[name] = host.idOf(found);
     };
     if (it) {
       if (!instances.has(it)) instances.set(it, instances.size);
       out.instance = instances.get(it);
-      out.exposed = {};
+      out.exposed = { __proto__: null };
       refer('', it);
       for (const name of live.surface.exposes) {
         const value = it[name];
@@ -309,9 +315,9 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     for (const name of Object.keys(live.contents)) {
       const given = live.contents[name];
       if (!given) continue;
-      if (live.tracked) (out.given ??= {})[name] = given.places().map(([index, node]) => ({ index, node: host.idOf(node) }));
+      if (live.tracked) (out.given ??= { __proto__: null })[name] = given.places().map(([index, node]) => ({ index, node: host.idOf(node) }));
       const handed = given.handed();
-      if (handed) (out.handed ??= {})[name] = handed;
+      if (handed) (out.handed ??= { __proto__: null })[name] = handed;
     }
     return out;
   }

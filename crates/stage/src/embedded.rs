@@ -180,7 +180,7 @@ impl Embedded {
                 let sent = serde_json::from_str(request).map_err(|e| e.to_string()).and_then(|sent| served::send(&origin, &sent));
                 sent.map_or_else(|why| serde_json::json!({ "fail": true, "why": why }), |reply| serde_json::json!(reply)).to_string()
             };
-            realm.define("__send", send).map_err(wrong)?;
+            realm.lend("send", send).map_err(wrong)?;
         }
         realm.activity(LOADING, || realm.import(entry::ENTRY)).map_err(wrong)?;
         let said = realm.take_log();
@@ -190,7 +190,7 @@ impl Embedded {
                 place: self.place(&first.stack),
             });
         }
-        let told = realm.call("__stage", "opened", "").map_err(wrong)?;
+        let told = realm.call("stage", "opened", "").map_err(wrong)?;
         let told = serde_json::from_str(&told).map_err(|e| StageError::protocol(format!("the values of modules: {e}")))?;
         realm.keep().map_err(wrong)?;
         let (nodes, heap) = realm.usage();
@@ -214,7 +214,7 @@ impl Embedded {
         let realm = Realm::new(self.options.limits, Box::new(modules)).map_err(wrong)?;
         keep_prelude(&self.options.cache);
         realm.eval(SURROUNDINGS).map_err(wrong)?;
-        realm.define("__find", find).map_err(wrong)?;
+        realm.lend("find", find).map_err(wrong)?;
         Ok(Bare { realm, ours, fault })
     }
 
@@ -291,7 +291,7 @@ impl Embedded {
         }
         let request = serde_json::to_string(&Mounting::of(script)).map_err(|e| UnjudgedCause::Protocol(e.to_string()))?;
         let mounted = self.at_work(realm, "mounting it", || {
-            realm.call("__stage", "mount", &request)?;
+            realm.call("stage", "mount", &request)?;
             realm.settle(SETTLE_WINDOW)
         })?;
         self.timed(|s| (s.cases += 1, &mut s.play).1, || ());
@@ -315,7 +315,7 @@ impl Embedded {
         }
         // All is seen: whatever goes wrong while it is taken off is for the next realm to be rid of. What it set off is played
         // to its end: a scheduler that still waits for its message would wait in the next case too.
-        let ended = self.at_work(realm, "removing it", || realm.call("__stage", "end", "").and_then(|_| realm.settle(SETTLE_WINDOW)));
+        let ended = self.at_work(realm, "removing it", || realm.call("stage", "end", "").and_then(|_| realm.settle(SETTLE_WINDOW)));
         number_anew(&mut phases, open.nodes, nodes);
         let mut shared: Vec<Rc<Seen>> = Vec::with_capacity(phases.len());
         for seen in phases {
@@ -339,9 +339,9 @@ impl Embedded {
             return Ok((None, settled.idle));
         }
         let request = serde_json::to_string(step).map_err(|e| EngineError::Engine(e.to_string()))?;
-        realm.call("__stage", "begin", &request)?;
+        realm.call("stage", "begin", &request)?;
         loop {
-            let answer = realm.call("__stage", "go", "")?;
+            let answer = realm.call("stage", "go", "")?;
             realm.drain()?;
             match answer.as_str() {
                 "more" => {}
@@ -361,7 +361,7 @@ impl Embedded {
     }
 
     fn look(&self, realm: &Realm, faults: Vec<StepFault>, settled: bool) -> Result<Seen, EngineError> {
-        let json = realm.call("__stage", "observe", "")?;
+        let json = realm.call("stage", "observe", "")?;
         let told: Told = serde_json::from_str(&json).map_err(|e| EngineError::Engine(format!("the session's answer: {e}")))?;
         let (tree, numbers) = realm.document().snapshot();
         let notes = realm.take_log().into_iter().map(|e| self.note(e)).collect();
@@ -470,7 +470,7 @@ fn number_anew(phases: &mut [Option<Seen>], kept: usize, first: usize) {
     }
 }
 
-/// What `__find` is asked.
+/// What the host's `find` is asked.
 #[derive(Deserialize)]
 struct Asked {
     locator: Locator,
@@ -478,7 +478,7 @@ struct Asked {
     started: Vec<NodeId>,
 }
 
-/// Answers `__find`: the node, or what is wrong with the locator here.
+/// Answers it: the node, or what is wrong with the locator here.
 fn find(doc: &Document, request: &str) -> String {
     match serde_json::from_str::<Asked>(request) {
         Ok(Asked { locator, within, started }) => {

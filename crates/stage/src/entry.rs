@@ -123,12 +123,13 @@ impl Imports<'_> {
 
 fn entry(scene: &Scene, root: &Path) -> String {
     let mut imports = Imports { root, text: String::new(), count: 0 };
+    // Before anything of the project: the session takes what it observes by.
+    imports.text.push_str("import { open } from 'stage:session';\n");
     let mut setup = Vec::new();
     for file in &scene.setup {
         let from = imports.path(file);
         setup.push(imports.import("*", &from));
     }
-    imports.text.push_str("import { open } from 'stage:session';\n");
     for style in &scene.styles {
         let _ = writeln!(imports.text, "import {};", imports.path(style));
     }
@@ -137,7 +138,7 @@ fn entry(scene: &Scene, root: &Path) -> String {
     let wires = json!(scene.wires);
     format!(
         "{}const exported = (module, name, of) => {{ if (!(name in module)) throw new Error(`${{of}}: the module exports no \\`${{name}}\\``); return module[name]; }};\n\
-         globalThis.__stage = open({{ parts: [{}], state: {}, wires: {wires}, values: {{ {} }}, setup: [{}].map((m) => m.default), computed: {} }});\n",
+         open({{ parts: [{}], state: {}, wires: {wires}, values: {{ {} }}, setup: [{}].map((m) => m.default), computed: {} }});\n",
         imports.text,
         parts.join(", "),
         scene.state.is_some(),

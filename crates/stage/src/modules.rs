@@ -2,6 +2,7 @@
 
 use std::cell::RefCell;
 use std::collections::BTreeMap;
+use std::path::Path;
 use std::rc::Rc;
 use std::sync::Arc;
 
@@ -47,7 +48,13 @@ impl ProjectModules {
 impl Modules for ProjectModules {
     fn resolve(&mut self, from: &str, specifier: &str, kind: ImportKind) -> Result<String, String> {
         if specifier.starts_with(OURS) {
-            return Ok(specifier.to_owned());
+            // Nobody else imports them.
+            let theirs = from.starts_with("http") || Path::new(from).is_absolute();
+            return if !theirs || specifier.starts_with(BUILTIN) {
+                Ok(specifier.to_owned())
+            } else {
+                Err(format!("there is no package `{specifier}`"))
+            };
         }
         let builtin = format!("{BUILTIN}{}", specifier.strip_prefix("node:").unwrap_or(specifier));
         if self.ours.borrow().contains_key(&builtin) {

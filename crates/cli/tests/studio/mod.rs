@@ -56,7 +56,8 @@ impl Studio {
         Run::from(&self.command(args).envs(variables.iter().copied()).output().expect("the program starts"))
     }
 
-    fn command(&self, args: &[&str]) -> Command {
+    /// The program in it, yet to be run.
+    pub fn command(&self, args: &[&str]) -> Command {
         let mut command = Command::new(env!("CARGO_BIN_EXE_fidelon"));
         command.args(args).env("FIDELON_CACHE", self.path(".cache")).current_dir(self.folder.path());
         command

@@ -57,9 +57,17 @@ fn is_count(prop: &str) -> bool {
     spaced.split(|c: char| !c.is_alphanumeric()).any(|word| COUNTED.contains(&word))
 }
 
+/// True where a text is an id, or the name of a field, by the prop's name: a sentence is none, and lists of ids are cut at its blanks.
+fn is_id(prop: &str) -> bool {
+    matches!(prop, "id" | "for" | "htmlFor" | "name") || ["Id", "ID", "-id", "_id"].iter().any(|end| prop.ends_with(end))
+}
+
 /// The values that a prop draws from: those of its type, and small numbers for what is counted. Ten thousand of anything say no more than
 /// twelve, and take as long as all other cases together.
 fn prop_values(name: &str, ty: &Type) -> Vec<Value> {
+    if *ty == Type::String && is_id(name) {
+        return ["mug", "tall-vase"].map(Value::json).to_vec();
+    }
     let mut values = edge_values(ty);
     if is_count(name) {
         for value in &mut values {
@@ -145,6 +153,14 @@ mod tests {
         {
             let last = prop_values(name, &Type::Number).pop();
             assert_eq!(last, Some(Value::json(if count { 12 } else { 10_000 })), "{name}");
+        }
+    }
+
+    #[test]
+    fn what_is_an_id_is_made_like_one() {
+        for (name, id) in [("id", true), ("labelId", true), ("htmlFor", true), ("aria-id", true), ("label", false), ("grid", false)] {
+            let values = prop_values(name, &Type::String);
+            assert_eq!(values.iter().all(|v| !matches!(v, Value::Json(Json::String(s)) if s.contains(' ') || s.is_empty())), id, "{name}");
         }
     }
 

@@ -232,6 +232,9 @@ pub struct Surface {
     pub exposes: Vec<String>,
     /// True when the source alone did not tell all: names that are not listed may exist too.
     pub open: bool,
+    /// True where a default counts at the mount alone, as in Svelte's form of version 4: a prop that is passed no more is `undefined` then.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub defaults_once: bool,
 }
 
 impl Surface {
@@ -247,6 +250,7 @@ impl Surface {
             slots: Vec::new(),
             exposes: Vec::new(),
             open: false,
+            defaults_once: false,
         }
     }
 

@@ -209,7 +209,7 @@ impl Document {
 
     /// Changes with everything that may change how the document looks.
     pub fn turn(&self) -> (u64, u64) {
-        (self.version(), self.styles.turns)
+        (self.changes(), self.styles.turns)
     }
 
     /// The size of the window.
@@ -439,7 +439,7 @@ impl Document {
 
     /// Forgets what was found out where the document has changed since.
     fn refresh(&self) {
-        let version = (self.version(), self.styles.turns);
+        let version = (self.changes(), self.styles.turns);
         let mut known = self.styles.known.borrow_mut();
         if known.version != version {
             *known = Known { version, ..Known::default() };

@@ -157,11 +157,13 @@ fn dangling(seen: &Seen, combination: &Combination, except: &[String]) -> Option
         REFERENCES.iter().find_map(|attribute| {
             let written = doc.attr(node, attribute)?;
             let root = doc.root_of(node);
-            let missing = written
-                .split_ascii_whitespace()
-                .find(|id| doc.by_id(root, id).is_none() && !is_passed(id, combination) && !except.iter().any(|e| e == id))?;
+            // HTML §4.10.4: `for` is one id, whatever is in it; the others are lists.
+            let ids: Vec<&str> = if *attribute == "for" { vec![written] } else { written.split_ascii_whitespace().collect() };
+            let missing = ids.iter().find(|id| {
+                !id.is_empty() && doc.by_id(root, id).is_none() && !is_passed(id, combination) && !except.iter().any(|e| e == *id)
+            })?;
             // Several names of which one is there still name it.
-            let some = written.split_ascii_whitespace().any(|id| doc.by_id(root, id).is_some());
+            let some = ids.iter().any(|id| doc.by_id(root, id).is_some());
             (!some).then(|| Failure {
                 message: format!("`{attribute}` refers to an id that is not on the page"),
                 expected: Some(format!("an element with id=\"{missing}\"")),

@@ -72,6 +72,8 @@ pub(super) fn changes<'a>(
         let Some(prop) = matter.surface.prop(name) else { continue };
         // Once set, a property of an element is never not set again, and a template of Angular binds an input or does not.
         let keeps = matches!(matter.surface.framework, Framework::Element | Framework::Angular);
+        // Where a default counts once, a fresh mount shows it and one that is passed nothing any more does not: both are right.
+        let keeps = keeps || matter.surface.defaults_once && prop.default.is_some();
         let back = |to: &Value| !keeps || *to != Value::Absent;
         if is_initial(name) || matter.except.contains(name) || values.len() < 2 {
             continue;

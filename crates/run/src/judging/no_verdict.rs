@@ -1,0 +1,111 @@
+//! Why a component has no verdict, or not all of one: its file, its contract, its plan, a limit.
+
+use fidelon_core::UnjudgedCause;
+use fidelon_core::contract::{self, Contract, Fault, check_names, template};
+use fidelon_core::finding::Verdict;
+use fidelon_core::judge::clause::ExpressionFault;
+use fidelon_core::plan::Unplanned;
+use fidelon_core::results::{Component, FileFault, Reason};
+use fidelon_core::scene::Scene;
+use fidelon_core::stage::{Expressions, StageError};
+use fidelon_core::surface::{Surface, Type};
+use fidelon_source::Place;
+
+use super::{Held, Judged, blank};
+use crate::planning::PlanFault;
+use crate::survey::{Job, in_file};
+
+/// The verdict on a component that this program itself failed at.
+pub(crate) fn faulty_judge(job: &Job, held: Option<Held<'_>>, message: &str) -> Judged {
+    let mut component = blank(job, held);
+    component.reason = Some(reason(StageError::Unjudged(UnjudgedCause::Fault(message.to_owned()).into())));
+    component.verdict = Verdict::Unjudged;
+    Judged { component, faults: Vec::new(), gallery: None, used: Vec::new() }
+}
+
+/// The props that take no part because the source does not tell what they take.
+pub(super) fn untold(surface: &Surface, contract: Option<&Contract>) -> Option<String> {
+    let named = |prop: &str| contract.is_some_and(|c| c.props.contains_key(prop));
+    let open: Vec<String> = surface
+        .props
+        .iter()
+        .filter(|p| !named(&p.name) && contract.is_none_or(|c| c.scene.is_none()))
+        .filter_map(|p| match &p.ty {
+            Type::Unresolved { text } => Some(format!("`{}` ({})", p.name, text.split_whitespace().collect::<Vec<_>>().join(" "))),
+            _ => None,
+        })
+        .collect();
+    let many = if open.len() == 1 { "its type says" } else { "their types say" };
+    (!open.is_empty()).then(|| format!("never passed: {}: {many} too little; give values under `props:` in a contract", open.join(", ")))
+}
+
+pub(super) fn faulty() -> Reason {
+    Reason { message: "its contract has faults: see there".into(), place: None, file: true }
+}
+
+pub(super) fn no_plan(out: &mut Component, surface: &Surface, held: Option<Held<'_>>, fault: PlanFault, faults: &mut Vec<FileFault>) {
+    let of_contract = |message: String| Reason { message, place: None, file: true };
+    out.reason = Some(match fault {
+        PlanFault::Expression(fault) => {
+            faults.extend(held.map(|h| expression_fault(h, &fault)));
+            faulty()
+        }
+        PlanFault::Unknown(props) => {
+            let names = props.iter().map(|p| format!("`{p}`")).collect::<Vec<_>>().join(", ");
+            let message =
+                format!("its source does not tell which values the required {names} can take: give some under `props:` in a contract");
+            Reason { message, place: Some(Place { file: surface.file.clone(), line: 1, column: 1 }), file: false }
+        }
+        PlanFault::Wide(span, most) => {
+            let fault = Fault::new(span, format!("the values that this expression names have more than {most} combinations"))
+                .help("name fewer props in one expression, or give them fewer values");
+            faults.extend(held.map(|h| in_file(h.file, h.text, fault)));
+            faulty()
+        }
+        PlanFault::Unplanned(Unplanned::Many(count)) => {
+            of_contract(format!("`cover` asks for {count}, which is more than can be played: take fewer values, or `cover: pairs`"))
+        }
+        PlanFault::Unplanned(Unplanned::Empty) => of_contract("`never` leaves no combination".into()),
+    });
+}
+
+/// What a stage that failed gives for a reason.
+pub(super) fn reason(error: StageError) -> Reason {
+    match error {
+        StageError::File { message, place } => Reason { message, place, file: true },
+        StageError::Unjudged(unjudged) => Reason { message: unjudged.to_string(), place: None, file: false },
+    }
+}
+
+pub(super) fn expression_fault(held: Held<'_>, fault: &ExpressionFault) -> FileFault {
+    let told = Fault::new(fault.span, format!("the expression fails: {}", fault.message))
+        .help(format!("in the combination {}", fault.combination));
+    in_file(held.file, held.text, told)
+}
+
+/// Faults of a contract that only its component or the engine can tell.
+pub(super) fn faults_of(contract: &Contract, scene: &Scene, engine: &mut dyn Expressions) -> Vec<Fault> {
+    let mut faults = check_names(contract, scene);
+    let mut parse = |text: &str, span| {
+        if let Err(message) = engine.parse(text) {
+            faults.push(
+                Fault::new(span, format!("this is no expression: {message}"))
+                    .help("expressions are ECMAScript over the props, as `!locked && target < 1240`"),
+            );
+        }
+    };
+    for expression in contract.never.iter().chain(contract.clauses.iter().filter_map(|c| c.condition.as_ref())) {
+        parse(&expression.text, expression.span);
+    }
+    for expression in contract.scene.iter().flat_map(contract::scene::expressions) {
+        parse(&expression.text, expression.span);
+    }
+    for phase in contract.clauses.iter().flat_map(|c| &c.phases) {
+        let mut found = Vec::new();
+        phase.steps.iter().chain(&phase.checks).for_each(|n| template::expressions(n, &mut found));
+        for (node, expression) in found {
+            parse(&expression, node.span);
+        }
+    }
+    faults
+}
