@@ -144,9 +144,12 @@ pub fn figures(with_browser: bool) -> Result<()> {
     bail!("{}; it should be at most {STEEPEST}", steep.join(", "))
 }
 
+/// One of the costs, where it was measured.
+type Part = fn(&Costs) -> Option<Duration>;
+
 /// Prints the figures; gives what grows too steeply.
 fn printed(all: &[Costs]) -> Vec<String> {
-    let kinds: [(&str, fn(&Costs) -> Option<Duration>); 5] = [
+    let kinds: [(&str, Part); 5] = [
         ("mount", |c| Some(c.mount)),
         ("update", |c| Some(c.update)),
         ("snapshot", |c| Some(c.snapshot)),

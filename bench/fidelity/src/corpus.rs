@@ -93,6 +93,7 @@ impl Component {
             slots,
             exposes: Vec::new(),
             open: true,
+            defaults_once: false,
         };
         let styles = self.styles.iter().map(|s| resolve(s)).collect::<Result<_>>()?;
         Ok(Scene { styles, ..Scene::alone(surface) })

@@ -110,7 +110,7 @@ fn is_still(ctx: *mut qjs::JSContext, of: qjs::JSValue, atom: qjs::JSAtom, value
 fn let_go<'js>(doc: &Document, wrappers: &Array<'js>, from: u32, weakly: &Function<'js>) -> rquickjs::Result<()> {
     for id in from..u32::try_from(wrappers.len()).unwrap_or(u32::MAX) {
         let wrapper: Value<'js> = wrappers.get(id as usize)?;
-        if wrapper.is_undefined() || doc.is_connected(super::known(&doc, id)) {
+        if wrapper.is_undefined() || doc.is_connected(super::known(doc, id)) {
             continue;
         }
         wrappers.set(id as usize, Value::new_undefined(wrapper.ctx().clone()))?;
