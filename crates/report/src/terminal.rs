@@ -202,7 +202,7 @@ fn marked(expected: &str, actual: &str, style: Style) -> ((String, String), Stri
         format!("{}{}{}", piece(of, 0, start), if middle.is_empty() { middle } else { mark(&middle) }, piece(of, of.len() - end, of.len()))
     };
     if style.colour {
-        return ((cut(&e, &|t| style.bad(t)), cut(&a, &|t| style.good(t))), String::new());
+        return ((cut(&e, &|t| style.good(t)), cut(&a, &|t| style.bad(t))), String::new());
     }
     let plain = (expected.to_owned(), actual.to_owned());
     // Two words that have nothing in common need no line; one that is folded cannot have one.
@@ -226,8 +226,8 @@ pub(crate) fn changes(diff: &[String], indent: usize, style: Style) -> String {
     let mut out = String::new();
     for line in diff.iter().take(MOST_LINES) {
         let line = match line.chars().next() {
-            Some('-') => style.bad(line),
-            Some('+') => style.good(line),
+            Some('-') => style.good(line),
+            Some('+') => style.bad(line),
             _ => style.quiet(line),
         };
         let _ = writeln!(out, "{:indent$}{line}", "");

@@ -230,7 +230,7 @@ fn where_two_texts_differ_is_marked_below_them_or_in_colour() {
     };
     assert!(report(false).contains("  expected  \"600 °C\"\n  actual    \"610 °C\"\n              ^\n"), "{}", report(false));
     assert!(
-        report(true).contains("\"6\u{1b}[1;31m0\u{1b}[0m0 °C\"") && report(true).contains("\"6\u{1b}[32m1\u{1b}[0m0 °C\""),
+        report(true).contains("\"6\u{1b}[32m0\u{1b}[0m0 °C\"") && report(true).contains("\"6\u{1b}[1;31m1\u{1b}[0m0 °C\""),
         "{}",
         report(true)
     );

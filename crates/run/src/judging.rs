@@ -27,7 +27,7 @@ use fidelon_source::{Place, place_of};
 use self::broken::{change_of, finding, rule};
 use self::left_out::Struck;
 pub(crate) use self::no_verdict::faulty_judge;
-use self::no_verdict::{expression_fault, faults_of, faulty, no_plan, reason, untold};
+use self::no_verdict::{expression_fault, faults_of, faulty, no_plan, passed_in_part, reason, untold};
 use crate::picturing;
 use crate::planning::{Planned, plan_of, plan_without};
 use crate::remembering::{Realms, Remembering};
@@ -243,6 +243,7 @@ fn round(
     let plan = &planned.plan;
     out.combinations = plan.combinations.len();
     out.notes.extend(untold(surface, contract));
+    out.notes.extend(passed_in_part(surface, contract));
     out.notes.extend(struck.notes());
     out.coverage = Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible };
     used.borrow_mut().clear();

@@ -104,6 +104,37 @@ fn plain_json(value: Value) -> Option<Json> {
     }
 }
 
+/// True where a value says which of some items is chosen, by the prop's name.
+fn is_choice(prop: &str) -> bool {
+    matches!(prop, "value" | "modelValue" | "selected" | "current" | "active") || prop.starts_with("active") || prop.starts_with("selected")
+}
+
+/// Values that are those of items of a list beside them, or their keys: the first and the second as [`item`] makes them, and one of none.
+fn chosen(ty: &Type) -> Option<Vec<Value>> {
+    let none = match ty {
+        Type::String => json!(""),
+        Type::Number => json!(0),
+        _ => return None,
+    };
+    let items = (0..2).filter_map(|i| item(ty, i, true));
+    Some(items.chain([none]).map(Value::Json).collect())
+}
+
+/// Of a declared union of more members than this, so many are passed, evenly over it.
+pub const MOST_MEMBERS: usize = 64;
+
+/// Of a surface with more props than this, the first so many take all their values, and the others their plainest.
+pub const MOST_VARIED: usize = 200;
+
+/// At most so many of a list, evenly over it, the first among them.
+fn some_of(values: Vec<Value>, most: usize) -> Vec<Value> {
+    let count = values.len();
+    if count <= most {
+        return values;
+    }
+    values.into_iter().enumerate().filter(|(i, _)| *i == 0 || i * most / count != (i - 1) * most / count).map(|(_, value)| value).collect()
+}
+
 /// Domains from the declared surface alone. Optional props can be absent, first of all.
 ///
 /// # Errors
@@ -111,13 +142,20 @@ fn plain_json(value: Value) -> Option<Json> {
 pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
     let mut unknown = Vec::new();
     let mut domains = Vec::new();
+    let has_list = surface.props.iter().any(|prop| matches!(&prop.ty, Type::Array { of } if item(of, 0, true).is_some()));
     for prop in &surface.props {
-        let mut values = prop_values(&prop.name, &prop.ty);
+        let mut values = some_of(prop_values(&prop.name, &prop.ty), MOST_MEMBERS);
+        if has_list && is_choice(&prop.name) {
+            values = chosen(&prop.ty).unwrap_or(values);
+        }
         if values.is_empty() && prop.required {
             unknown.push(prop.name.clone());
         }
         if !prop.required {
             values.insert(0, Value::Absent);
+        }
+        if domains.len() >= MOST_VARIED {
+            values.truncate(1);
         }
         if !values.is_empty() {
             domains.push(Domain::Prop(prop.name.clone(), values));
@@ -154,6 +192,32 @@ mod tests {
             let last = prop_values(name, &Type::Number).pop();
             assert_eq!(last, Some(Value::json(if count { 12 } else { 10_000 })), "{name}");
         }
+    }
+
+    #[test]
+    fn of_very_many_a_few_are_taken() {
+        let mut surface = Surface::new("Dial", "Dial.vue", "default", Framework::Vue);
+        let members = Type::Union { of: (0..10_000).map(|i| json!(i)).collect() };
+        surface.props = (0..300).map(|i| Prop { required: true, ..Prop::new(format!("p{i}"), members.clone()) }).collect();
+        let domains = declared(&surface).expect("known");
+        let lengths: Vec<usize> = domains.iter().map(Domain::len).collect();
+        assert_eq!((lengths.len(), lengths[0], lengths[MOST_VARIED - 1], lengths[MOST_VARIED]), (300, MOST_MEMBERS, MOST_MEMBERS, 1));
+        let Domain::Prop(_, values) = &domains[0] else { panic!("a prop") };
+        assert_eq!((&values[0], &values[1]), (&Value::json(0), &Value::json(157)));
+    }
+
+    #[test]
+    fn what_is_chosen_is_one_of_the_items() {
+        let mut surface = Surface::new("Choice", "Choice.vue", "default", Framework::Vue);
+        let prop = |name: &str, ty| Prop { required: true, ..Prop::new(name, ty) };
+        surface.props = vec![prop("value", Type::String), prop("label", Type::String)];
+        let values = |surface: &Surface| match &declared(surface).expect("known")[0] {
+            Domain::Prop(_, values) => values.clone(),
+            Domain::Slot(..) => Vec::new(),
+        };
+        assert_eq!(values(&surface), edge_values(&Type::String), "there is nothing to choose from");
+        surface.props.push(prop("options", Type::Array { of: Box::new(Type::String) }));
+        assert_eq!(values(&surface), ["mug", "bowl", ""].map(Value::json));
     }
 
     #[test]

@@ -4,11 +4,11 @@ use fidelon_core::UnjudgedCause;
 use fidelon_core::contract::{self, Contract, Fault, check_names, template};
 use fidelon_core::finding::Verdict;
 use fidelon_core::judge::clause::ExpressionFault;
-use fidelon_core::plan::Unplanned;
+use fidelon_core::plan::{MOST_MEMBERS, MOST_VARIED, Unplanned};
 use fidelon_core::results::{Component, FileFault, Reason};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Expressions, StageError};
-use fidelon_core::surface::{Surface, Type};
+use fidelon_core::surface::{Prop, Surface, Type};
 use fidelon_source::Place;
 
 use super::{Held, Judged, blank};
@@ -37,6 +37,31 @@ pub(super) fn untold(surface: &Surface, contract: Option<&Contract>) -> Option<S
         .collect();
     let many = if open.len() == 1 { "its type says" } else { "their types say" };
     (!open.is_empty()).then(|| format!("never passed: {}: {many} too little; give values under `props:` in a contract", open.join(", ")))
+}
+
+/// What of a surface is so much that only a part of it is passed.
+pub(super) fn passed_in_part(surface: &Surface, contract: Option<&Contract>) -> Vec<String> {
+    if contract.is_some() {
+        return Vec::new();
+    }
+    let members = |prop: &Prop| if let Type::Union { of } = &prop.ty { of.len() } else { 0 };
+    let long = surface.props.iter().filter(|prop| members(prop) > MOST_MEMBERS);
+    let mut out: Vec<String> = long
+        .map(|prop| {
+            format!(
+                "`{}` takes {} values, of which {MOST_MEMBERS} are passed: a contract passes those that it lists",
+                prop.name,
+                members(prop)
+            )
+        })
+        .collect();
+    if surface.props.len() > MOST_VARIED {
+        out.push(format!(
+            "it takes {} props, of which the first {MOST_VARIED} are varied: a contract varies those that it names",
+            surface.props.len()
+        ));
+    }
+    out
 }
 
 pub(super) fn faulty() -> Reason {
