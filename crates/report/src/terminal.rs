@@ -226,8 +226,8 @@ pub(crate) fn changes(diff: &[String], indent: usize, style: Style) -> String {
     let mut out = String::new();
     for line in diff.iter().take(MOST_LINES) {
         let line = match line.chars().next() {
-            Some('-') => style.good(line),
-            Some('+') => style.bad(line),
+            Some('-') => style.bad(line),
+            Some('+') => style.good(line),
             _ => style.quiet(line),
         };
         let _ = writeln!(out, "{:indent$}{line}", "");
