@@ -23,7 +23,7 @@ fn defaults_of_sveltes_older_form_count_once() {
 fn for_is_one_id() {
     let studio = Studio::new().with(
         "Field.vue",
-        "<script setup lang=\"ts\">\ndefineProps<{ field: string; tall?: boolean }>()\n</script>\n<template><div><label :for=\"'cone ' + field\">Cone</label><input :id=\"'cone ' + field\" aria-label=\"Cone\"></div></template>\n",
+        "<script setup lang=\"ts\">\ndefineProps<{ fieldId: string; tall?: boolean }>()\n</script>\n<template><div><label :for=\"'cone ' + fieldId\">Cone</label><input :id=\"'cone ' + fieldId\" aria-label=\"Cone\"></div></template>\n",
     );
     let component = only(&studio, &["Field.vue"]);
     assert_eq!(component["findings"], serde_json::json!([]), "{component:#}");

@@ -55,7 +55,7 @@ impl Cache {
     /// An entry, if it is there and whole.
     pub fn get(&self, key: &str) -> Option<Vec<u8>> {
         let mut bytes = std::fs::read(self.file(key)?).ok()?;
-        if bytes.len() < 32 || blake3::hash(&bytes[32..]).as_bytes() != &bytes[..32] {
+        if bytes.len() < 32 || sum(key, &bytes[32..]).as_bytes() != &bytes[..32] {
             return None;
         }
         bytes.drain(..32);
@@ -65,16 +65,21 @@ impl Cache {
     /// Puts an entry. A full or read-only disk costs time, not the run.
     pub fn put(&self, key: &str, content: &[u8]) {
         let Some(file) = self.file(key) else { return };
-        let _ = write_whole(&file, content);
+        let _ = write_whole(&file, key, content);
     }
 }
 
-fn write_whole(file: &Path, content: &[u8]) -> std::io::Result<()> {
+/// What an entry starts with. The key is in it: an entry that lies in the place of another is as good as none.
+fn sum(key: &str, content: &[u8]) -> blake3::Hash {
+    blake3::Hasher::new().update(key.as_bytes()).update(content).finalize()
+}
+
+fn write_whole(file: &Path, key: &str, content: &[u8]) -> std::io::Result<()> {
     use std::io::Write as _;
     let folder = file.parent().unwrap_or(Path::new("."));
     std::fs::create_dir_all(folder)?;
     let mut temporary = tempfile::NamedTempFile::new_in(folder)?;
-    temporary.write_all(blake3::hash(content).as_bytes())?;
+    temporary.write_all(sum(key, content).as_bytes())?;
     temporary.write_all(content)?;
     temporary.persist(file).map_err(|e| e.error)?;
     Ok(())
@@ -101,6 +106,11 @@ mod tests {
         assert_eq!(cache.get(&key), None);
         cache.put(&key, b"again");
         assert_eq!(cache.get(&key).as_deref(), Some(&b"again"[..]));
+        // A sound entry of another key.
+        let other = Cache::key(&[b"c"]);
+        cache.put(&other, b"other");
+        std::fs::copy(cache.file(&other).expect("has a folder"), &file).expect("exchanged");
+        assert_eq!(cache.get(&key), None);
     }
 
     #[test]

@@ -78,6 +78,21 @@ fn several_components_of_a_file() {
 }
 
 #[test]
+fn a_callback_that_gives_nothing_is_an_event_whatever_it_is_called() {
+    for (ty, wanted) in [
+        ("() => void", "  on x (x)"),
+        ("((by: number) => void) | null", "  on x (x)"),
+        ("(by: number) => Promise<void>", "  on x (x)"),
+        ("(n: number) => string", "  x: function"),
+        ("() => boolean", "  x: function"),
+    ] {
+        let source = format!("export function A({{ x }}: {{ x: {ty} }}) {{ return <p/> }}");
+        let surface = told("A.tsx", &source);
+        assert!(surface.contains(wanted), "{ty}: {surface}");
+    }
+}
+
+#[test]
 fn types_of_the_language() {
     for (ty, words) in [
         ("string", "text"),
@@ -91,7 +106,7 @@ fn types_of_the_language() {
         ("Array<{ x: Date }>", "[{ x: date }]"),
         ("readonly string[]", "[text]"),
         ("ReadonlyArray<number>", "[number]"),
-        ("() => void", "function"),
+        ("() => string", "function"),
         ("keyof typeof TONES", "\"warm\" | \"cold\""),
         ("(typeof SIZES)[number]", "\"s\" | \"m\""),
         ("keyof Pot", "\"name\" | \"weight\" | \"lid\""),
