@@ -13,8 +13,5 @@ const native = {
   postTask: window.scheduler?.postTask?.bind(window.scheduler), addEventListener: EventTarget.prototype.addEventListener,
   removeEventListener: EventTarget.prototype.removeEventListener,
 };
-/** As they are now: scripts may put something else in their place. */
-const JSON = ((own) => ({ parse: own.parse.bind(own), stringify: own.stringify.bind(own) }))(window.JSON);
-const Map = window.Map;
 /** Where this browser cannot be such a page it says so. */
 const lost = (error) => native.fetch(`${base}/turn/${script.dataset.page}`, { method: 'POST', body: JSON.stringify([{ failed: { message: `the page cannot be set up in this browser: ${error}`, stack: String(error?.stack) } }]) });

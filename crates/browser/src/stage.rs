@@ -83,7 +83,8 @@ pub const MODULES: &str = include_str!("../js/modules.js");
 fn page_script() -> String {
     let shared = fidelon_engine::realm::SHARED.join("\n");
     format!(
-        "(() => {{ 'use strict';\n{}\ntry {{\n{}\n{shared}\n{};\n{MODULES}\n{}\n}} catch (error) {{ lost(error); }}\n}})();",
+        "(() => {{ 'use strict';\n{}\n{}\ntry {{\n{}\n{shared}\n{};\n{MODULES}\n{}\n}} catch (error) {{ lost(error); }}\n}})();",
+        fidelon_engine::realm::OWN,
         include_str!("../js/surroundings.js"),
         include_str!("../js/shims.js"),
         fidelon_stage::embedded::SURROUNDINGS,

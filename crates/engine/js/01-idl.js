@@ -1,37 +1,6 @@
 // What every API below uses: the natives, DOMException, and the way interfaces are put on the global.
 const native = globalThis.__native;
 delete globalThis.__native;
-// What this file's own code goes by, as it is now: scripts may put something else in its place.
-const JSON = ((own, plain) => {
-  const { parse, stringify } = own;
-  const { isArray } = Array;
-  const keys = Object.keys;
-  /** The text of plain data, whatever `toJSON` scripts hang on the prototypes of arrays and objects. */
-  const written = (v) => {
-    if (typeof v !== 'object' || v === null) return stringify(v);
-    let out = '';
-    if (isArray(v)) {
-      for (let i = 0; i < v.length; i++) out += (i ? ',' : '') + (written(v[i]) ?? 'null');
-      return `[${out}]`;
-    }
-    const names = keys(v);
-    for (let i = 0; i < names.length; i++) {
-      const text = written(v[names[i]]);
-      if (text !== undefined) out += `${out ? ',' : ''}${stringify(names[i])}:${text}`;
-    }
-    return `{${out}}`;
-  };
-  return { parse, stringify: (v) => ('toJSON' in plain ? written(v) : stringify(v)) };
-})(globalThis.JSON, []);
-const Promise = globalThis.Promise;
-const PageMap = globalThis.Map;
-/** A map whose methods nobody else can replace. */
-const Map = (() => {
-  const Own = class Map extends globalThis.Map {};
-  const { prototype } = globalThis.Map;
-  for (const key of Reflect.ownKeys(prototype)) if (key !== 'constructor') Object.defineProperty(Own.prototype, key, Object.getOwnPropertyDescriptor(prototype, key));
-  return Own;
-})();
 
 /** True while a project sets its frameworks up: what that leaves on the page is around the component, and none of its own. */
 let surrounding = false;

@@ -17,8 +17,9 @@ use crate::limits::{LOADING, Limits, Meter};
 use crate::modules::{Bridge, Modules};
 
 /// The web APIs, in the order in which they build on one another.
-const PRELUDE: [&str; 24] = [
+const PRELUDE: [&str; 25] = [
     include_str!("../js/00-engine.js"),
+    OWN,
     include_str!("../js/01-idl.js"),
     include_str!("../js/02-events.js"),
     include_str!("../js/03-nodes.js"),
@@ -43,6 +44,9 @@ const PRELUDE: [&str; 24] = [
     include_str!("../js/14-intl.js"),
     include_str!("../js/15-host.js"),
 ];
+/// What the host's scripts go by, to stand first in their scope.
+pub const OWN: &str = include_str!("../js/00-own.js");
+
 const PRELUDE_NAME: &str = "stage:window";
 
 /// What a stage in a real browser has in common with a realm, to run within one scope: the clock and chance, the console, messages, the

@@ -11,7 +11,7 @@ use oxc::ast_visit::{Visit, walk};
 use oxc::span::GetSpan;
 
 use crate::fallback;
-use crate::program::{Script, Sources, Told, key_name, source_type, with_script};
+use crate::program::{Script, Sources, key_name, source_type, with_script};
 use crate::types::{self, Member, bare};
 
 /// The surfaces of all components that a file exports.
@@ -308,16 +308,7 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
                             n if n.len() > 2 && n.starts_with("on") && n[2..].starts_with(char::is_uppercase) => Type::Function,
                             _ => Type::Unresolved { text: "any".into() },
                         };
-                        Member {
-                            name,
-                            ty,
-                            optional: true,
-                            told: Told::default(),
-                            renders: false,
-                            takes: false,
-                            arguments: None,
-                            silent: false,
-                        }
+                        Member::optional(name, ty)
                     })
                     .collect(),
                 &mut out,

@@ -10,7 +10,7 @@ use oxc::ast::ast::{
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::{GetSpan, SourceType};
 
-use crate::program::{Script, Sources, Told, key_name, with_script};
+use crate::program::{Script, Sources, key_name, with_script};
 use crate::types::{self, Member, bare};
 use crate::{fallback, sfc};
 
@@ -172,16 +172,7 @@ fn untyped(name: &str, template: &str) -> Member {
         _ => Type::Unresolved { text: "any".into() },
     };
     let renders = ty == Type::Node;
-    Member {
-        name: name.into(),
-        ty,
-        optional: true,
-        told: Told::default(),
-        renders,
-        takes: renders && takes,
-        arguments: None,
-        silent: false,
-    }
+    Member { renders, takes: renders && takes, ..Member::optional(name, ty) }
 }
 
 fn is_handler(name: &str) -> bool {

@@ -32,6 +32,13 @@ pub struct Member {
     pub silent: bool,
 }
 
+impl Member {
+    /// One of which nothing but name and type is known, that may be left out.
+    pub fn optional(name: impl Into<String>, ty: Type) -> Self {
+        Self { name: name.into(), ty, optional: true, told: Told::default(), renders: false, takes: false, arguments: None, silent: false }
+    }
+}
+
 /// The members of an object type, and whether there may be more than the text tells.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Members {
@@ -335,16 +342,7 @@ fn utility(script: &Script<'_>, name: &str, arguments: &[&TSType<'_>], hops: usi
         "VoidProps" => of()?,
         "PropsWithChildren" | "ParentProps" | "RenderableProps" => {
             let mut out = of().unwrap_or_default();
-            out.list.push(Member {
-                name: "children".into(),
-                ty: Type::Node,
-                optional: true,
-                told: Told::default(),
-                renders: false,
-                takes: false,
-                arguments: None,
-                silent: false,
-            });
+            out.list.push(Member::optional("children", Type::Node));
             out
         }
         "Partial" | "Required" => {
