@@ -21,11 +21,11 @@ export const adapter = ({ createElement, createRef, Fragment, root, attributes, 
   };
 
   return (Component, container, { props, listeners, slots, failed, wantsRef, scoped, wrap, prefix }) => {
-    let current = { props, slots };
+    let current = { props, slots, listeners };
     const ref = createRef();
     const page = root(container, { failed, prefix });
     const render = () => {
-      const given = { ...current.props, ...listeners };
+      const given = { ...current.props, ...current.listeners };
       let children = [];
       for (const [name, filled] of Object.entries(current.slots)) {
         if (!filled) continue;
@@ -41,6 +41,7 @@ export const adapter = ({ createElement, createRef, Fragment, root, attributes, 
     render();
     return {
       update(next) { current = { ...current, props: next }; render(); },
+      listen(next) { current = { ...current, listeners: next }; render(); return Object.keys(next); },
       fill(next) { current = { ...current, slots: next }; render(); },
       reach() {
         const it = ref.current;

@@ -25,12 +25,12 @@ const pieces = ({ nodes, receive }, scope) => {
 };
 
 export function mount(Component, container, { props, listeners, slots, wantsRef, scoped, wrap }) {
-  let current = { props, slots };
+  let current = { props, slots, listeners };
   let held = null;
   /** One signal for each prop, and one for which props there are. */
   const signals = new Map();
   const given = () => {
-    const out = { ...current.props, ...listeners };
+    const out = { ...current.props, ...current.listeners };
     for (const [name, content] of Object.entries(current.slots)) if (content) out[name === 'default' ? 'children' : name] = content;
     return out;
   };
@@ -63,6 +63,7 @@ export function mount(Component, container, { props, listeners, slots, wantsRef,
   const dispose = render(wrap.reduceRight((inner, { component, props: around }) => () => createComponent(component, mergeProps(around, { get children() { return inner(); } })), itself), container);
   return {
     update(next) { current = { ...current, props: next }; pass(); },
+    listen(next) { current = { ...current, listeners: next }; pass(); return Object.keys(next); },
     fill(next) { current = { ...current, slots: next }; pass(); },
     reach: () => (held && typeof held === 'object' ? held : null),
     own: () => true,

@@ -42,12 +42,14 @@ export function mount(Component, container, { props, listeners, slots, wrap }) {
   const values = new SvelteMap();
   const bound = {};
   const events = {};
-  const handlers = {};
+  let handlers = {};
   for (const [written, listener] of Object.entries(listeners)) {
     if (written.startsWith(BOUND)) bound[written.slice(BOUND.length)] = listener;
     else if (written.startsWith(HEARD)) events[written.slice(HEARD.length)] = (event) => (event instanceof CustomEvent ? (event.detail === null ? listener() : listener(event.detail)) : listener(event));
     else handlers[written] = listener;
   }
+  /** Callbacks that are props; what is bound and heard is the framework's to keep. */
+  const callbacks = (all) => Object.fromEntries(Object.keys(handlers).map((written) => [written, all[written]]));
   let current = { props, slots };
   const contents = new SvelteMap();
   const snippets = new Map();
@@ -83,6 +85,7 @@ export function mount(Component, container, { props, listeners, slots, wrap }) {
   const filled = () => Object.keys(current.slots).filter((name) => current.slots[name]).join();
   return {
     update(next) { current = { ...current, props: next }; pass(); },
+    listen(next) { handlers = callbacks(next); pass(); return Object.keys(handlers); },
     fill(next) {
       const before = filled();
       current = { ...current, slots: next };

@@ -132,11 +132,12 @@ for (const name of ['MutationObserver', 'ResizeObserver', 'IntersectionObserver'
     observe(target, ...options) {
       super.observe(target, ...options);
       if (name !== 'MutationObserver') observing = true;
-      watching.set(this, (watching.get(this) ?? new Set()).add(target));
+      if (!watching.has(this)) watching.set(this, { targets: new Set(), ofBoxes: name !== 'MutationObserver' });
+      watching.get(this).targets.add(target);
     }
     disconnect() { super.disconnect(); watching.delete(this); }
   });
-  if (Native.prototype.unobserve) hide(globalThis[name].prototype, 'unobserve', function unobserve(target) { Native.prototype.unobserve.call(this, target); watching.get(this)?.delete(target); });
+  if (Native.prototype.unobserve) hide(globalThis[name].prototype, 'unobserve', function unobserve(target) { Native.prototype.unobserve.call(this, target); watching.get(this)?.targets.delete(target); });
   Object.defineProperty(globalThis[name], 'name', { value: name });
 }
 const drawn = () => new Promise((resolve) => native.requestAnimationFrame(() => { channel.port2.postMessage(0); woken = resolve; }));
@@ -338,7 +339,7 @@ const host = {
   now: () => now,
   answer(list) { answers = list; },
   takeRequests() { const taken = requests; requests = []; return taken; },
-  left: () => leftOver(document.body.childElementCount, listened.filter((l) => !l.around).length, [...watching.values()].map((targets) => [...targets])),
+  left: () => leftOver(document.body.childElementCount, listened.filter((l) => !l.around).length, [...watching.values()].map(({ targets, ofBoxes }) => [[...targets], ofBoxes])),
   around,
   disabled: (e) => e.matches(':disabled'),
   editable: (e) => e.isContentEditable || (hasText(e) && !e.readOnly && !e.matches(':disabled')),

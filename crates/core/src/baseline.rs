@@ -1,28 +1,42 @@
-//! Rendered output as somebody accepted it: a text file that people read and version control compares line by line.
+//! Rendered output and behaviour as somebody accepted them: a text file that people read and version control compares line by line.
 //!
 //! ```text
-//! # Rendered output of vue/KilnDial.vue, as it was accepted. Compared by `fidelon check`, written by `fidelon accept`.
+//! # Rendered output and behaviour of vue/KilnDial.vue, as accepted. Compared by `fidelon check`, written by `fidelon accept`.
 //!
 //! @ label = "Bisque", target = 600, locked = false
 //! @ label = "Bisque", target = 600, locked = true
 //!   <div class="kiln-dial">
 //!   </div>
+//!
+//! > press button "Raise"
+//! @ label = "Bisque", target = 600, locked = false
+//!   emits targetSettled 610
+//! @ label = "Bisque", target = 600, locked = true
+//!   nothing
 //! ```
-//! Combinations that render the same stand together, in the order of the plan.
+//! The output comes first, then a section for each act of a person. Combinations with the same outcome stand together, in the order of
+//! the plan.
 
-use indexmap::IndexMap;
+use std::collections::HashSet;
+
+use indexmap::{IndexMap, IndexSet};
 
 use crate::stage::Combination;
 
 /// Begins the line of a combination.
 const COMBINATION: &str = "@ ";
-/// Begins the lines of its output.
-const OUTPUT: &str = "  ";
+/// Begins the lines of an outcome.
+const OUTCOME: &str = "  ";
+/// Begins the section of an act.
+const ACT: &str = "> ";
 
-/// Accepted output by combination, in words.
+/// The section of the rendered output: what is there before anybody acts.
+pub const RENDERED: &str = "";
+
+/// Accepted outcomes: by act, [`RENDERED`] for the mount, then by combination, in words.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Baseline {
-    outputs: IndexMap<String, String>,
+    sections: IndexMap<String, IndexMap<String, String>>,
 }
 
 /// A line that is none of a baseline's.
@@ -51,61 +65,88 @@ impl Baseline {
         combination.in_words().split(['\n', '\r']).map(str::trim).collect::<Vec<_>>().join("⏎")
     }
 
-    /// Accepts an output.
-    pub fn put(&mut self, combination: &Combination, output: &str) {
-        self.outputs.insert(Self::key(combination), Self::tidy(output));
+    /// Accepts the outcome of an act in a combination; of [`RENDERED`], the output.
+    pub fn put(&mut self, act: &str, combination: &Combination, outcome: &str) {
+        self.sections.entry(act.to_owned()).or_default().insert(Self::key(combination), Self::tidy(outcome));
     }
 
-    /// An output as it is kept: blanks at the ends of lines do not count.
-    pub fn tidy(output: &str) -> String {
-        output.trim_end().lines().map(str::trim_end).collect::<Vec<_>>().join("\n")
+    /// An outcome as it is kept: blanks at the ends of lines do not count.
+    pub fn tidy(outcome: &str) -> String {
+        outcome.trim_end().lines().map(str::trim_end).collect::<Vec<_>>().join("\n")
     }
 
     /// What was accepted for a combination.
     pub fn output(&self, combination: &Combination) -> Option<&str> {
-        self.outputs.get(&Self::key(combination)).map(String::as_str)
+        self.outcome(RENDERED, &Self::key(combination))
+    }
+
+    /// What was accepted for each act in a combination, in the order of the file.
+    pub fn acts(&self, combination: &Combination) -> Vec<(&str, &str)> {
+        let key = Self::key(combination);
+        let acts = self.sections.iter().filter(|(act, _)| *act != RENDERED);
+        acts.filter_map(|(act, outcomes)| Some((act.as_str(), outcomes.get(&key)?.as_str()))).collect()
+    }
+
+    fn outcome(&self, act: &str, key: &str) -> Option<&str> {
+        self.sections.get(act)?.get(key).map(String::as_str)
+    }
+
+    fn combinations(&self) -> impl Iterator<Item = &String> {
+        self.sections.get(RENDERED).into_iter().flat_map(IndexMap::keys)
     }
 
     /// How many combinations are recorded.
     pub fn len(&self) -> usize {
-        self.outputs.len()
+        self.combinations().count()
     }
 
     /// True when none is.
     pub fn is_empty(&self) -> bool {
-        self.outputs.is_empty()
+        self.len() == 0
     }
 
     /// Recorded combinations that are not among these.
     pub fn stale(&self, combinations: &[Combination]) -> usize {
-        let known: Vec<String> = combinations.iter().map(Self::key).collect();
-        self.outputs.keys().filter(|k| !known.contains(k)).count()
+        let known: HashSet<String> = combinations.iter().map(Self::key).collect();
+        self.combinations().filter(|k| !known.contains(*k)).count()
     }
 
     /// What another record changes about this one.
     pub fn changes(&self, next: &Self) -> Changes {
-        let changed = next.outputs.iter().filter(|(k, v)| self.outputs.get(*k).is_some_and(|old| old != *v)).count();
-        let new = next.outputs.keys().filter(|k| !self.outputs.contains_key(*k)).count();
-        let gone = self.outputs.keys().filter(|k| !next.outputs.contains_key(*k)).count();
+        let acts: IndexSet<&String> = self.sections.keys().chain(next.sections.keys()).collect();
+        let differs = |key: &str| acts.iter().any(|act| self.outcome(act, key) != next.outcome(act, key));
+        let was = |key: &str| self.outcome(RENDERED, key).is_some();
+        let changed = next.combinations().filter(|k| was(k) && differs(k)).count();
+        let new = next.combinations().filter(|k| !was(k)).count();
+        let gone = self.combinations().filter(|k| next.outcome(RENDERED, k).is_none()).count();
         Changes { new, changed, gone }
     }
 
     /// As the text of a file.
     pub fn write(&self, component: &str) -> String {
-        let mut out =
-            format!("# Rendered output of {component}, as it was accepted. Compared by `fidelon check`, written by `fidelon accept`.\n");
-        let mut groups: IndexMap<&str, Vec<&str>> = IndexMap::new();
-        for (combination, output) in &self.outputs {
-            groups.entry(output).or_default().push(combination);
-        }
-        for (output, combinations) in groups {
+        let mut out = format!(
+            "# Rendered output and behaviour of {component}, as accepted. Compared by `fidelon check`, written by `fidelon accept`.\n"
+        );
+        for (act, outcomes) in &self.sections {
             out.push('\n');
-            for combination in combinations {
-                out.push_str(&format!("{COMBINATION}{combination}\n"));
+            if act != RENDERED {
+                out.push_str(&format!("{ACT}{act}\n"));
             }
-            for line in output.lines() {
-                out.push_str(format!("{OUTPUT}{line}").trim_end());
-                out.push('\n');
+            let mut groups: IndexMap<&str, Vec<&str>> = IndexMap::new();
+            for (combination, outcome) in outcomes {
+                groups.entry(outcome).or_default().push(combination);
+            }
+            for (i, (outcome, combinations)) in groups.into_iter().enumerate() {
+                if i > 0 {
+                    out.push('\n');
+                }
+                for combination in combinations {
+                    out.push_str(&format!("{COMBINATION}{combination}\n"));
+                }
+                for line in outcome.lines() {
+                    out.push_str(format!("{OUTCOME}{line}").trim_end());
+                    out.push('\n');
+                }
             }
         }
         out
@@ -116,43 +157,69 @@ impl Baseline {
     /// # Errors
     /// The first line that no baseline has, as a merge leaves it.
     pub fn read(text: &str) -> Result<Self, BaselineFault> {
-        let mut out = Self::default();
-        let mut open: Vec<String> = Vec::new();
-        let mut output: Vec<&str> = Vec::new();
-        let fault = |line: usize, message: &str| BaselineFault { line: line as u32 + 1, message: message.into() };
+        let mut reader = Reader::default();
         for (i, line) in text.lines().enumerate() {
-            if let Some(combination) = line.strip_prefix(COMBINATION) {
-                if !output.is_empty() {
-                    out.close(&mut open, &mut output);
-                }
-                if out.outputs.contains_key(combination) || open.iter().any(|o| o == combination) {
-                    return Err(fault(i, "this combination stands here twice: keep one, or record anew with `fidelon accept`"));
-                }
-                open.push(combination.to_owned());
-            } else if let Some(line) = line.strip_prefix(OUTPUT) {
-                if open.is_empty() {
-                    return Err(fault(i, "output without a combination above it"));
-                }
-                output.push(line);
-            } else if line.is_empty() {
-                // An empty line may be one of the output; between groups it says nothing.
-                if !output.is_empty() {
-                    output.push("");
-                } else if !open.is_empty() {
-                    out.close(&mut open, &mut output);
-                }
-            } else if !line.starts_with('#') {
-                return Err(fault(i, "this is no line of a baseline: if a merge left it, record anew with `fidelon accept`"));
-            }
+            reader.line(line).map_err(|message| BaselineFault { line: i as u32 + 1, message: message.into() })?;
         }
-        out.close(&mut open, &mut output);
-        Ok(out)
+        reader.close();
+        Ok(reader.out)
+    }
+}
+
+/// Reads a baseline line by line.
+#[derive(Default)]
+struct Reader<'t> {
+    out: Baseline,
+    /// The act whose section it is in.
+    act: &'t str,
+    /// The combinations whose outcome comes next.
+    open: Vec<&'t str>,
+    outcome: Vec<&'t str>,
+}
+
+impl<'t> Reader<'t> {
+    fn line(&mut self, line: &'t str) -> Result<(), &'static str> {
+        if let Some(act) = line.strip_prefix(ACT) {
+            self.close();
+            if self.out.sections.contains_key(act) {
+                return Err("this act stands here twice: keep one, or record anew with `fidelon accept`");
+            }
+            self.act = act;
+        } else if let Some(combination) = line.strip_prefix(COMBINATION) {
+            if !self.outcome.is_empty() {
+                self.close();
+            }
+            if self.out.outcome(self.act, combination).is_some() || self.open.contains(&combination) {
+                return Err("this combination stands here twice: keep one, or record anew with `fidelon accept`");
+            }
+            self.open.push(combination);
+        } else if let Some(line) = line.strip_prefix(OUTCOME) {
+            if self.open.is_empty() {
+                return Err("output without a combination above it");
+            }
+            self.outcome.push(line);
+        } else if line.is_empty() {
+            // An empty line may be one of the output; between groups it says nothing.
+            if !self.outcome.is_empty() {
+                self.outcome.push("");
+            } else if !self.open.is_empty() {
+                self.close();
+            }
+        } else if !line.starts_with('#') {
+            return Err("this is no line of a baseline: if a merge left it, record anew with `fidelon accept`");
+        }
+        Ok(())
     }
 
-    fn close(&mut self, open: &mut Vec<String>, output: &mut Vec<&str>) {
-        let text = output.join("\n").trim_end().to_owned();
-        self.outputs.extend(open.drain(..).map(|combination| (combination, text.clone())));
-        output.clear();
+    /// Takes the outcome for the combinations above it.
+    fn close(&mut self) {
+        if self.open.is_empty() {
+            return;
+        }
+        let text = self.outcome.join("\n").trim_end().to_owned();
+        let section = self.out.sections.entry(self.act.to_owned()).or_default();
+        section.extend(self.open.drain(..).map(|combination| (combination.to_owned(), text.clone())));
+        self.outcome.clear();
     }
 }
 
@@ -169,25 +236,29 @@ mod tests {
     #[test]
     fn what_is_written_is_read_again() {
         let mut baseline = Baseline::default();
-        baseline.put(&combination(false, "a"), "<div>\n  <p>\n\n  x</p>\n</div>\n");
-        baseline.put(&combination(true, "a"), "<div>\n</div>\n");
-        baseline.put(&combination(true, "b @ c"), "<div>\n</div>");
-        baseline.put(&Combination::default(), "");
+        baseline.put(RENDERED, &combination(false, "a"), "<div>\n  <p>\n\n  x</p>\n</div>\n");
+        baseline.put(RENDERED, &combination(true, "a"), "<div>\n</div>\n");
+        baseline.put(RENDERED, &combination(true, "b @ c"), "<div>\n</div>");
+        baseline.put(RENDERED, &Combination::default(), "");
+        baseline.put("press button \"Raise\"", &combination(false, "a"), "emits raised 1\n+   <p>\n");
+        baseline.put("press button \"Raise\"", &combination(true, "a"), "nothing");
         let text = baseline.write("Dial.vue");
         assert_eq!(Baseline::read(&text), Ok(baseline.clone()), "{text}");
         assert_eq!(text.matches("<div>").count(), 2, "equal outputs stand once: {text}");
         assert_eq!(baseline.output(&combination(true, "b @ c")), Some("<div>\n</div>"));
+        assert_eq!(baseline.acts(&combination(true, "a")), [("press button \"Raise\"", "nothing")]);
+        assert_eq!(baseline.acts(&Combination::default()), []);
         assert_eq!(baseline.stale(&[combination(false, "a")]), 3);
         let mut next = baseline.clone();
-        next.put(&combination(true, "a"), "<p>\n</p>");
-        next.put(&combination(false, "new"), "");
+        next.put("press button \"Raise\"", &combination(true, "a"), "emits raised 1");
+        next.put(RENDERED, &combination(false, "new"), "");
         assert_eq!(baseline.changes(&next), Changes { new: 1, changed: 1, gone: 0 });
         assert_eq!(next.changes(&baseline), Changes { new: 0, changed: 1, gone: 1 });
     }
 
     #[test]
     fn what_a_merge_left_is_told_with_its_line() {
-        for (text, line) in [("# x\n\n<<<<<<< ours\n", 3), ("  <p>\n", 1), ("@ a\n  x\n\n@ a\n  y\n", 4)] {
+        for (text, line) in [("# x\n\n<<<<<<< ours\n", 3), ("  <p>\n", 1), ("@ a\n  x\n\n@ a\n  y\n", 4), ("> p\n@ a\n  x\n> p\n", 4)] {
             assert_eq!(Baseline::read(text).map_err(|f| f.line), Err(line), "{text}");
         }
     }

@@ -172,6 +172,8 @@ pub enum Step {
     Remove,
     /// Mounts it once more: beside itself while it is there.
     Again,
+    /// The parent renders with other callbacks than before, that do the same: what still reaches the old ones is told as a stray.
+    Relisten,
     /// A step in one part of a scene.
     In {
         /// The part.
@@ -204,7 +206,8 @@ impl Step {
             | Self::Elapse { .. }
             | Self::Resize { .. }
             | Self::Remove
-            | Self::Again => Vec::new(),
+            | Self::Again
+            | Self::Relisten => Vec::new(),
         }
     }
 }
@@ -243,6 +246,7 @@ impl std::fmt::Display for Step {
             Self::Edit { at, to } => write!(f, "edit {} to {to}", at.written),
             Self::Remove => f.write_str("remove"),
             Self::Again => f.write_str("mount once more"),
+            Self::Relisten => f.write_str("pass new callbacks"),
             Self::In { part, inner } => write!(f, "{inner} (part {part})"),
         }
     }

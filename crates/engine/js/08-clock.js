@@ -58,11 +58,12 @@ const around = (work) => {
 };
 /** How many of those are still there. */
 const aroundNow = () => { let count = 0; for (const element of surroundings) if (element.parentNode === document.body) count++; return count; };
-/** What of a page outlives a component: elements in the body, listeners, timers, observers, requests. `targets` are those of each observer. */
-const leftOver = (elements, listeners, targets) => [
+/** What of a page outlives a component: elements in the body, listeners, timers, observers, requests. `observed` are the
+ * targets of each observer: one of nodes goes with them, one of boxes stays as long as it observes anything (Resize Observer §3.5). */
+const leftOver = (elements, listeners, observed) => [
   elements - (surroundings.size && aroundNow()), listeners,
   pending.reduce((count, timer) => count + (timer.around ? 0 : 1), frames.length) - flying,
-  targets.length && targets.filter((list) => list.some((t) => t.isConnected)).length, flying,
+  observed.length && observed.filter(([list, ofBoxes]) => list.some((t) => ofBoxes || t.isConnected)).length, flying,
 ];
 /** When something is next due, or -1. */
 const nextDue = () => {

@@ -86,7 +86,7 @@ const host = {
       listeners += now === kept.listeners[i].all ? kept.listeners[i].count : countOf(now);
     }
     const body = native.body();
-    return leftOver(body < 0 ? 0 : native.child_element_count(body), listeners, watching.size ? [...watching.values()].map((targets) => targets()) : []);
+    return leftOver(body < 0 ? 0 : native.child_element_count(body), listeners, watching.size ? [...watching].map(([observer, targets]) => [targets(), observer instanceof BoxObserver]) : []);
   },
   around,
   lasts(element) { lasting.push(element); },

@@ -29,7 +29,7 @@ pub fn surface(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> 
         for statement in &script.program.body {
             exposed(script, statement, &mut out);
         }
-        dispatched(script, &said, &mut out);
+        dispatched(script, &parts.template, &said, &mut out);
     });
     if read.is_none() {
         out.open = true;
@@ -351,7 +351,7 @@ fn root(expression: &Expression<'_>) -> Option<String> {
 }
 
 /// `const dispatch = createEventDispatcher<{ fire: Firing }>()`.
-fn dispatched(script: &Script<'_>, said: &Said, out: &mut Surface) {
+fn dispatched(script: &Script<'_>, template: &str, said: &Said, out: &mut Surface) {
     for (name, value) in &script.constants {
         let Expression::CallExpression(call) = bare(value) else { continue };
         if !is_named(&call.callee, "createEventDispatcher") {
@@ -364,7 +364,22 @@ fn dispatched(script: &Script<'_>, said: &Said, out: &mut Surface) {
         for (_, event) in said.dispatched.iter().filter(|(by, _)| by == name) {
             add_event(out, event, None);
         }
+        for event in dispatched_in(template, name) {
+            add_event(out, event, None);
+        }
     }
+}
+
+/// The events that markup dispatches: `on:click={() => dispatch("fire")}`.
+fn dispatched_in<'t>(template: &'t str, dispatcher: &str) -> Vec<&'t str> {
+    let is_word = |c: char| c.is_alphanumeric() || c == '_' || c == '$';
+    let calls = template.match_indices(dispatcher).filter(|(at, _)| !template[..*at].ends_with(|c| is_word(c) || c == '.'));
+    let named = calls.filter_map(|(at, name)| {
+        let argument = template[at + name.len()..].trim_start().strip_prefix('(')?.trim_start();
+        let quote = argument.chars().next().filter(|c| matches!(c, '"' | '\'' | '`'))?;
+        argument[1..].split(quote).next()
+    });
+    named.filter(|event| !event.is_empty() && !event.contains(['$', '\n'])).collect()
 }
 
 fn add_event(out: &mut Surface, event: &str, payload: Option<Vec<Type>>) {

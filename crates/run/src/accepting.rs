@@ -1,11 +1,11 @@
-//! Recording rendered output as accepted.
+//! Recording rendered output and behaviour as accepted.
 
-use fidelon_core::baseline::{Baseline, Changes};
-use fidelon_core::judge::equivalence::normal;
+use fidelon_core::baseline::{Baseline, Changes, RENDERED};
+use fidelon_core::judge::behaviour::{self, Act};
 use fidelon_core::judge::laws::{self, Runs as _};
 use fidelon_core::observation::Tone;
 use fidelon_core::results::FileFault;
-use fidelon_core::stage::StageError;
+use fidelon_core::stage::{Combination, Script, StageError};
 
 use crate::judging::{Held, name_of, opened};
 use crate::pipeline::{Request, Work, over_jobs};
@@ -59,6 +59,14 @@ fn record(work: Work<'_>) -> Record {
     }
 }
 
+/// Combinations whose behaviour is recorded: a part of a large plan, evenly over it. The output is recorded in all of them.
+const MOST_ACTED_IN: usize = 48;
+
+/// What is played for an act.
+pub(crate) fn acted(combination: &Combination, act: &Act) -> Script {
+    Script { phases: vec![act.steps.clone()], ..laws::mount(combination) }
+}
+
 fn render_all(work: Work<'_>) -> Result<Baseline, String> {
     let Work { job, held, stage, expressions, .. } = work;
     let contract = held.and_then(|h| h.contract);
@@ -69,13 +77,23 @@ fn render_all(work: Work<'_>) -> Result<Baseline, String> {
     let surroundings = contract.map(|c| c.surroundings.clone()).unwrap_or_default();
     let mut runs = Remembering::new(stage, Realms::Fresh, surroundings);
     let mut out = Baseline::default();
-    for combination in &planned.plan.combinations {
+    let combinations = &planned.plan.combinations;
+    let acted_in = laws::spread(&(0..combinations.len()).collect::<Vec<_>>(), MOST_ACTED_IN);
+    for (i, combination) in combinations.iter().enumerate() {
         let observation = runs.play(&laws::mount(combination)).map_err(|e: StageError| e.to_string())?;
         let Some(seen) = observation.mount() else { continue };
         if let Some(note) = seen.notes.iter().find(|n| n.tone == Tone::Failed) {
             return Err(format!("it throws with {}: {}", combination.in_words(), note.text));
         }
-        out.put(combination, &normal(seen));
+        out.put(RENDERED, combination, &behaviour::rendered(seen));
+        let acts = if acted_in.contains(&i) && seen.settled { behaviour::acts(seen) } else { Vec::new() };
+        for act in acts {
+            // What lets nobody come to an end is no outcome to accept.
+            let Ok(after) = runs.play(&acted(combination, &act)) else { continue };
+            if let Some(after) = after.phases.last() {
+                out.put(&act.name, combination, &behaviour::outcome(&act, seen, after));
+            }
+        }
     }
     Ok(out)
 }

@@ -14,9 +14,10 @@ use fidelon_core::cause::{self, Explained};
 use fidelon_core::contract::{self, Contract, Fault};
 use fidelon_core::finding::{Failure, Finding, RuleKind, Verdict};
 use fidelon_core::gallery::Gallery;
+use fidelon_core::judge::behaviour;
 use fidelon_core::judge::check::in_words;
 use fidelon_core::judge::clause::{self, Standing};
-use fidelon_core::judge::equivalence::{diff, difference, normal};
+use fidelon_core::judge::equivalence::{diff, difference};
 use fidelon_core::judge::laws::{self, Checked, Effort, Runs as _};
 use fidelon_core::results::{Compared, Component, Coverage, FileFault, Met, Reason, Rule};
 use fidelon_core::scene::Scene;
@@ -28,6 +29,7 @@ use self::broken::{change_of, finding, rule};
 use self::left_out::Struck;
 pub(crate) use self::no_verdict::faulty_judge;
 use self::no_verdict::{expression_fault, faults_of, faulty, no_plan, passed_in_part, reason, untold};
+use crate::accepting::acted;
 use crate::picturing;
 use crate::planning::{Planned, plan_of, plan_without};
 use crate::remembering::{Realms, Remembering};
@@ -518,19 +520,35 @@ const ACCEPTED: &str = "output as accepted";
 fn compared(baseline: &Baseline, combination: &Combination, runs: &mut Remembering<'_>) -> Result<Option<Checked>, StageError> {
     let Some(accepted) = baseline.output(combination) else { return Ok(None) };
     let observation = runs.play(&laws::mount(combination))?;
-    let output = Baseline::tidy(&observation.mount().map(normal).unwrap_or_default());
-    let failure = (output != accepted).then(|| {
-        let (expected, actual) = difference(accepted, &output);
-        Failure {
-            message: "it renders something else than was accepted".into(),
-            expected: Some(expected),
-            actual: Some(actual),
-            diff: diff(accepted, &output),
-            ..Failure::default()
+    let mounted = observation.mount();
+    let output = mounted.map(behaviour::rendered).unwrap_or_default();
+    let mut failure = differing(accepted, &output, || "it renders something else than was accepted".into());
+    let recorded = baseline.acts(combination);
+    if let (None, Some(mounted), false) = (&failure, mounted, recorded.is_empty()) {
+        let acts = behaviour::acts(mounted);
+        for (name, accepted) in recorded {
+            let Some(act) = acts.iter().find(|a| a.name == name) else { continue };
+            let after = runs.play(&acted(combination, act))?;
+            let Some(after) = after.phases.last() else { continue };
+            failure =
+                differing(accepted, &behaviour::outcome(act, mounted, after), || format!("{name} does something else than was accepted"));
+            if failure.is_some() {
+                break;
+            }
         }
-    });
+    }
     let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
     Ok(Some(Checked { combination: combination.clone(), failure, events, about: None }))
+}
+
+/// An outcome against the one that was accepted.
+fn differing(accepted: &str, outcome: &str, message: impl Fn() -> String) -> Option<Failure> {
+    let outcome = Baseline::tidy(outcome);
+    (outcome != accepted).then(|| {
+        let (expected, actual) = difference(accepted, &outcome);
+        let diff = diff(accepted, &outcome);
+        Failure { message: message(), expected: Some(expected), actual: Some(actual), diff, ..Failure::default() }
+    })
 }
 
 fn asks_for_warnings(cases: &[clause::Case]) -> bool {

@@ -76,7 +76,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
   const enter = (part, index) => ({
     __proto__: part, lasting: lasting(index), base: made(part.fixed),
     /** What steps and reports changed, over what the scene passes. */
-    own: {}, bound: {}, contents: {}, last: null, handle: undefined, container: undefined,
+    own: {}, bound: {}, contents: {}, generation: 0, replaced: NONE, last: null, handle: undefined, container: undefined,
     /** Copies beside it, what was there before it was removed, and objects as they were when they were passed: none of them in most cases. */
     others: NONE, gone: undefined, passed: null, touched: new Set(),
   });
@@ -120,8 +120,10 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
 
   const listeners = (live) => {
     const out = {};
+    const generation = live.generation;
     for (const event of live.surface.events) {
       out[event.written] = (...payload) => {
+        if (generation !== live.generation && live.replaced.includes(event.written)) strays.push({ name: event.name, binding: event.reports !== null, part: live.name, payload: payload.map(told) });
         events.push({ name: event.name, binding: event.reports !== null, part: live.name, payload: payload.map(told) });
         if (event.reports !== null) report(live, event.reports, reported(payload[0], event.reports));
         const name = event.reports ?? event.name;
@@ -368,6 +370,10 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
       }
       case 'remove':
         (live ? [live] : cast).forEach(remove);
+        return;
+      case 'relisten':
+        live.generation++;
+        for (const one of [live, ...live.others]) live.replaced = one.handle?.listen?.(listeners(live)) ?? NONE;
         return;
       case 'again':
         for (const l of live ? [live] : cast) {

@@ -2,6 +2,7 @@
 //!
 //! | module | subject |
 //! |---|---|
+//! | [`behaviour`] | what comes of acting on a component, in words that are accepted |
 //! | [`check`] | one check against what was seen |
 //! | [`clause`] | a clause: the cases it asks for, and what its checks say |
 //! | [`laws`] | the laws: one function each |
@@ -10,6 +11,7 @@
 //! | [`equivalence`] | ≡: what a parent or a person can observe |
 
 pub mod agreement;
+pub mod behaviour;
 pub mod check;
 pub mod clause;
 pub mod equivalence;

@@ -110,9 +110,12 @@ pub(super) fn unique_ids(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         if failed(&observation) {
             continue;
         }
-        let failure = doubled(one, combination, matter.except, "an id occurs twice")
+        let failure = doubled(one, combination, matter.except, "an id occurs twice", &|_, _| true)
             .or_else(|| dangling(one, combination, matter.except))
-            .or_else(|| doubled(two, combination, matter.except, "where the component stands twice on a page, both have the same id"));
+            .or_else(|| {
+                let shared = "where the component stands twice on a page, both have the same id, and what refers to it means the first";
+                doubled(two, combination, matter.except, shared, &is_referred)
+            });
         out.push(Checked { combination: combination.clone(), failure, events: Vec::new(), about: None });
     }
     Ok(out)
@@ -129,14 +132,43 @@ fn is_passed(id: &str, combination: &Combination) -> bool {
         || fills.into_iter().any(|html| html.contains(&format!("id=\"{id}\"")))
 }
 
-fn doubled(seen: &Seen, combination: &Combination, except: &[String], message: &str) -> Option<Failure> {
+/// Attributes by which an element refers to another one (HTML, WAI-ARIA 1.2 §6.5).
+const REFERRING: [&str; 10] = [
+    "for",
+    "aria-labelledby",
+    "aria-describedby",
+    "aria-errormessage",
+    "aria-controls",
+    "aria-owns",
+    "aria-activedescendant",
+    "list",
+    "form",
+    "headers",
+];
+
+/// Whether something on the page means an id: one that nothing refers to may stand on a page twice, and nobody is led astray.
+fn is_referred(doc: &Document, id: &str) -> bool {
+    let names = |node: NodeId| {
+        let listed = |name: &&str| doc.attr(node, name).is_some_and(|ids| ids.split_ascii_whitespace().any(|i| i == id));
+        REFERRING.iter().any(|name| listed(name)) || doc.attr(node, "href").and_then(|h| h.strip_prefix('#')) == Some(id)
+    };
+    doc.body().is_some_and(|body| doc.composed_descendants(body).any(names))
+}
+
+fn doubled(
+    seen: &Seen,
+    combination: &Combination,
+    except: &[String],
+    message: &str,
+    counts: &dyn Fn(&Document, &str) -> bool,
+) -> Option<Failure> {
     let doc = &seen.tree;
     let mut known: Vec<(NodeId, &str)> = Vec::new();
     // Ids are counted in each tree by itself.
     for node in doc.composed_descendants(doc.body()?) {
         let Some(id) = doc.attr(node, "id").filter(|id| !id.is_empty() && !is_given(seen, node)) else { continue };
         let root = doc.root_of(node);
-        if known.contains(&(root, id)) && !is_passed(id, combination) && !except.iter().any(|e| e == id) {
+        if known.contains(&(root, id)) && !is_passed(id, combination) && !except.iter().any(|e| e == id) && counts(doc, id) {
             return Some(Failure {
                 message: message.into(),
                 expected: Some("once".into()),

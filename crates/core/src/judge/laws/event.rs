@@ -3,11 +3,12 @@
 use indexmap::IndexMap;
 
 use super::acting::{acts, controls};
-use super::{Checked, Matter, Runs, Said, change, failed, mount, used};
+use super::pressing::{self, Acted};
+use super::{Checked, Matter, Runs, Said, change, failed, mount, prop, used};
 use crate::finding::Failure;
 use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
-use crate::observation::{Emitted, Observation};
+use crate::observation::{Emitted, Observation, Seen};
 use crate::stage::{Script, Step};
 use crate::surface::{Framework, Type};
 use crate::value::Value;
@@ -89,7 +90,7 @@ fn mismatch(event: &Emitted, declared: &[Type]) -> Option<(String, String)> {
 }
 
 /// Events that tell where the pointer and the focus are: a component that is disabled may still tell of them.
-const OF_ATTENTION: [&str; 16] = [
+pub(super) const OF_ATTENTION: [&str; 16] = [
     "focus",
     "blur",
     "focusin",
@@ -108,18 +109,33 @@ const OF_ATTENTION: [&str; 16] = [
     "pointerup",
 ];
 
-/// While it is disabled, nothing that a person does makes it emit.
+/// While it is disabled, nothing that a person does makes it emit; while it is read-only, nothing makes it report another value.
 pub(super) fn inert(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    let disabling = matter.surface.prop("disabled").filter(|p| matches!(p.ty, Type::Boolean)).map(|p| p.name.clone());
-    let Some(name) = disabling.filter(|n| !matter.except.contains(n)) else { return Ok(Vec::new()) };
+    let mut out = Vec::new();
+    for (name, only_changes) in [("disabled", false), ("readonly", true), ("readOnly", true)] {
+        let is_flag = matter.surface.prop(name).is_some_and(|p| matches!(p.ty, Type::Boolean));
+        if is_flag && !matter.except.iter().any(|e| e == name) {
+            out.extend(inert_while(name, only_changes, matter, runs)?);
+        }
+    }
+    Ok(out)
+}
+
+/// Whether an event tells of another value, by its name.
+fn is_of_change(event: &Emitted) -> bool {
+    let name = event.name.to_lowercase();
+    event.binding || ["change", "input", "update", "toggle"].iter().any(|w| name.contains(w))
+}
+
+fn inert_while(name: &str, only_changes: bool, matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let mut out = Vec::new();
     for combination in matter.some(8) {
-        let on = change(combination, &name, Value::json(true));
+        let on = change(combination, name, Value::json(true));
         if out.iter().any(|c: &Checked| c.combination == on) {
             continue;
         }
         // Its controls are looked for while it is enabled: what is missing then shows once it is not.
-        let off = runs.play(&mount(&change(combination, &name, Value::json(false))))?;
+        let off = runs.play(&mount(&change(combination, name, Value::json(false))))?;
         let Some(seen) = off.mount().filter(|_| !failed(&off)) else { continue };
         let mut phases = acts(seen);
         let doc = &seen.tree;
@@ -141,6 +157,7 @@ pub(super) fn inert(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             .skip(1)
             .flat_map(|p| p.events.iter().chain(&p.strays))
             .filter(|e| !OF_ATTENTION.contains(&e.name.to_lowercase().as_str()) && !e.name.to_lowercase().starts_with("key"))
+            .filter(|e| !only_changes || is_of_change(e))
             .collect();
         let failure = heard.first().map(|first| Failure {
             message: format!("it emits `{}` although `{name}` is true", first.name),
@@ -149,7 +166,171 @@ pub(super) fn inert(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             ..Failure::default()
         });
         let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
-        out.push(Checked { combination: on, failure, events, about: None });
+        out.push(Checked { combination: on, failure, events, about: Some(name.to_owned()) });
+    }
+    Ok(out)
+}
+
+/// What came of one act, in words.
+fn told(acted: &Acted) -> Vec<String> {
+    acted.after.events.iter().chain(&acted.rested.events).map(in_words).collect()
+}
+
+/// Whether a payload is plain data: two events of the page may look alike and be two.
+fn is_plain(event: &Emitted) -> bool {
+    event.payload.iter().all(|v| !matches!(v, Value::Other(_)))
+}
+
+/// One press is told once: the same event does not come twice with the same payload.
+pub(super) fn once(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    for acted in pressing::each(matter, runs)?.into_iter().filter(Acted::is_press) {
+        let events: Vec<&Emitted> = acted.after.events.iter().filter(|e| !e.binding && !matter.except.contains(&e.name)).collect();
+        if events.is_empty() {
+            continue;
+        }
+        let again = |(i, event): (usize, &&Emitted)| is_plain(event) && events[..i].contains(event);
+        let twice = events.iter().enumerate().find(|(i, e)| again((*i, e))).map(|(_, e)| *e);
+        let failure = twice.map(|event| Failure {
+            message: format!("one press makes it emit `{}` twice", event.name),
+            expected: Some(format!("{}, once", in_words(event))),
+            actual: Some(events.iter().map(|e| in_words(e)).collect::<Vec<_>>().join(", then ")),
+            node: Some(super::acting::in_words(&acted.before.tree, acted.node)),
+            ..Failure::default()
+        });
+        let about = twice.map(|e| e.name.clone());
+        out.push(Checked { combination: acted.combination.clone(), failure, events: told(&acted), about });
+    }
+    Ok(out)
+}
+
+/// Whether an event speaks of a two-way prop, by its name: `change`, `toggle`, `update`, or the prop's own.
+fn speaks_of(event: &Emitted, prop: &str) -> bool {
+    let (name, prop) = (event.name.to_lowercase(), prop.to_lowercase());
+    let against = ["before", "old", "leave", "prev", "will", "un", "de"];
+    !against.iter().any(|w| name.starts_with(w))
+        && (["change", "input", "update", "toggle", "select"].iter().any(|w| name.contains(w)) || name.contains(&prop))
+}
+
+/// An event that comes with a change of a two-way prop tells the value that is now, not the one before.
+pub(super) fn current(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    for acted in pressing::each(matter, runs)?.into_iter().filter(Acted::is_press) {
+        for report in acted.after.events.iter().filter(|e| e.binding) {
+            let held = |seen: &Seen| seen.held("").and_then(|h| h.bound.get(&report.name)).cloned().unwrap_or(Value::Absent);
+            let (old, new) = (held(&acted.before), held(&acted.after));
+            if old.same(&new) || matches!(old, Value::Absent | Value::Other(_)) {
+                continue;
+            }
+            for event in acted.after.events.iter().filter(|e| !e.binding && !matter.except.contains(&e.name)) {
+                let [payload] = event.payload.as_slice() else { continue };
+                // `{ toggled }` names the prop; a value alone is its own if the event speaks of it.
+                let value = match payload {
+                    Value::Json(serde_json::Value::Object(fields)) => fields.get(&report.name).cloned().map(Value::Json),
+                    other => speaks_of(event, &report.name).then(|| other.clone()),
+                };
+                let Some(value) = value else { continue };
+                let failure = value.same(&old).then(|| Failure {
+                    message: format!("`{}` tells the value that `{}` had before", event.name, report.name),
+                    expected: Some(new.to_string()),
+                    actual: Some(in_words(event)),
+                    node: Some(super::acting::in_words(&acted.before.tree, acted.node)),
+                    ..Failure::default()
+                });
+                let about = Some(event.name.clone());
+                out.push(Checked { combination: acted.combination.clone(), failure, events: told(&acted), about });
+            }
+        }
+    }
+    Ok(out)
+}
+
+/// Words in the names of events that tell what became of a component, whoever made it so.
+const OF_LIFE: [&str; 24] = [
+    "open",
+    "close",
+    "show",
+    "hide",
+    "hidden",
+    "enter",
+    "leave",
+    "expand",
+    "collapse",
+    "visible",
+    "load",
+    "ready",
+    "mount",
+    "error",
+    "resize",
+    "scroll",
+    "animation",
+    "transition",
+    "render",
+    "init",
+    "end",
+    "start",
+    "complete",
+    "finish",
+];
+
+/// What a press makes it emit does not come of what the parent itself passes: it would answer its own words.
+pub(super) fn prompted(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    let mut of_presses: Vec<String> = Vec::new();
+    for acted in pressing::each(matter, runs)?.into_iter().filter(Acted::is_press) {
+        for event in acted.after.events.iter().filter(|e| !e.binding) {
+            let name = event.name.to_lowercase();
+            let counts = !OF_LIFE.iter().any(|w| name.contains(w)) && !OF_ATTENTION.contains(&name.as_str());
+            if counts && !matter.except.contains(&event.name) && !of_presses.contains(&event.name) {
+                of_presses.push(event.name.clone());
+            }
+        }
+    }
+    if of_presses.is_empty() {
+        return Ok(out);
+    }
+    for (name, to, combination, seen) in prop::passed(matter, runs)? {
+        // What is corrected is reported, and may be told besides.
+        let corrected = seen.events.iter().any(|e| e.binding);
+        let event = seen.events.iter().find(|e| !e.binding && of_presses.contains(&e.name)).filter(|_| !corrected);
+        let failure = event.map(|event| Failure {
+            message: format!("the parent sets `{name}` to {to}, and it emits `{}` as if somebody had pressed something", event.name),
+            expected: Some("nothing".into()),
+            actual: Some(in_words(event)),
+            ..Failure::default()
+        });
+        let about = event.map(|e| e.name.clone());
+        out.push(Checked { combination, failure, events: seen.events.iter().map(in_words).collect(), about });
+    }
+    Ok(out)
+}
+
+/// A callback that the parent replaced is called no more, the new one is: one that is remembered acts on the parent's past.
+pub(super) fn latest(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    let by_callbacks = matches!(matter.surface.framework, Framework::React | Framework::Preact | Framework::Solid | Framework::Svelte);
+    if !by_callbacks || matter.surface.events.is_empty() {
+        return Ok(out);
+    }
+    for acted in pressing::each(matter, runs)? {
+        let emitted = |e: &Emitted| !matter.except.contains(&e.name);
+        if !acted.after.events.iter().chain(&acted.rested.events).any(emitted) {
+            continue;
+        }
+        let phases = vec![vec![Step::Relisten], vec![acted.step.clone()], vec![pressing::REST]];
+        let observation = runs.play(&Script { phases, ..mount(&acted.combination) })?;
+        if failed(&observation) || observation.phases.iter().any(|p| !p.faults.is_empty()) {
+            continue;
+        }
+        let old = observation.phases.iter().skip(1).flat_map(|p| &p.strays).find(|e| emitted(e)).cloned();
+        let failure = old.as_ref().map(|event| Failure {
+            message: format!("the parent passed another callback for `{}`, and the first one is called", event.name),
+            expected: Some("the callback that was passed last is called".into()),
+            actual: Some(format!("{}, by the callback that was there before", in_words(event))),
+            node: Some(super::acting::in_words(&acted.before.tree, acted.node)),
+            ..Failure::default()
+        });
+        out.push(Checked { combination: acted.combination.clone(), failure, events: told(&acted), about: old.map(|e| e.name) });
     }
     Ok(out)
 }

@@ -8,6 +8,8 @@ pub(crate) mod acting;
 mod binding;
 mod event;
 mod list;
+mod operable;
+mod pressing;
 mod prop;
 mod reference;
 mod render;
@@ -98,7 +100,7 @@ impl<'a> Matter<'a> {
 }
 
 /// At most so many of a list, evenly over it, the first among them.
-fn spread<T: Copy>(all: &[T], most: usize) -> Vec<T> {
+pub fn spread<T: Copy>(all: &[T], most: usize) -> Vec<T> {
     if all.len() <= most {
         return all.to_vec();
     }

@@ -79,9 +79,8 @@ pub(super) fn changes<'a>(
             continue;
         }
         let values: Vec<&Value> = values.iter().take(matter.effort.most(MOST_CHANGES)).collect();
-        let pass = |value: &Value| vec![Step::Pass { props: IndexMap::from([(name.clone(), value.clone())]) }];
-        let steps: Vec<(&Value, &Value)> = values.windows(2).map(|w| (w[0], w[1])).chain([(values[values.len() - 1], values[0])]).collect();
-        let chain = Script { phases: steps.iter().map(|(_, to)| pass(to)).collect(), ..mount(&change(plain, name, values[0].clone())) };
+        let pass = |value: &Value| vec![pass_of(name, value)];
+        let (chain, steps) = chain(plain, name, &values);
         let chained = runs.play(&chain)?;
         for (i, (from, to)) in steps.into_iter().enumerate().filter(|(_, (from, to))| wanted(prop, from, to) && back(to)) {
             let to_all = change(plain, name, to.clone());
@@ -111,6 +110,39 @@ pub(super) fn changes<'a>(
         }
     }
     Ok(out)
+}
+
+/// A prop, the value that the parent sets it to, the combination that is so made, and what was seen then.
+type Passed = (String, Value, Combination, Rc<Seen>);
+
+/// What comes of each value that a prop is set to, one after the other in one mount.
+pub(super) fn passed(matter: &Matter<'_>, runs: &mut dyn Runs) -> Result<Vec<Passed>, StageError> {
+    let mut out = Vec::new();
+    let Some(plain) = matter.combinations.first() else { return Ok(out) };
+    for domain in matter.domains {
+        let Domain::Prop(name, values) = domain else { continue };
+        if matter.except.contains(name) || values.len() < 2 || is_initial(name) {
+            continue;
+        }
+        let (chain, steps) = chain(plain, name, &values.iter().take(matter.effort.most(MOST_CHANGES)).collect::<Vec<_>>());
+        let observation = runs.play(&chain)?;
+        if !failed(&observation) {
+            let seen = steps.iter().zip(observation.phases.iter().skip(1));
+            out.extend(seen.map(|((_, to), seen)| (name.clone(), (*to).clone(), change(plain, name, (*to).clone()), seen.clone())));
+        }
+    }
+    Ok(out)
+}
+
+/// A mount with the first of some values of a prop, that takes the others one after the other and comes back; with the steps.
+fn chain<'v>(plain: &Combination, name: &str, values: &[&'v Value]) -> (Script, Vec<(&'v Value, &'v Value)>) {
+    let steps: Vec<(&Value, &Value)> = values.windows(2).map(|w| (w[0], w[1])).chain([(values[values.len() - 1], values[0])]).collect();
+    let phases = steps.iter().map(|(_, to)| vec![pass_of(name, to)]).collect();
+    (Script { phases, ..mount(&change(plain, name, values[0].clone())) }, steps)
+}
+
+fn pass_of(name: &str, value: &Value) -> Step {
+    Step::Pass { props: IndexMap::from([(name.to_owned(), value.clone())]) }
 }
 
 /// Whether what came late differs from a fresh mount in nothing but a mark of the way that it came: a class that names the state before.

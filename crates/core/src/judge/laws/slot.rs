@@ -5,7 +5,7 @@ use std::rc::Rc;
 use fidelon_dom::{Document, NodeId, form, serialize};
 use indexmap::IndexMap;
 
-use super::{Checked, Matter, Runs, Said, failed, mount};
+use super::{Checked, Matter, Runs, Said, change, failed, mount};
 use crate::finding::Failure;
 use crate::judge::equivalence::{difference, observable};
 use crate::observation::{Observation, Seen, Tone};
@@ -65,16 +65,42 @@ fn each<'a>(
     runs: &mut dyn Runs,
     mut judge: impl FnMut(&'a Slot, &Combination, &mut dyn Runs) -> Result<Option<Option<Failure>>, StageError>,
 ) -> Said {
+    each_in(matter, &matter.some(8), runs, &mut judge)
+}
+
+/// The same in these combinations.
+fn each_in<'a>(
+    matter: &Matter<'a>,
+    combinations: &[&Combination],
+    runs: &mut dyn Runs,
+    judge: &mut dyn FnMut(&'a Slot, &Combination, &mut dyn Runs) -> Result<Option<Option<Failure>>, StageError>,
+) -> Said {
     let mut out = Vec::new();
     for slot in matter.surface.slots.iter().filter(|s| !matter.except.contains(&s.name)) {
-        for combination in matter.some(8) {
+        for combination in combinations {
             if let Some(failure) = judge(slot, combination, runs)? {
-                let combination = combination.clone();
+                let combination = (*combination).clone();
                 out.push(Checked { combination, failure, events: Vec::new(), about: Some(slot.name.clone()) });
             }
         }
     }
     Ok(out)
+}
+
+/// Flags that are tried two at a time around each slot, of those that a component has.
+const MOST_FLAGS: usize = 5;
+
+/// The plainest combination with two flags set: what takes three to meet, two flags and a slot, is in few plans.
+fn with_two_flags(matter: &Matter<'_>) -> Vec<Combination> {
+    let Some(plain) = matter.combinations.first() else { return Vec::new() };
+    let flag = |domain: &Domain| match domain {
+        Domain::Prop(name, values) if values.contains(&Value::json(true)) && values.len() <= 3 => Some(name.clone()),
+        _ => None,
+    };
+    let flags: Vec<String> = matter.domains.iter().filter_map(flag).take(MOST_FLAGS).collect();
+    let pairs = flags.iter().enumerate().flat_map(|(i, a)| flags[i + 1..].iter().map(move |b| (a, b)));
+    let set = |of: &Combination, name: &str| change(of, name, Value::json(true));
+    pairs.map(|(a, b)| set(&set(plain, a), b)).collect()
 }
 
 fn seen(combination: &Combination, runs: &mut dyn Runs) -> Result<Option<Rc<Seen>>, StageError> {
@@ -91,7 +117,11 @@ fn surroundings(doc: &Document, node: NodeId) -> Vec<(String, String)> {
 /// Content appears in its place and nowhere else; as often as the component repeats the slot.
 pub(super) fn once(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let repeats = matter.surface.open || matter.surface.props.iter().any(|p| can_repeat(&p.ty));
-    each(matter, runs, |slot, combination, runs| {
+    let flagged = if matter.is_scene { Vec::new() } else { with_two_flags(matter) };
+    let some = matter.some(8);
+    let more = flagged.iter().filter(|c| !some.contains(c));
+    let combinations: Vec<&Combination> = some.iter().copied().chain(more).collect();
+    each_in(matter, &combinations, runs, &mut |slot, combination, runs| {
         let filled = with(combination, &slot.name, Some(ONE));
         let Some(seen) = seen(&filled, runs)? else { return Ok(None) };
         let places = places(&seen, &slot.name);

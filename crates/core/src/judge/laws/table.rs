@@ -1,6 +1,6 @@
 //! The table of all laws.
 
-use super::{Matter, Runs, Said, access, binding, event, list, prop, reference, render, slot, stage, style};
+use super::{Matter, Runs, Said, access, binding, event, list, operable, prop, reference, render, slot, stage, style};
 
 /// How a broken law is explained.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -56,7 +56,7 @@ impl Law {
 }
 
 /// All laws, in the order in which they are told.
-pub const LAWS: [Law; 34] = [
+pub const LAWS: [Law; 41] = [
     law("render/succeeds", "mounting and updating raise no error", render::succeeds).of_scenes().of_pages(),
     law("render/quiet", "nothing is logged as a warning or an error", render::quiet).of_scenes().of_pages().told_once(),
     law("render/settles", "it comes to rest: no endless update loop", render::settles).of_scenes().of_pages(),
@@ -72,7 +72,15 @@ pub const LAWS: [Law; 34] = [
     law("prop/typed", "what a contract passes fits the declared types", prop::typed).of_changes(),
     law("event/declared", "only declared events are emitted", event::declared),
     law("event/payload", "each payload fits its declared type", event::payload),
-    law("event/inert", "while it is disabled nothing that a person does makes it emit", event::inert),
+    law(
+        "event/inert",
+        "while it is disabled nothing that a person does makes it emit, while it is read-only nothing changes",
+        event::inert,
+    ),
+    law("event/once", "one press makes it emit an event once", event::once),
+    law("event/current", "an event that comes with a change tells the value that is now", event::current),
+    law("event/prompted", "what a press makes it emit does not come of what the parent passes", event::prompted).of_changes(),
+    law("event/latest", "the callback that the parent passed last is the one that is called", event::latest),
     law("binding/shows", "the control of a two-way prop shows the parent's value", binding::shows).of_changes(),
     law("binding/reports", "one edit by a person is reported once, with the edited value", binding::reports).of_changes(),
     law("binding/silent", "what the parent itself sets is not reported back", binding::silent),
@@ -90,6 +98,9 @@ pub const LAWS: [Law; 34] = [
     law("list/identity", "when the items of an array change places, their rows move with them", list::identity).of_changes(),
     law("style/contained", "a scoped stylesheet matches no node outside the component", style::contained).of_scenes(),
     law("access/named", "every control has an accessible name", access::named).of_changes().of_scenes().of_pages(),
+    law("access/keys", "what a press works and HTML does not, Enter or Space works too", operable::keys).of_changes(),
+    law("access/focus", "what a person uses is not made anew under the hand, and keeps the focus", operable::focus),
+    law("access/states", "`aria-expanded` follows what a press opens and closes", operable::states),
     law("access/unique-ids", "no id occurs twice, and what ids refer to is there", access::unique_ids).of_scenes(),
     law(AGREES, "a real browser shows the same as the embedded stage", stage::agrees).of_scenes().of_pages().told_once(),
 ];

@@ -7,8 +7,10 @@ class AwakeVent extends HTMLElement {
     super()
     this.attachShadow({ mode: 'open' }).innerHTML = '<div role="button" tabindex="0">Vent</div>'
     // The flaw: it says that it is disabled and acts all the same.
-    this.shadowRoot.firstChild.addEventListener('click', () => this.dispatchEvent(new CustomEvent('flip')))
+    this.shadowRoot.firstChild.addEventListener('click', () => this.#flip())
+    this.shadowRoot.firstChild.addEventListener('keydown', (event) => { if (event.key === 'Enter') this.#flip() })
   }
+  #flip() { this.dispatchEvent(new CustomEvent('flip')) }
   attributeChangedCallback() { this.shadowRoot.firstChild.setAttribute('aria-disabled', String(this.disabled)) }
 }
 

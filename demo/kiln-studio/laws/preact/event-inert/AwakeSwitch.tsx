@@ -6,5 +6,6 @@ interface AwakeSwitchProps {
 
 // The flaw: it says that it is disabled and acts all the same.
 export default function AwakeSwitch({ label, disabled, onFlip }: AwakeSwitchProps) {
-  return <div role="button" tabIndex={0} aria-disabled={disabled} onClick={() => onFlip?.()}>{label}</div>
+  const flip = () => onFlip?.()
+  return <div role="button" tabIndex={0} aria-disabled={disabled} onClick={flip} onKeyDown={(event) => event.key === 'Enter' && flip()}>{label}</div>
 }

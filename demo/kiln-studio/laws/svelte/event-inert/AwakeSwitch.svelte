@@ -3,4 +3,4 @@
 </script>
 
 <!-- The flaw: it says that it is disabled and acts all the same. -->
-<div role="button" tabindex="0" aria-label={label || 'Flip'} aria-disabled={disabled} onclick={onflip} onkeydown={() => {}}>{label}</div>
+<div role="button" tabindex="0" aria-label={label || 'Flip'} aria-disabled={disabled} onclick={onflip} onkeydown={(event) => event.key === 'Enter' && onflip?.()}>{label}</div>

@@ -1,0 +1,184 @@
+//! `access/keys`, `access/focus`, `access/states`: what a person who does not use a mouse, or does not see, needs.
+
+use fidelon_dom::{Document, NodeId, form, role_of, serialize};
+
+use super::acting::{controls, in_words};
+use super::event::OF_ATTENTION;
+use super::pressing::{Acted, acted, each, is_reached, reacts};
+use super::{Checked, Matter, Runs, Said};
+use crate::finding::Failure;
+use crate::observation::Seen;
+use crate::stage::Step;
+
+fn checked(pressed: &Acted, failure: Option<Failure>) -> Checked {
+    let about = Some(in_words(&pressed.before.tree, pressed.node));
+    Checked { combination: pressed.combination.clone(), failure, events: Vec::new(), about }
+}
+
+fn is_exempt(matter: &Matter<'_>, pressed: &Acted) -> bool {
+    matter.except.contains(&in_words(&pressed.before.tree, pressed.node))
+}
+
+/// What a press works and no element of HTML stands behind works by Enter or Space too (WAI-ARIA 1.2 §5.3.2, ARIA Authoring Practices).
+pub(super) fn keys(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    for pressed in each(matter, runs)? {
+        if !is_made_by_hand(&pressed.before.tree, pressed.node) || is_exempt(matter, &pressed) {
+            continue;
+        }
+        if !reacts(&pressed.before, &pressed.rested, &OF_ATTENTION) && !reacts(&pressed.before, &pressed.after, &OF_ATTENTION) {
+            continue;
+        }
+        let mut works = false;
+        for key in ["Enter", "Space"] {
+            let step = Step::Key { key: key.into(), at: Some(pressed.at.clone()) };
+            if let Some((after, rested)) = acted(&pressed.combination, step, runs)? {
+                works |= [after, rested].iter().any(|seen| reacts(&pressed.before, seen, &OF_ATTENTION));
+            }
+        }
+        let failure = (!works).then(|| Failure {
+            message: "a press works it, and no key does".into(),
+            expected: Some("Enter or Space does what a press does".into()),
+            actual: Some("nothing".into()),
+            node: Some(in_words(&pressed.before.tree, pressed.node)),
+            ..Failure::default()
+        });
+        out.push(checked(&pressed, failure));
+    }
+    Ok(out)
+}
+
+/// The roles whose members are moved between by arrows, by whatever holds them.
+const COMPOSITE: [&str; 9] = ["listbox", "menu", "menubar", "tablist", "radiogroup", "tree", "treegrid", "grid", "combobox"];
+
+/// Whether the keys of a control are the component's own work: it is pressed, takes the focus, and no element of HTML does it.
+fn is_made_by_hand(doc: &Document, node: NodeId) -> bool {
+    let Some(element) = doc.element(node) else { return false };
+    let native = ["button", "a", "area", "input", "select", "textarea", "summary", "option", "label", "iframe", "audio", "video"];
+    // An element of somebody's own, and what has a shadow tree, may hold one.
+    let is_own = element.local.contains('-') || element.shadow.is_some();
+    if native.iter().any(|n| element.is_html(n)) || is_own || form::is_editable(doc, node) || !is_reached(doc, node) {
+        return false;
+    }
+    if form::is_disabled(doc, node) || doc.attr(node, "aria-disabled") == Some("true") {
+        return false;
+    }
+    let pressed = matches!(role_of(doc, node), Some("button" | "link" | "checkbox" | "switch"));
+    let within = doc.flat_ancestors(node).any(|a| role_of(doc, a).is_some_and(|r| COMPOSITE.contains(&r)));
+    let holds = doc.composed_descendants(node).any(|n| n != node && is_reached(doc, n));
+    pressed && !within && !holds
+}
+
+/// What is used keeps the focus as long as it is there: one that is made anew under a person's hand loses it.
+pub(super) fn focus(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    for pressed in each(matter, runs)? {
+        if !is_reached(&pressed.before.tree, pressed.node) || is_exempt(matter, &pressed) {
+            continue;
+        }
+        // What goes away for a while, to make room for what is loading, takes the focus along.
+        if !pressed.after.requests.is_empty() {
+            continue;
+        }
+        let (Some(_), Some(now)) = (pressed.control_in(&pressed.rested), pressed.control_in(&pressed.after)) else { continue };
+        let is_nowhere = |seen: &Seen| seen.tree.focused.is_none_or(|n| Some(n) == seen.tree.body());
+        let doc = &pressed.after.tree;
+        let made_anew = !pressed.is_same(&pressed.after, now) && !form::is_disabled(doc, now) && form::is_rendered(doc, now);
+        let lost = made_anew && is_nowhere(&pressed.after) && is_nowhere(&pressed.rested);
+        let failure = lost.then(|| Failure {
+            message: "it is made anew while it is used, and loses the focus".into(),
+            expected: Some("the focus stays on it".into()),
+            actual: Some("the focus is on nothing".into()),
+            node: Some(in_words(&pressed.before.tree, pressed.node)),
+            ..Failure::default()
+        });
+        out.push(checked(&pressed, failure));
+    }
+    Ok(out)
+}
+
+/// `aria-expanded` follows what a press opens and closes (WAI-ARIA 1.2 §6.6).
+pub(super) fn states(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    for pressed in each(matter, runs)? {
+        if !pressed.is_press() || is_exempt(matter, &pressed) {
+            continue;
+        }
+        let Some(was) = expanded(&pressed.before, pressed.node) else { continue };
+        let Some(now) = pressed.control_in(&pressed.rested) else { continue };
+        let Some(is) = expanded(&pressed.rested, now) else { continue };
+        let (before, after) = (around(&pressed.before, pressed.node), around(&pressed.rested, now));
+        let (more, less) = (contains(&after, &before), contains(&before, &after));
+        let opened = if was { less } else { more };
+        if !opened || before == after {
+            continue;
+        }
+        let failure = (was == is).then(|| Failure {
+            message: format!("a press {} what it holds, and `aria-expanded` stays \"{was}\"", if was { "closes" } else { "opens" }),
+            expected: Some(format!("aria-expanded=\"{}\"", !was)),
+            actual: Some(format!("aria-expanded=\"{is}\"")),
+            node: Some(in_words(&pressed.before.tree, pressed.node)),
+            ..Failure::default()
+        });
+        out.push(checked(&pressed, failure));
+    }
+    Ok(out)
+}
+
+fn expanded(seen: &Seen, node: NodeId) -> Option<bool> {
+    seen.tree.attr(node, "aria-expanded")?.parse().ok()
+}
+
+/// What is shown beside a control: texts, and controls by their names, in the order of the page.
+fn around(seen: &Seen, control: NodeId) -> Vec<String> {
+    let doc = &seen.tree;
+    let Some(body) = doc.body() else { return Vec::new() };
+    let beside = |n: NodeId| n != control && !doc.is_composed_ancestor(control, n);
+    let shown = |n: NodeId| doc.flat_parent(n).is_some_and(|p| form::is_rendered(doc, p) && !form::is_hidden(doc, p));
+    let texts = doc.composed_descendants(body).filter(|n| form::is_text(doc, *n) && beside(*n) && shown(*n));
+    let texts = texts.map(|n| serialize::collapse(&doc.text_content(n))).filter(|t| !t.is_empty());
+    texts.chain(controls(doc).into_iter().filter(|n| beside(*n)).map(|n| in_words(doc, n))).collect()
+}
+
+/// Whether a list is the other with something taken in.
+fn contains(more: &[String], less: &[String]) -> bool {
+    let mut rest = more.iter();
+    less.iter().all(|l| rest.any(|m| m == l))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn first(html: &str) -> (Document, NodeId) {
+        let doc = fidelon_dom::parse::document(html);
+        let node = controls(&doc)[0];
+        (doc, node)
+    }
+
+    #[test]
+    fn keys_are_the_components_own_work_where_html_does_nothing() {
+        for (html, by_hand) in [
+            ("<div role=button tabindex=0>Fire</div>", true),
+            ("<span role=switch tabindex=0 aria-checked=false>Vent</span>", true),
+            ("<button>Fire</button>", false),
+            ("<a href=#x role=button>Fire</a>", false),
+            ("<div role=button tabindex=-1>x</div>", false),
+            ("<div role=button tabindex=0 aria-disabled=true>x</div>", false),
+            ("<div role=button tabindex=0><button>x</button></div>", false),
+            ("<div role=menu><div role=button tabindex=0>x</div></div>", false),
+            ("<div role=tab tabindex=0>x</div>", false),
+            ("<my-button role=button tabindex=0>x</my-button>", false),
+        ] {
+            let (doc, node) = first(html);
+            assert_eq!(is_made_by_hand(&doc, node), by_hand, "{html}");
+        }
+    }
+
+    #[test]
+    fn what_was_there_stays_in_its_order_when_something_opens() {
+        let list = |words: &str| words.split(' ').map(str::to_owned).collect::<Vec<_>>();
+        assert!(contains(&list("a b c"), &list("a c")) && contains(&list("a"), &list("a")));
+        assert!(!contains(&list("a c"), &list("a b")) && !contains(&list("c a"), &list("a c")));
+    }
+}
