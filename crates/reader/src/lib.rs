@@ -28,7 +28,6 @@ pub mod svelte;
 pub mod types;
 pub mod vue;
 
-use std::cell::Cell;
 use std::path::Path;
 
 use fidelon_core::Surface;
@@ -44,7 +43,7 @@ pub use program::{Imports, NoImports, Sources};
 /// A message when the file cannot be read at all. A file with a syntax error still has a surface, an open one: the loader
 /// tells the error.
 pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &str) -> Result<Vec<Surface>, String> {
-    let opened = Cell::new(0);
+    let opened = program::Opened::default();
     let sources = Sources { files, imports, opened: &opened };
     let source = files.read(path).map_err(|e| e.to_string())?;
     if depth::is_too_deep(&source) {

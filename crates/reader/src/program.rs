@@ -1,28 +1,18 @@
 //! Parsed scripts, and what the names in them mean: local types, and types imported from files beside them.
 
-use std::cell::Cell;
+use std::cell::{Cell, RefCell};
 use std::collections::HashMap;
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 
 use crate::depth::is_too_deep;
 use fidelon_core::surface::{Prop, Type};
 use fidelon_source::{Files, Place, place_of};
+use fidelon_types::{Checker, Finds, Module};
 use oxc::allocator::Allocator;
-use oxc::ast::ast::{
-    Comment, Declaration, Expression, ImportDeclarationSpecifier, Program, PropertyKey, Statement, TSInterfaceDeclaration,
-    TSTypeAliasDeclaration,
-};
+use oxc::ast::ast::{Declaration, Expression, ImportDeclarationSpecifier, Program, PropertyKey, Statement};
 use oxc::parser::Parser;
 use oxc::span::{GetSpan, SourceType, Span};
-
-/// A type that a script declares.
-#[derive(Clone, Copy)]
-pub enum Named<'a> {
-    /// `type X = …`
-    Alias(&'a TSTypeAliasDeclaration<'a>),
-    /// `interface X { … }`
-    Interface(&'a TSInterfaceDeclaration<'a>),
-}
 
 /// A script with its names.
 pub struct Script<'a> {
@@ -30,16 +20,14 @@ pub struct Script<'a> {
     pub source: &'a str,
     /// The tree.
     pub program: &'a Program<'a>,
-    /// Declared types.
-    pub types: HashMap<&'a str, Named<'a>>,
+    /// What it declares, as far as types go.
+    pub module: Arc<Module>,
     /// Local name → module and the name there.
     pub imports: HashMap<&'a str, (&'a str, &'a str)>,
     /// Constants with their initial value.
     pub constants: HashMap<&'a str, &'a Expression<'a>>,
     /// The file it stands in.
     pub path: PathBuf,
-    /// Modules of which all is exported again.
-    pub passed_on: Vec<&'a str>,
     /// Where other files come from.
     pub sources: Sources<'a>,
 }
@@ -88,8 +76,15 @@ pub struct Sources<'a> {
     pub files: &'a dyn Files,
     /// What imports mean.
     pub imports: &'a dyn Imports,
-    /// How many files were opened for the types in them.
-    pub opened: &'a Cell<u32>,
+    /// The files that were opened for the types in them.
+    pub opened: &'a Opened,
+}
+
+/// Files that were opened for the types in them, each once.
+#[derive(Debug, Default)]
+pub struct Opened {
+    count: Cell<u32>,
+    modules: RefCell<HashMap<PathBuf, Option<Arc<Module>>>>,
 }
 
 /// Most files that are opened for the types of one file: a barrel of barrels would take seconds.
@@ -98,13 +93,40 @@ const MOST_OPENED: u32 = 300;
 impl Sources<'_> {
     /// The text of another file, as long as not too many were opened.
     pub fn open(&self, path: &Path) -> Option<String> {
-        self.opened.set(self.opened.get() + 1);
-        if self.opened.get() > MOST_OPENED { None } else { self.files.read(path).ok() }
+        self.opened.count.set(self.opened.count.get() + 1);
+        if self.opened.count.get() > MOST_OPENED { None } else { self.files.read(path).ok() }
+    }
+
+    /// The file that a specifier means, to someone who reads types, in the file `from`.
+    fn file_of(&self, from: &Path, specifier: &str) -> Option<PathBuf> {
+        if specifier.starts_with('.') { beside(self.files, from, specifier) } else { self.imports.types(from, specifier) }
+    }
+
+    fn parsed(&self, path: &Path) -> Option<Arc<Module>> {
+        let text = self.open(path)?;
+        if is_too_deep(&text) {
+            return None;
+        }
+        let (text, kind) = match path.extension().and_then(|e| e.to_str()) {
+            Some("vue") => (crate::sfc::scripts_in_place(&text), SourceType::ts()),
+            Some("svelte") => (crate::svelte::scripts_in_place(&text), SourceType::ts()),
+            _ => (text, source_type(path)),
+        };
+        Module::parse(path, &text, kind).map(Arc::new)
     }
 }
 
-/// How deep imports of types are followed.
-pub const MOST_HOPS: usize = 6;
+impl Finds for Sources<'_> {
+    fn module(&self, from: &Path, specifier: &str) -> Option<Arc<Module>> {
+        let path = self.file_of(from, specifier)?;
+        if let Some(known) = self.opened.modules.borrow().get(&path) {
+            return known.clone();
+        }
+        let module = self.parsed(&path);
+        self.opened.modules.borrow_mut().insert(path, module.clone());
+        module
+    }
+}
 
 /// Parses a script and hands it to `work`; none when it has a syntax error.
 pub fn with_script<T>(
@@ -126,11 +148,10 @@ pub fn with_script<T>(
     let mut script = Script {
         source,
         program,
-        types: HashMap::new(),
+        module: Arc::new(Module::of(path, source, program)),
         imports: HashMap::new(),
         constants: HashMap::new(),
         path: path.into(),
-        passed_on: Vec::new(),
         sources,
     };
     for statement in &program.body {
@@ -160,7 +181,6 @@ impl<'a> Script<'a> {
                     self.imports.entry(here.as_str()).or_insert((from.source.value.as_str(), there.as_str()));
                 }
             }
-            Statement::ExportAllDeclaration(all) if all.exported.is_none() => self.passed_on.push(all.source.value.as_str()),
             other => {
                 if let Some(declaration) = other.as_declaration() {
                     self.declare(declaration);
@@ -171,12 +191,6 @@ impl<'a> Script<'a> {
 
     fn declare(&mut self, declaration: &'a Declaration<'a>) {
         match declaration {
-            Declaration::TSTypeAliasDeclaration(alias) => {
-                let _ = self.types.insert(alias.id.name.as_str(), Named::Alias(alias));
-            }
-            Declaration::TSInterfaceDeclaration(interface) => {
-                let _ = self.types.insert(interface.id.name.as_str(), Named::Interface(interface));
-            }
             Declaration::VariableDeclaration(variable) => {
                 for declarator in &variable.declarations {
                     if let (Some(name), Some(init)) = (declarator.id.get_identifier_name(), &declarator.init) {
@@ -193,22 +207,19 @@ impl<'a> Script<'a> {
         &self.source[span.start as usize..span.end as usize]
     }
 
+    /// Works out the types that its names mean.
+    pub fn checker(&self) -> Checker<'_> {
+        Checker::new(&self.sources)
+    }
+
     /// The comment right before an offset, as written; words of the language such as `export` may stand between.
-    pub fn comment_before(&self, offset: u32) -> Option<&'a str> {
-        let comment: &Comment = self.program.comments.iter().rev().find(|c| c.span.end <= offset)?;
-        let between = &self.source[comment.span.end as usize..offset as usize];
-        let near =
-            ["", "export", "export default", "export abstract", "abstract"].contains(&between.trim()) && between.matches('\n').count() <= 1;
-        near.then(|| self.text(comment.span))
+    pub fn comment_before(&self, offset: u32) -> Option<&str> {
+        self.module.comment_before(offset)
     }
 
     /// The text of the documentation comment right before an offset.
     pub fn about(&self, offset: u32) -> Option<String> {
-        let text = self.comment_before(offset)?;
-        let text = text.trim_start_matches("/**").trim_start_matches("/*").trim_end_matches("*/").trim_start_matches("//");
-        let lines: Vec<&str> =
-            text.lines().map(|l| l.trim().trim_start_matches('*').trim()).filter(|l| !l.is_empty() && !l.starts_with('@')).collect();
-        (!lines.is_empty()).then(|| lines.join(" "))
+        self.module.about(offset)
     }
 
     /// What is said of a declaration at an offset, beside its name and its type.
@@ -219,35 +230,38 @@ impl<'a> Script<'a> {
 
     /// The file that a specifier means to someone who reads types.
     pub fn file_of(&self, specifier: &str) -> Option<PathBuf> {
-        if specifier.starts_with('.') { self.beside(specifier) } else { self.sources.imports.types(&self.path, specifier) }
+        self.sources.file_of(&self.path, specifier)
     }
 
     /// The file that a relative specifier means when it is run.
     pub fn file_beside(&self, specifier: &str) -> Option<PathBuf> {
-        let plain = self.path_beside(specifier.strip_prefix('.').map(|_| specifier)?)?;
-        if self.sources.files.is_file(&plain) { Some(plain) } else { self.beside(specifier) }
+        let plain = path_beside(&self.path, specifier.strip_prefix('.').map(|_| specifier)?)?;
+        if self.sources.files.is_file(&plain) { Some(plain) } else { beside(self.sources.files, &self.path, specifier) }
     }
+}
 
-    fn path_beside(&self, specifier: &str) -> Option<PathBuf> {
-        let mut base = self.path.parent()?.to_path_buf();
-        for part in specifier.split('/') {
-            match part {
-                "." | "" => {}
-                ".." => drop(base.pop()),
-                part => base.push(part),
-            }
+fn path_beside(from: &Path, specifier: &str) -> Option<PathBuf> {
+    let mut base = from.parent()?.to_path_buf();
+    for part in specifier.split('/') {
+        match part {
+            "." | "" => {}
+            ".." => drop(base.pop()),
+            part => base.push(part),
         }
-        Some(base)
     }
+    Some(base)
+}
 
-    fn beside(&self, specifier: &str) -> Option<PathBuf> {
-        let base = self.path_beside(specifier)?;
-        let text = base.to_string_lossy().into_owned();
-        let stem = text.strip_suffix(".js").or_else(|| text.strip_suffix(".mjs")).unwrap_or(&text);
-        let endings = ["", ".ts", ".tsx", ".d.ts", ".mts", ".d.mts", "/index.ts", "/index.tsx", "/index.d.ts"];
-        let candidates = endings.iter().map(|e| PathBuf::from(if e.is_empty() { text.clone() } else { format!("{stem}{e}") }));
-        candidates.into_iter().find(|p| p.extension().is_some_and(|e| e != "js" && e != "mjs") && self.sources.files.is_file(p))
-    }
+fn beside(files: &dyn Files, from: &Path, specifier: &str) -> Option<PathBuf> {
+    let base = path_beside(from, specifier)?;
+    let text = base.to_string_lossy().into_owned();
+    let stem = text.strip_suffix(".js").or_else(|| text.strip_suffix(".jsx")).or_else(|| text.strip_suffix(".mjs")).unwrap_or(&text);
+    let endings = ["", ".ts", ".tsx", ".d.ts", ".mts", ".d.mts", "/index.ts", "/index.tsx", "/index.d.ts"];
+    let candidates = endings.iter().map(|e| PathBuf::from(if e.is_empty() { text.clone() } else { format!("{stem}{e}") }));
+    // `Dial.svelte` may have its declarations beside it.
+    let declared = [PathBuf::from(format!("{text}.d.ts"))];
+    let is_read = |p: &PathBuf| p.extension().is_some_and(|e| e != "js" && e != "mjs" && e != "jsx") && files.is_file(p);
+    candidates.chain(declared).find(is_read)
 }
 
 /// Whether a specifier means a package or a part of it.

@@ -42,6 +42,11 @@ pub fn in_place(source: &str, pieces: &[Range<usize>]) -> String {
     out
 }
 
+/// The scripts of a file where they stand.
+pub fn scripts_in_place(source: &str) -> String {
+    in_place(source, &blocks(source).scripts.iter().map(|s| s.at.clone()).collect::<Vec<_>>())
+}
+
 /// Splits a file into its top-level blocks. Blocks of other kinds are passed over.
 pub fn blocks(source: &str) -> Blocks<'_> {
     let mut out = Blocks::default();

@@ -82,6 +82,11 @@ fn parts(source: &str) -> Parts {
     out
 }
 
+/// The scripts of a component where they stand, for what they export to others.
+pub(crate) fn scripts_in_place(source: &str) -> String {
+    parts(source).script
+}
+
 /// `let { label, target = $bindable() }: Props = $props()`. False where there is none.
 fn read_props(script: &Script<'_>, template: &str, out: &mut Surface) -> bool {
     let mut found = None;
@@ -295,7 +300,7 @@ fn exposed(script: &Script<'_>, statement: &Statement<'_>, out: &mut Surface) {
         Statement::ExportNamedDeclaration(export) => {
             for specifier in &export.specifiers {
                 let exported = specifier.exported.name().to_string();
-                let is_type = script.types.contains_key(specifier.local.name().as_str());
+                let is_type = script.module.declares_type(specifier.local.name().as_str());
                 if !is_type && !out.props.iter().any(|p| p.name == exported) {
                     out.exposes.push(exported);
                 }

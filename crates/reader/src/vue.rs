@@ -3,13 +3,10 @@
 use std::path::Path;
 
 use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type, event_name};
-use oxc::ast::ast::{
-    ArrayExpression, BindingPattern, CallExpression, Expression, FormalParameters, ObjectExpression, ObjectPropertyKind, Statement,
-    TSSignature, TSTupleElement, TSType,
-};
+use oxc::ast::ast::{ArrayExpression, BindingPattern, CallExpression, Expression, ObjectExpression, ObjectPropertyKind, Statement, TSType};
 use oxc::span::{GetSpan, SourceType};
 
-use crate::program::{Named, Script, Sources, Told, key_name, with_script};
+use crate::program::{Script, Sources, Told, key_name, with_script};
 use crate::sfc;
 use crate::types::{self, bare, object_literal};
 
@@ -247,7 +244,9 @@ fn runtime_type(script: &Script<'_>, expression: &Expression<'_>) -> Type {
 
 fn define_emits(script: &Script<'_>, call: &CallExpression<'_>, out: &mut Surface) {
     if let Some(ty) = type_argument(call) {
-        emits_of_type(script, ty, out);
+        for (name, payload) in types::events(script, ty) {
+            add_event(out, &name, payload);
+        }
     } else if let Some(expression) = call.arguments.first().and_then(|a| a.as_expression()) {
         emits_of_value(script, expression, out);
     }
@@ -263,71 +262,6 @@ fn emits_of_value(script: &Script<'_>, expression: &Expression<'_>, out: &mut Su
             }
         }
         _ => {}
-    }
-}
-
-/// `{ fire: [payload: Fire] }` or `{ (e: 'fire', payload: Fire): void }`.
-fn emits_of_type(script: &Script<'_>, ty: &TSType<'_>, out: &mut Surface) {
-    match ty {
-        TSType::TSTypeLiteral(literal) => emits_of_signatures(script, &literal.members, out),
-        TSType::TSFunctionType(function) => {
-            emits_named(script, &function.params, out);
-        }
-        TSType::TSIntersectionType(parts) => parts.types.iter().for_each(|p| emits_of_type(script, p, out)),
-        TSType::TSTypeReference(_) => {
-            let name = script.text(ty.span());
-            match script.types.get(name) {
-                Some(Named::Alias(alias)) => emits_of_type(script, &alias.type_annotation, out),
-                Some(Named::Interface(interface)) => emits_of_signatures(script, &interface.body.body, out),
-                None => types::members(script, ty).list.into_iter().for_each(|m| add_event(out, &m.name, m.arguments)),
-            }
-        }
-        _ => {}
-    }
-}
-
-fn emits_of_signatures(script: &Script<'_>, signatures: &[TSSignature<'_>], out: &mut Surface) {
-    for signature in signatures {
-        match signature {
-            TSSignature::TSPropertySignature(property) => {
-                let payload = property.type_annotation.as_ref().and_then(|a| payload_of(script, &a.type_annotation));
-                key_name(&property.key).iter().for_each(|n| add_event(out, n, payload.clone()));
-            }
-            TSSignature::TSMethodSignature(method) => {
-                let payload = types::parameters(script, &method.params, 0);
-                key_name(&method.key).iter().for_each(|n| add_event(out, n, Some(payload.clone())));
-            }
-            TSSignature::TSCallSignatureDeclaration(call) => emits_named(script, &call.params, out),
-            _ => {}
-        }
-    }
-}
-
-/// `(e: 'fire', payload: Fire) => void`: the first parameter names the events, the others are what they carry.
-fn emits_named(script: &Script<'_>, params: &FormalParameters<'_>, out: &mut Surface) {
-    let Some(annotation) = params.items.first().and_then(|p| p.type_annotation.as_ref()) else { return };
-    let payload: Vec<Type> = types::parameters(script, params, 0).into_iter().skip(1).collect();
-    if let Type::Union { of } = types::declared(script, &annotation.type_annotation) {
-        of.iter().filter_map(|v| v.as_str()).for_each(|n| add_event(out, n, Some(payload.clone())));
-    }
-}
-
-/// `[payload: Fire]` or `(payload: Fire) => void`.
-fn payload_of(script: &Script<'_>, ty: &TSType<'_>) -> Option<Vec<Type>> {
-    match ty {
-        TSType::TSTupleType(tuple) => tuple.element_types.iter().map(|element| element_type(script, element)).collect(),
-        TSType::TSFunctionType(function) => Some(types::parameters(script, &function.params, 0)),
-        _ => None,
-    }
-}
-
-/// An element of a tuple, named or optional; none for a rest, which may be any number.
-fn element_type(script: &Script<'_>, element: &TSTupleElement<'_>) -> Option<Type> {
-    match element {
-        TSTupleElement::TSRestType(_) => None,
-        TSTupleElement::TSOptionalType(optional) => Some(types::declared(script, &optional.type_annotation)),
-        TSTupleElement::TSNamedTupleMember(named) => element_type(script, &named.element_type),
-        other => other.as_ts_type().map(|t| types::declared(script, t)),
     }
 }
 

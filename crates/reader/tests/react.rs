@@ -97,7 +97,7 @@ fn types_of_the_language() {
     for (ty, words) in [
         ("string", "text"),
         ("string | undefined", "text"),
-        ("string | null", "text"),
+        ("string | null", "(text or null)"),
         ("'a' | 'b' | 3 | true", "\"a\" | \"b\" | 3 | true"),
         ("true | false", "boolean"),
         ("-1 | 1", "-1 | 1"),
@@ -114,7 +114,7 @@ fn types_of_the_language() {
         ("Omit<Pot, 'name' | 'lid'>", "{ weight: number }"),
         ("Required<Pot>['x']", "?Required<Pot>['x']?"),
         ("Pot & { glaze: string }", "{ name: text, weight: number, lid?: boolean, glaze: text }"),
-        ("unknown", "?unknown?"),
+        ("unknown", "?any?"),
         ("Map<string, number>", "?Map<string, number>?"),
         ("T extends 1 ? 2 : 3", "?T extends 1 ? 2 : 3?"),
     ] {
