@@ -8,7 +8,8 @@ use std::sync::Arc;
 use crate::depth::is_too_deep;
 use fidelon_core::surface::{Prop, Type};
 use fidelon_source::{Files, Place, place_of};
-use fidelon_types::{Checker, Finds, Module};
+use fidelon_types::syntax::Generic;
+use fidelon_types::{Checker, Finds, Module, Scope};
 use oxc::allocator::Allocator;
 use oxc::ast::ast::{Declaration, Expression, ImportDeclarationSpecifier, Program, PropertyKey, Statement};
 use oxc::parser::Parser;
@@ -30,6 +31,8 @@ pub struct Script<'a> {
     pub path: PathBuf,
     /// Where other files come from.
     pub sources: Sources<'a>,
+    /// The type parameters of the component that is read.
+    generics: RefCell<Vec<Generic>>,
 }
 
 /// What is said of a declaration beside its name and its type.
@@ -153,6 +156,7 @@ pub fn with_script<T>(
         constants: HashMap::new(),
         path: path.into(),
         sources,
+        generics: RefCell::default(),
     };
     for statement in &program.body {
         script.take(statement);
@@ -205,6 +209,20 @@ impl<'a> Script<'a> {
     /// The text of a piece.
     pub fn text(&self, span: Span) -> &'a str {
         &self.source[span.start as usize..span.end as usize]
+    }
+
+    /// Where its names mean something, with the type parameters of the component that is read.
+    pub fn scope(&self) -> Scope {
+        let scope = Scope::of(self.module.clone());
+        self.checker().with_generics(&self.generics.borrow(), &scope)
+    }
+
+    /// Reads a component that has type parameters: they are what they must extend.
+    pub fn with_generics<T>(&self, generics: Vec<Generic>, work: impl FnOnce() -> T) -> T {
+        let before = self.generics.replace(generics);
+        let out = work();
+        self.generics.replace(before);
+        out
     }
 
     /// Works out the types that its names mean.

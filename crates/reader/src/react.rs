@@ -5,10 +5,12 @@ use std::path::Path;
 use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type, event_name};
 use oxc::ast::ast::{
     ArrowFunctionBody, BindingPattern, CallExpression, Class, ClassElement, Declaration, ExportDefaultDeclarationKind, Expression,
-    FormalParameter, Function, Statement, StaticMemberExpression, TSAccessibility, TSType,
+    FormalParameter, Function, Statement, StaticMemberExpression, TSAccessibility, TSType, TSTypeParameterDeclaration,
 };
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::GetSpan;
+
+use fidelon_types::lower;
 
 use crate::fallback;
 use crate::program::{Script, Sources, key_name, source_type, with_script};
@@ -38,13 +40,16 @@ struct Maker<'e, 'a> {
     span: oxc::span::Span,
     /// The class that it is, of those that are one.
     class: Option<&'e Class<'a>>,
+    /// Its type parameters.
+    generics: Option<&'e TSTypeParameterDeclaration<'a>>,
 }
 
 fn exported(script: &Script<'_>, shown: &str, framework: Framework) -> Vec<Surface> {
     let mut out: Vec<Surface> = Vec::new();
     let mut add = |maker: Option<Maker<'_, '_>>, export: &str| {
         if let Some(maker) = maker {
-            let surface = surface(script, &maker, Surface::new(&maker.name, shown, export, framework));
+            let blank = Surface::new(&maker.name, shown, export, framework);
+            let surface = script.with_generics(lower::generics(maker.generics), || surface(script, &maker, blank));
             // A component that is exported by name and by default is one.
             if let Some(known) = out.iter_mut().find(|s| s.name == surface.name) {
                 if export == "default" {
@@ -76,7 +81,7 @@ fn exported(script: &Script<'_>, shown: &str, framework: Framework) -> Vec<Surfa
                 }
                 ExportDefaultDeclarationKind::ClassDeclaration(class) => {
                     let name = class.id.as_ref().map_or_else(|| stem(shown), |id| id.name.to_string());
-                    add(class_maker(&name, class), "default");
+                    add(class_maker(script, &name, class), "default");
                 }
                 other => {
                     let maker = other.as_expression().and_then(|e| match bare(e) {
@@ -109,7 +114,7 @@ fn declared<'e, 'a>(script: &'e Script<'a>, declaration: &'e Declaration<'a>) ->
         }
         Declaration::ClassDeclaration(class) => {
             let name = class.id.as_ref().map(|id| id.name.to_string()).unwrap_or_default();
-            vec![(name.clone(), class_maker(&name, class))]
+            vec![(name.clone(), class_maker(script, &name, class))]
         }
         Declaration::VariableDeclaration(variable) => variable
             .declarations
@@ -136,16 +141,12 @@ fn local_maker<'e, 'a>(script: &'e Script<'a>, name: &str) -> Option<Maker<'e, '
 }
 
 /// `class Dial extends Component<Props>`.
-fn class_maker<'e, 'a>(name: &str, class: &'e Class<'a>) -> Option<Maker<'e, 'a>> {
-    let heritage = class.heritage.as_ref()?;
-    let base = match &heritage.expression {
-        Expression::Identifier(id) => id.name.as_str(),
-        Expression::StaticMemberExpression(member) => member.property.name.as_str(),
-        _ => return None,
-    };
-    let ty = heritage.type_arguments.as_ref().and_then(|a| a.params.first());
-    let is_component = is_component_name(name) && matches!(base, "Component" | "PureComponent");
-    is_component.then(|| Maker { name: name.into(), props: None, ty, span: class.span, class: Some(class) })
+fn class_maker<'e, 'a>(script: &Script<'_>, name: &str, class: &'e Class<'a>) -> Option<Maker<'e, 'a>> {
+    // One that is never made is no component: others extend it.
+    let is_component =
+        is_component_name(name) && !class.r#abstract && script.with_generics(Vec::new(), || types::class_props(script, class)).is_some();
+    let generics = class.type_parameters.as_deref();
+    is_component.then(|| Maker { name: name.into(), props: None, ty: None, span: class.span, class: Some(class), generics })
 }
 
 /// Methods that React calls, no parent.
@@ -207,6 +208,7 @@ fn function_maker<'e, 'a>(name: &str, function: &'e Function<'a>) -> Option<Make
         ty: None,
         span: function.span,
         class: None,
+        generics: function.type_parameters.as_deref(),
     })
 }
 
@@ -230,6 +232,7 @@ fn maker<'e, 'a>(
             ty: annotation.and_then(|t| argument(t, 0)),
             span: f.span,
             class: None,
+            generics: f.type_parameters.as_deref(),
         }),
         Expression::FunctionExpression(f) => Some(Maker {
             name: name.into(),
@@ -237,6 +240,7 @@ fn maker<'e, 'a>(
             ty: annotation.and_then(|t| argument(t, 0)),
             span: f.span,
             class: None,
+            generics: f.type_parameters.as_deref(),
         }),
         Expression::CallExpression(call) => {
             let callee = called(call)?;
@@ -280,9 +284,10 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
     let (class_defaults, class_members) = maker.class.map(|c| of_class(script, c)).unwrap_or_default();
     defaults.extend(class_defaults);
     out.exposes = class_members;
-    match ty {
-        Some(ty) => {
-            let members = types::members(script, ty);
+    let typed = ty.map(|ty| types::members(script, ty)).or_else(|| types::class_props(script, maker.class?));
+    // What a class hands on without saying what it is tells as little as no type at all.
+    match typed.filter(|m| maker.class.is_none() || !(m.open && m.list.is_empty())) {
+        Some(members) => {
             out.open = members.open;
             let held = members.list.iter().find(|m| m.name == "ref").and_then(|m| m.arguments.as_ref()?.first());
             if let Some(Type::Object { fields }) = held {

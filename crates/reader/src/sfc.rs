@@ -17,6 +17,8 @@ pub struct Script<'a> {
     pub setup: bool,
     /// True for `lang="ts"` and `tsx`.
     pub typed: bool,
+    /// Its type parameters, as `generic="T"` writes them.
+    pub generics: Option<&'a str>,
 }
 
 /// The blocks of a component.
@@ -74,6 +76,7 @@ pub fn blocks(source: &str) -> Blocks<'_> {
                 at: body..close,
                 setup: attributes.split_whitespace().any(|a| a == "setup" || a.starts_with("setup=")),
                 typed: attributes.contains("\"ts\"") || attributes.contains("'ts'") || attributes.contains("tsx"),
+                generics: attribute_of(attributes, "generic"),
             }),
             "template" if out.template.is_none() => out.template = Some(text),
             _ => {}
@@ -81,6 +84,13 @@ pub fn blocks(source: &str) -> Blocks<'_> {
         at = source[close..].find('>').map_or(source.len(), |i| close + i + 1);
     }
     out
+}
+
+/// The value of an attribute that is written in quotes.
+pub fn attribute_of<'s>(attributes: &'s str, name: &str) -> Option<&'s str> {
+    let (_, after) = attributes.split_once(&format!("{name}="))?;
+    let quote = after.chars().next().filter(|c| matches!(c, '"' | '\''))?;
+    after[1..].split(quote).next()
 }
 
 /// The offset of the `>` that ends a tag; quotes may hold one.
@@ -260,7 +270,10 @@ mod tests {
     fn blocks_and_slots() {
         let source = "<script setup lang=\"ts\">\nconst a = 1 < 2\n</script>\n<template>\n<template v-if=\"a > 1\"><slot name=\"caption\" :reading=\"r\">x</slot></template><slot/><slot v-if=\"a\" />\n</template>\n<style>.a{}</style>";
         let blocks = blocks(source);
-        assert_eq!(blocks.scripts, [Script { text: "\nconst a = 1 < 2\n", at: blocks.scripts[0].at.clone(), setup: true, typed: true }]);
+        assert_eq!(
+            blocks.scripts,
+            [Script { text: "\nconst a = 1 < 2\n", at: blocks.scripts[0].at.clone(), setup: true, typed: true, generics: None }]
+        );
         let template = blocks.template.expect("there");
         assert!(template.contains("caption") && template.contains("<slot/>"), "{template}");
         let caption = Slot { exposes: true, fallback: Some("x".into()), ..Slot::new("caption") };

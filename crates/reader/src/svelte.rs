@@ -3,12 +3,14 @@
 use std::path::Path;
 
 use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type, event_name};
+use fidelon_types::{comments, lower};
 use oxc::ast::ast::{
     AssignmentExpression, AssignmentTarget, BindingPattern, CallExpression, Declaration, Expression, ObjectPattern, SimpleAssignmentTarget,
     Statement, UpdateExpression, VariableDeclarator,
 };
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::{GetSpan, SourceType};
+use serde_json::Value as Json;
 
 use crate::program::{Script, Sources, key_name, with_script};
 use crate::types::{self, Member, bare};
@@ -20,20 +22,24 @@ pub fn surface(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> 
     let mut out = Surface::new(name, shown, "default", Framework::Svelte);
     let parts = parts(source);
     let kind = if parts.typed { SourceType::ts() } else { SourceType::mjs() };
+    let generics = parts.generics.as_deref().map(lower::generics_of).unwrap_or_default();
     let read = with_script(sources, path, &parts.script, kind, |script| {
-        let mut said = Said::default();
-        said.visit_program(script.program);
-        if !read_props(script, &parts.template, &mut out) {
-            read_exports(script, &parts.template, &said, &mut out);
-        }
-        for statement in &script.program.body {
-            exposed(script, statement, &mut out);
-        }
-        dispatched(script, &parts.template, &said, &mut out);
+        script.with_generics(generics, || {
+            let mut said = Said::default();
+            said.visit_program(script.program);
+            if !read_props(script, &parts.template, &mut out) {
+                read_exports(script, &parts.template, &said, &mut out);
+            }
+            for statement in &script.program.body {
+                exposed(script, statement, &mut out);
+            }
+            dispatched(script, &parts.template, &said, &mut out);
+        })
     });
     if read.is_none() {
         out.open = true;
     }
+    types::declared_beside(sources, path, &mut out.props);
     for slot in sfc::slots_within(&parts.template, sfc::SVELTE) {
         if !out.slots.iter().any(|s| s.name == slot.name) {
             out.slots.push(slot);
@@ -56,10 +62,12 @@ struct Parts {
     script: String,
     typed: bool,
     template: String,
+    /// Its type parameters, as `generics="T"` writes them.
+    generics: Option<String>,
 }
 
 fn parts(source: &str) -> Parts {
-    let mut out = Parts { script: String::new(), typed: false, template: String::new() };
+    let mut out = Parts { script: String::new(), typed: false, template: String::new(), generics: None };
     let mut scripts = Vec::new();
     let mut rest = source;
     loop {
@@ -72,6 +80,7 @@ fn parts(source: &str) -> Parts {
         if name == "script" {
             let attributes = &rest[start..open];
             out.typed |= attributes.contains("lang=\"ts\"") || attributes.contains("lang='ts'") || attributes.contains("typescript");
+            out.generics = out.generics.or_else(|| sfc::attribute_of(attributes, "generics").map(str::to_owned));
             let from = source.len() - rest.len();
             scripts.push(from + open + 1..from + close.max(open + 1));
         }
@@ -109,14 +118,14 @@ fn read_props(script: &Script<'_>, template: &str, out: &mut Surface) -> bool {
             // What is taken is there, also where its type could not be followed.
             for given in named.iter().filter(|_| members.open) {
                 if !list.iter().any(|m| m.name == given.name) {
-                    list.push(untyped(&given.name, template));
+                    list.push(untyped(&given.name, template, true));
                 }
             }
             list
         }
         None => {
             out.open = pattern.is_none_or(|p| p.rest.is_some());
-            named.iter().map(|given| untyped(&given.name, template)).collect()
+            named.iter().map(|given| untyped(&given.name, template, false)).collect()
         }
     };
     let typed = annotation.is_some();
@@ -161,7 +170,9 @@ fn passed(script: &Script<'_>, pattern: &ObjectPattern<'_>) -> Vec<Given> {
 }
 
 /// What a name alone tells.
-fn untyped(name: &str, template: &str) -> Member {
+///
+/// Of a component that takes more than its own type says, what is called as an attribute of HTML is one.
+fn untyped(name: &str, template: &str, open: bool) -> Member {
     let rendered = ["{@render ", "{@render\n"].iter().any(|at| {
         template.match_indices(at).any(|(i, at)| {
             let rest = template[i + at.len()..].trim_start();
@@ -174,6 +185,7 @@ fn untyped(name: &str, template: &str) -> Member {
         "children" => Type::Node,
         _ if rendered => Type::Node,
         _ if is_handler(name) => Type::Function,
+        _ if open && let Some(ty) = types::of_attribute(name) => ty,
         _ => Type::Unresolved { text: "any".into() },
     };
     let renders = ty == Type::Node;
@@ -211,7 +223,8 @@ fn read_exports(script: &Script<'_>, template: &str, said: &Said, out: &mut Surf
         let Some(local) = declarator.id.get_identifier_name() else { return };
         let name = shown.unwrap_or(local.as_str()).to_owned();
         let annotation = declarator.type_annotation.as_ref().map(|a| &a.type_annotation);
-        let ty = annotation.map_or_else(|| guessed(declarator.init.as_ref()), |t| types::declared(script, t));
+        let ty = annotation.map(|t| types::declared(script, t)).or_else(|| types::commented(script, start));
+        let ty = ty.unwrap_or_else(|| guessed(declarator.init.as_ref()));
         let default = declarator.init.as_ref().filter(|i| !is_named(i, "undefined")).map(|i| script.text(i.span()).to_owned());
         let optional = annotation.is_some_and(|t| script.text(t.span()).contains("undefined"));
         let two_way = said.written.iter().any(|w| w == local.as_str()) || is_written(template, local.as_str());
@@ -258,6 +271,12 @@ fn guessed(init: Option<&Expression<'_>>) -> Type {
         Some(Expression::StringLiteral(_) | Expression::TemplateLiteral(_)) => Type::String,
         Some(Expression::NumericLiteral(_)) => Type::Number,
         Some(Expression::BooleanLiteral(_)) => Type::Boolean,
+        // `"tab-" + n`
+        Some(Expression::BinaryExpression(sum))
+            if guessed(Some(&sum.left)) == Type::String || guessed(Some(&sum.right)) == Type::String =>
+        {
+            Type::String
+        }
         _ => Type::Unresolved { text: "any".into() },
     }
 }
@@ -361,6 +380,11 @@ fn dispatched(script: &Script<'_>, template: &str, said: &Said, out: &mut Surfac
         let Expression::CallExpression(call) = bare(value) else { continue };
         if !is_named(&call.callee, "createEventDispatcher") {
             continue;
+        }
+        for tag in script.module.tags("event") {
+            let (Some((event, _)), Some(ty)) = (comments::name_of(&tag), types::of_tag(script, &tag)) else { continue };
+            let nothing = matches!(&ty, Type::Unresolved { text } if text == "undefined") || ty == Type::Union { of: vec![Json::Null] };
+            add_event(out, event, Some(if nothing { Vec::new() } else { vec![ty] }));
         }
         let typed = call.type_arguments.as_ref().and_then(|a| a.params.first()).map(|ty| types::members(script, ty).list);
         for member in typed.into_iter().flatten() {

@@ -1,13 +1,17 @@
 //! Declared types of props, as surfaces know them, from what TypeScript types come to.
 
-use fidelon_core::surface::{Field, Type};
+use std::path::Path;
+
+use fidelon_core::surface::{Field, Prop, Type};
 use fidelon_source::{Place, place_of};
+use fidelon_types::comments::{self, Tag};
+use fidelon_types::syntax::TypeNode;
 use fidelon_types::ty::Function;
-use fidelon_types::{Checker, Object, Property, Scope, Ty, lower};
-use oxc::ast::ast::{Expression, FormalParameters, TSType};
+use fidelon_types::{Checker, Object, Property, Ty, lower};
+use oxc::ast::ast::{Class, Expression, FormalParameters, TSType};
 use serde_json::Value as Json;
 
-use crate::program::{Script, Told};
+use crate::program::{Script, Sources, Told};
 
 /// A member of an object type.
 #[derive(Debug, Clone, PartialEq)]
@@ -54,36 +58,95 @@ const MOST_TOLD: usize = 600;
 
 /// The declared type of a TypeScript type.
 pub fn declared(script: &Script<'_>, ty: &TSType<'_>) -> Type {
-    let scope = Scope::of(script.module.clone());
-    Teller::new(&script.checker()).ty(&script.checker().check(&lower::node(ty), &scope), 0)
+    of_node(script, &lower::node(ty))
+}
+
+fn of_node(script: &Script<'_>, node: &TypeNode) -> Type {
+    let checker = script.checker();
+    Teller::new(&checker).ty(&checker.check(node, &script.scope()), 0)
+}
+
+/// The type that the comment before an offset says: `@type {T}`.
+pub fn commented(script: &Script<'_>, offset: u32) -> Option<Type> {
+    Some(of_node(script, &*script.module.type_before(offset)?))
+}
+
+/// The type of a tag of a comment.
+pub fn of_tag(script: &Script<'_>, tag: &Tag<'_>) -> Option<Type> {
+    Some(of_node(script, &*comments::parse(&script.module.source, tag.ty.clone()?)?))
+}
+
+/// What an attribute of HTML takes that a component hands on; none for what is no attribute.
+pub fn of_attribute(name: &str) -> Option<Type> {
+    Some(match fidelon_types::attribute(name)? {
+        Ty::String => Type::String,
+        Ty::Number => Type::Number,
+        Ty::Boolean => Type::Boolean,
+        _ => Type::Function,
+    })
 }
 
 /// The members of an object type.
 pub fn members(script: &Script<'_>, ty: &TSType<'_>) -> Members {
     let checker = script.checker();
-    let ty = checker.check(&lower::node(ty), &Scope::of(script.module.clone()));
+    let ty = checker.check(&lower::node(ty), &script.scope());
     members_of(&checker, &ty)
 }
 
 /// The members of what a type comes to.
 pub fn members_of(checker: &Checker<'_>, ty: &Ty) -> Members {
     let object: Object = checker.members(ty);
-    let list = object.properties.iter().map(|p| member(checker, p)).collect();
+    // What nothing can be passed for is no prop.
+    let can_be_passed = |p: &&Property| !matches!(checker.force(&p.ty), Ty::Never);
+    let list = object.properties.iter().filter(can_be_passed).map(|p| member(checker, p)).collect();
     Members { list, open: object.open.is_some() || object.index.is_some() }
+}
+
+/// The props of a class that extends a component of a framework, by way of classes of the project if need be; none for any other class.
+pub fn class_props(script: &Script<'_>, class: &Class<'_>) -> Option<Members> {
+    let (_, heritage, _) = lower::class(class);
+    let checker = script.checker();
+    let Ty::Component(props) = checker.component_of_class(&heritage?, &script.scope())? else { return None };
+    Some(props.map_or_else(|| Members { list: Vec::new(), open: true }, |ty| members_of(&checker, &ty)))
+}
+
+/// The props of the component that another file exports by default; none where it tells none.
+pub fn props_of_default(sources: Sources<'_>, from: &Path, specifier: &str) -> Option<Members> {
+    let checker = Checker::new(&sources);
+    let props = checker.props_of_default(from, specifier)?;
+    Some(members_of(&checker, &props)).filter(|m| !m.list.is_empty())
+}
+
+/// Where a component was published without its types, they are declared in a file beside it: `Dial.vue.d.ts`, `Dial.d.ts`, or the one of
+/// its folder.
+pub fn declared_beside(sources: Sources<'_>, path: &Path, props: &mut [Prop]) {
+    let is_loose = |p: &Prop| matches!(&p.ty, Type::Unresolved { .. } | Type::Array { .. } | Type::Function | Type::Either { .. });
+    let (Some(file), Some(stem)) = (path.file_name().and_then(|n| n.to_str()), path.file_stem().and_then(|n| n.to_str())) else { return };
+    if !props.iter().any(|p| matches!(p.ty, Type::Unresolved { .. })) {
+        return;
+    }
+    let beside = [format!("./{file}.d.ts"), format!("./{stem}.d.ts"), "./index.d.ts".to_owned()];
+    let Some(declared) = beside.iter().find_map(|specifier| props_of_default(sources, path, specifier)) else { return };
+    for prop in props.iter_mut().filter(|p| is_loose(p)) {
+        let told = declared.list.iter().find(|m| m.name == prop.name && !matches!(m.ty, Type::Unresolved { .. }));
+        if let Some(told) = told {
+            prop.ty = told.ty.clone();
+        }
+    }
 }
 
 /// The types of parameters; what has no type stays unresolved.
 pub fn parameters(script: &Script<'_>, params: &FormalParameters<'_>) -> Vec<Type> {
     let signature = lower::signature(None, params, None, params.span, false);
     let checker = script.checker();
-    arguments(&checker, &Function { signature: signature.into(), scope: Scope::of(script.module.clone()) })
+    arguments(&checker, &Function { signature: signature.into(), scope: script.scope() })
 }
 
 /// The events that the type of an emitting function names, each with what it carries: `{ fire: [payload: Fire] }` or
 /// `{ (e: 'fire', payload: Fire): void }`.
 pub fn events(script: &Script<'_>, ty: &TSType<'_>) -> Vec<(String, Option<Vec<Type>>)> {
     let checker = script.checker();
-    let ty = checker.check(&lower::node(ty), &Scope::of(script.module.clone()));
+    let ty = checker.check(&lower::node(ty), &script.scope());
     let mut out = Vec::new();
     let mut named = |function: &Function| {
         // The first parameter names the events, the others are what they carry.

@@ -3,10 +3,11 @@
 use std::path::Path;
 
 use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type, event_name};
+use fidelon_types::lower;
 use oxc::ast::ast::{ArrayExpression, BindingPattern, CallExpression, Expression, ObjectExpression, ObjectPropertyKind, Statement, TSType};
 use oxc::span::{GetSpan, SourceType};
 
-use crate::program::{Script, Sources, Told, key_name, with_script};
+use crate::program::{Script, Sources, Told, key_name, source_type, with_script};
 use crate::sfc;
 use crate::types::{self, bare, object_literal};
 
@@ -17,19 +18,17 @@ pub fn surface(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> 
     let blocks = sfc::blocks(source);
     // `<script setup>` sees the types of the plain script beside it: both are read as one.
     let joined = sfc::in_place(source, &blocks.scripts.iter().map(|s| s.at.clone()).collect::<Vec<_>>());
+    let generics = blocks.scripts.iter().find_map(|s| s.generics).map(lower::generics_of).unwrap_or_default();
     let setup = blocks.scripts.iter().any(|s| s.setup);
     let kind = if blocks.scripts.iter().any(|s| s.typed) { SourceType::tsx() } else { SourceType::jsx() };
     let kind = if joined.contains('<') && blocks.scripts.iter().any(|s| s.typed) { SourceType::ts() } else { kind };
-    let read = with_script(
-        sources,
-        path,
-        &joined,
-        kind,
-        |script| if setup { read_setup(script, &mut out) } else { read_options(script, &mut out) },
-    );
+    let read = with_script(sources, path, &joined, kind, |script| {
+        script.with_generics(generics, || if setup { read_setup(script, &mut out) } else { read_options(script, &mut out) });
+    });
     if read.is_none() {
         out.open = true;
     }
+    types::declared_beside(sources, path, &mut out.props);
     for slot in blocks.template.map(sfc::slots).unwrap_or_default() {
         add_slot(&mut out, slot);
     }
@@ -364,11 +363,66 @@ fn of_options(script: &Script<'_>, options: &ObjectExpression<'_>, out: &mut Sur
                 }
             }
             "setup" => said_in_setup(script.text(value.span()), out),
-            // What these bring is not in this file.
-            "mixins" | "extends" => out.open = true,
+            "extends" => inherited(script, value, out),
+            "mixins" => match bare(value) {
+                Expression::ArrayExpression(array) => array.elements.iter().for_each(|e| match e.as_expression() {
+                    Some(mixin) => inherited(script, mixin, out),
+                    None => out.open = true,
+                }),
+                _ => out.open = true,
+            },
             _ => {}
         }
     }
+}
+
+/// What another component brings, by `extends` or as a mixin: one of this file, or of one beside it.
+fn inherited(script: &Script<'_>, value: &Expression<'_>, out: &mut Surface) {
+    let mut from = Surface::new("", "", "", Framework::Vue);
+    let read = match bare(value) {
+        Expression::ObjectExpression(object) => {
+            of_options(script, object, &mut from);
+            true
+        }
+        Expression::Identifier(id) => match script.constants.get(id.name.as_str()).and_then(|c| options_object(script, c)) {
+            Some(object) => {
+                of_options(script, object, &mut from);
+                true
+            }
+            None => imported_options(script, id.name.as_str(), &mut from),
+        },
+        _ => false,
+    };
+    out.open |= !read || from.open;
+    for prop in from.props {
+        if !out.props.iter().any(|p| p.name == prop.name) {
+            out.props.push(prop);
+        }
+    }
+    from.events.into_iter().for_each(|e| add_event(out, &e.written, e.payload));
+}
+
+/// The options of a component that is imported. False where they cannot be read.
+fn imported_options(script: &Script<'_>, name: &str, out: &mut Surface) -> bool {
+    let Some((specifier, there)) = script.imports.get(name) else { return false };
+    let Some(path) = script.file_beside(specifier) else { return false };
+    let Some(text) = script.sources.open(&path) else { return false };
+    let is_vue = path.extension().is_some_and(|e| e == "vue");
+    let (text, kind) = if is_vue { (sfc::scripts_in_place(&text), SourceType::ts()) } else { (text, source_type(&path)) };
+    let read = with_script(script.sources, &path, &text, kind, |other| {
+        if *there == "default" {
+            read_options(other, out);
+            return true;
+        }
+        match other.constants.get(there).and_then(|c| options_object(other, c)) {
+            Some(object) => {
+                of_options(other, object, out);
+                true
+            }
+            None => false,
+        }
+    });
+    read == Some(true)
 }
 
 /// What a function that renders says of its slots and of the members that it offers: `slots.footer({ room })`, `expose({ reset })`.

@@ -115,8 +115,8 @@ fn types_of_the_language() {
         ("Required<Pot>['x']", "?Required<Pot>['x']?"),
         ("Pot & { glaze: string }", "{ name: text, weight: number, lid?: boolean, glaze: text }"),
         ("unknown", "?any?"),
-        ("Map<string, number>", "?Map<string, number>?"),
-        ("T extends 1 ? 2 : 3", "?T extends 1 ? 2 : 3?"),
+        ("Map<string, number>", "?Map?"),
+        ("T extends 1 ? 2 : 3", "2 | 3"),
     ] {
         let source = format!(
             "const TONES = {{ warm: 1, cold: 2 }} as const\nconst SIZES = ['s', 'm'] as const\ninterface Pot {{ name: string; weight: number; lid?: boolean }}\n\

@@ -167,7 +167,7 @@ impl<'f> Checker<'f> {
         Ty::one_of(out.into_iter().map(|t| Ty::Literal(Json::from(t))))
     }
 
-    fn reference(&self, path: &[String], arguments: &[Arc<TypeNode>], text: &str, scope: &Scope) -> Ty {
+    pub(crate) fn reference(&self, path: &[String], arguments: &[Arc<TypeNode>], text: &str, scope: &Scope) -> Ty {
         if let [name] = path
             && let Some(binding) = scope.binding(name)
         {
@@ -247,6 +247,36 @@ impl<'f> Checker<'f> {
             out = out.with(&generic.name, Binding::Ty(ty));
         }
         out
+    }
+
+    /// The props of the component that a file exports by default; none where it tells none.
+    pub fn props_of_default(&self, from: &Path, specifier: &str) -> Option<Ty> {
+        let module = self.finds.module(from, specifier)?;
+        let found = self.exported(&module, &["default".to_owned()], Look::Value, 0)?;
+        known::props_of(self, &self.located_value(&found, false))
+    }
+
+    /// Whether a class extends a component of a framework, by way of others if need be, and the props that it hands to that one.
+    pub fn component_of_class(&self, heritage: &Heritage, scope: &Scope) -> Option<Ty> {
+        self.component_above(heritage, scope, 0)
+    }
+
+    fn component_above(&self, heritage: &Heritage, scope: &Scope, hops: u32) -> Option<Ty> {
+        if hops > MOST_HOPS {
+            return None;
+        }
+        let Some(found) = self.locate_type(&heritage.path, scope) else {
+            let ty = self.reference(&heritage.path, &heritage.arguments, &heritage.path.join("."), scope);
+            return matches!(ty, Ty::Component(_)).then_some(ty);
+        };
+        let TypeDeclaration::Class(generics, parent, _) = found.module.types.get(&found.key)?.first()? else { return None };
+        let given: Vec<Ty> = heritage.arguments.iter().map(|a| self.evaluate(a, scope)).collect();
+        self.component_above(parent.as_ref()?, &self.bind(generics, &given, &Scope::of(found.module.clone())), hops + 1)
+    }
+
+    /// A scope in which type parameters are what they default to or must extend.
+    pub fn with_generics(&self, generics: &[Generic], scope: &Scope) -> Scope {
+        self.bind(generics, &[], scope)
     }
 
     // --- names -----------------------------------------------------------------------------------------------------

@@ -6,7 +6,7 @@ use std::rc::Rc;
 use serde_json::Value as Json;
 
 use crate::checker::Checker;
-use crate::ty::{Lazy, Object, Property, Ty};
+use crate::ty::{Function, Lazy, Object, Property, Ty};
 
 /// The frameworks, by the packages that declare their types.
 const FRAMEWORKS: [&str; 10] =
@@ -45,6 +45,7 @@ pub(crate) fn is_component(name: &str) -> bool {
         "ComponentType",
         "ComponentClass",
         "Component",
+        "PureComponent",
         "ForwardRefExoticComponent",
         "NamedExoticComponent",
         "MemoExoticComponent",
@@ -75,16 +76,26 @@ fn with_member(checker: &Checker<'_>, of: Option<&Ty>, name: &str, ty: Ty) -> Ty
     Ty::Object(Rc::new(object))
 }
 
-/// The props of a component that is given as a type: `ComponentProps<typeof Button>`; of an element of the page they are left out.
-fn props_of(checker: &Checker<'_>, ty: Option<&Ty>, text: &str) -> Ty {
-    match ty {
-        Some(Ty::Component(Some(props))) => (**props).clone(),
-        Some(Ty::Function(function)) => checker.parts_of(function).0.first().map_or_else(|| Ty::open("props"), |(t, _)| checker.force(t)),
-        Some(Ty::Object(object)) if !object.calls.is_empty() => {
-            checker.parts_of(&object.calls[0]).0.first().map_or_else(|| Ty::open("props"), |(t, _)| checker.force(t))
+/// The props of a component that is given as a type: a function's first parameter, what a framework's own type says, or what an instance
+/// calls its props.
+pub(crate) fn props_of(checker: &Checker<'_>, ty: &Ty) -> Option<Ty> {
+    let of_call = |function: &Function| {
+        let (takes, gives) = checker.parts_of(function);
+        if !function.signature.constructs {
+            return takes.first().map(|(ty, _)| checker.force(ty));
         }
-        Some(Ty::Either(of)) => Ty::one_of(of.iter().map(|t| props_of(checker, Some(t), text)).collect::<Vec<_>>()),
-        _ => Ty::Page(text.into()),
+        let instance = checker.members(&checker.force(&gives));
+        ["$props", "props", "$$prop_def"].iter().find_map(|name| Some(checker.force(&instance.property(name)?.ty)))
+    };
+    match ty {
+        Ty::Component(Some(props)) => Some((**props).clone()),
+        Ty::Function(function) => of_call(function),
+        Ty::Object(object) => object.calls.iter().find_map(of_call),
+        Ty::Either(of) => {
+            let of: Vec<Ty> = of.iter().filter_map(|t| props_of(checker, t)).collect();
+            (!of.is_empty()).then(|| Ty::one_of(of))
+        }
+        _ => None,
     }
 }
 
@@ -106,8 +117,13 @@ pub(crate) fn of_framework(checker: &Checker<'_>, module: &str, name: &str, give
             first.cloned().unwrap_or(Ty::Any)
         }
         "SetStateAction" => first.cloned().unwrap_or(Ty::Any),
-        "ComponentProps" | "ComponentPropsWithoutRef" | "ComponentPropsWithRef" => props_of(checker, first, text),
+        // Those of an element of the page are left out.
+        "ComponentProps" | "ComponentPropsWithoutRef" | "ComponentPropsWithRef" => {
+            first.and_then(|ty| props_of(checker, ty)).unwrap_or_else(|| Ty::Page(text.into()))
+        }
         "Key" => Ty::one_of([Ty::String, Ty::Number]),
+        // Text, or lists and objects of it.
+        "ClassValue" | "StyleValue" => Ty::String,
         "Ref" | "RefObject" | "ForwardedRef" | "LegacyRef" | "MutableRefObject" | "RefCallback" if !module.starts_with("vue") => {
             Ty::Ref(Rc::new(first.cloned().unwrap_or(Ty::Any)))
         }
@@ -121,6 +137,99 @@ pub(crate) fn of_framework(checker: &Checker<'_>, module: &str, name: &str, give
         name if is_handler(name) => Ty::Instance(HANDLER.into()),
         _ => Ty::Page(text.split_whitespace().collect::<Vec<_>>().join(" ").into()),
     })
+}
+
+/// What an attribute of HTML takes, by its name as HTML or a framework writes it (HTML, "Attributes"): what a component hands on to an
+/// element has that type. None for what is no attribute.
+pub fn attribute(name: &str) -> Option<Ty> {
+    const FLAGS: [&str; 22] = [
+        "disabled",
+        "checked",
+        "required",
+        "readonly",
+        "multiple",
+        "hidden",
+        "autofocus",
+        "open",
+        "selected",
+        "controls",
+        "loop",
+        "muted",
+        "autoplay",
+        "playsinline",
+        "reversed",
+        "novalidate",
+        "formnovalidate",
+        "async",
+        "defer",
+        "draggable",
+        "inert",
+        "default",
+    ];
+    const NUMBERS: [&str; 13] =
+        ["tabindex", "rows", "cols", "maxlength", "minlength", "size", "span", "colspan", "rowspan", "start", "width", "height", "high"];
+    const TEXTS: [&str; 46] = [
+        "id",
+        "class",
+        "classname",
+        "style",
+        "title",
+        "lang",
+        "role",
+        "href",
+        "target",
+        "rel",
+        "src",
+        "srcset",
+        "sizes",
+        "alt",
+        "name",
+        "placeholder",
+        "type",
+        "action",
+        "method",
+        "enctype",
+        "accept",
+        "pattern",
+        "for",
+        "htmlfor",
+        "form",
+        "list",
+        "download",
+        "poster",
+        "preload",
+        "loading",
+        "crossorigin",
+        "referrerpolicy",
+        "autocomplete",
+        "inputmode",
+        "enterkeyhint",
+        "media",
+        "label",
+        "headers",
+        "scope",
+        "cite",
+        "datetime",
+        "slot",
+        "part",
+        "translate",
+        "nonce",
+        "fetchpriority",
+    ];
+    let lower = name.to_ascii_lowercase();
+    let is_in = |list: &[&str]| list.contains(&lower.as_str());
+    match () {
+        () if is_in(&FLAGS) => Some(Ty::Boolean),
+        () if is_in(&NUMBERS) => Some(Ty::Number),
+        () if is_in(&TEXTS) || lower.starts_with("aria-") => Some(Ty::String),
+        () if is_listener(name) => Some(Ty::Instance(HANDLER.into())),
+        () => None,
+    }
+}
+
+/// `onclick`, `onClick`, `on:click`
+fn is_listener(name: &str) -> bool {
+    name.len() > 3 && name.strip_prefix("on").is_some_and(|rest| rest.starts_with(|c: char| c.is_alphabetic() || c == ':'))
 }
 
 /// What a function that is told of something is called where its own type is not read.

@@ -6,6 +6,7 @@
 //! |---|---|
 //! | [`syntax`] | types, expressions and declarations as written |
 //! | [`lower`] | from the parser's tree to those |
+//! | [`comments`] | types that are written in comments |
 //! | [`module`] | a file with what it declares, imports and exports |
 //! | [`ty`] | what types come to |
 //! | [`checker`] | works types out |
@@ -18,6 +19,7 @@
 //! an object that is open.
 
 pub mod checker;
+pub mod comments;
 mod known;
 pub mod lower;
 pub mod module;
@@ -28,5 +30,6 @@ pub mod ty;
 mod values;
 
 pub use checker::{Checker, Finds};
+pub use known::attribute;
 pub use module::Module;
 pub use ty::{Function, Lazy, Object, Property, Scope, Ty};

@@ -2,13 +2,15 @@
 
 use std::sync::Arc;
 
+use oxc::allocator::Allocator;
 use oxc::ast::ast::{
     Argument, ArrayExpressionElement, ArrowFunctionBody, BindingPattern, Class, ClassElement, Expression, FormalParameters, FunctionBody,
     MethodDefinitionKind, ObjectPropertyKind, PropertyKey, Statement, TSAccessibility, TSImportTypeQualifier, TSLiteral,
     TSMappedTypeModifierOperator, TSSignature, TSTupleElement, TSType, TSTypeAnnotation, TSTypeName, TSTypeOperatorOperator,
     TSTypeParameterDeclaration, TSTypeParameterInstantiation, TSTypeQueryExprName, UnaryOperator,
 };
-use oxc::span::{GetSpan, Span};
+use oxc::parser::Parser;
+use oxc::span::{GetSpan, SourceType, Span};
 use serde_json::Value as Json;
 
 use crate::syntax::{
@@ -182,6 +184,17 @@ pub fn generics(of: Option<&TSTypeParameterDeclaration<'_>>) -> Vec<Generic> {
         default: p.default.as_ref().map(node),
     };
     of.map(|g| g.params.iter().map(one).collect()).unwrap_or_default()
+}
+
+/// Type parameters as a framework writes them in an attribute: `T extends string, U = T`.
+pub fn generics_of(text: &str) -> Vec<Generic> {
+    let source = format!("type _<{text}> = 0");
+    let allocator = Allocator::default();
+    let parsed = Parser::new(&allocator, &source, SourceType::ts()).parse();
+    match parsed.program.body.first() {
+        Some(Statement::TSTypeAliasDeclaration(alias)) => generics(alias.type_parameters.as_deref()),
+        _ => Vec::new(),
+    }
 }
 
 fn annotated(of: Option<&TSTypeAnnotation<'_>>) -> Option<Arc<TypeNode>> {

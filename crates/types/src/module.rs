@@ -13,8 +13,8 @@ use oxc::parser::Parser;
 use oxc::span::SourceType;
 use serde_json::Value as Json;
 
-use crate::lower;
-use crate::syntax::{TypeDeclaration, Value, ValueDeclaration};
+use crate::syntax::{TypeDeclaration, TypeNode, Value, ValueDeclaration};
+use crate::{comments, lower};
 
 /// A file as far as types go.
 #[derive(Debug, Default)]
@@ -44,6 +44,12 @@ impl Module {
         out.comments = program.comments.iter().map(|c| (c.span.start, c.span.end)).collect();
         for statement in &program.body {
             out.take(statement, "");
+        }
+        for (start, end) in out.comments.clone() {
+            let comment = &source[start as usize..end as usize];
+            for (name, node) in comments::declared(source, comment, start as usize) {
+                out.add(name.to_owned(), TypeDeclaration::Alias(Vec::new(), node));
+            }
         }
         out
     }
@@ -201,7 +207,7 @@ impl Module {
         }
     }
 
-    fn value(&mut self, name: &str, ty: Option<Arc<crate::syntax::TypeNode>>, value: Option<Arc<Value>>) {
+    fn value(&mut self, name: &str, ty: Option<Arc<TypeNode>>, value: Option<Arc<Value>>) {
         self.values.insert(name.to_owned(), ValueDeclaration { ty, value });
     }
 
@@ -229,6 +235,20 @@ impl Module {
         let between = self.source.get(end as usize..offset as usize)?;
         let near = ["", "export", "export default", "export abstract", "abstract"].contains(&between.trim());
         (near && between.matches('\n').count() <= 1).then(|| self.text((start, end)))
+    }
+
+    /// The type that the comment right before an offset says: `@type {T}`.
+    pub fn type_before(&self, offset: u32) -> Option<Arc<TypeNode>> {
+        let comment = self.comment_before(offset)?;
+        let at = comment.as_ptr() as usize - self.source.as_ptr() as usize;
+        let tag = comments::tags(comment, at).into_iter().rfind(|t| t.name == "type")?;
+        comments::parse(&self.source, tag.ty?)
+    }
+
+    /// The tags of a name in all comments of the file: `@event {T} name`.
+    pub fn tags<'m>(&'m self, name: &'m str) -> impl Iterator<Item = comments::Tag<'m>> {
+        let all = self.comments.iter().flat_map(|(start, end)| comments::tags(self.text((*start, *end)), *start as usize));
+        all.filter(move |t| t.name == name)
     }
 
     /// What the documentation comment right before an offset says, on one line, without its tags.

@@ -6,6 +6,7 @@ use std::sync::Arc;
 use serde_json::Value as Json;
 
 use crate::checker::Checker;
+use crate::known;
 use crate::syntax::{Keyword, Mapped, MemberType, Shape, TypeKind, TypeNode};
 use crate::ty::{Binding, Function, Lazy, Object, Property, Scope, Ty};
 
@@ -173,6 +174,7 @@ impl Checker<'_> {
         match (of, by) {
             (Ty::Any, _) => Ty::Any,
             (_, Ty::Never) => Ty::Never,
+            (Ty::Page(_), Ty::Literal(Json::String(name))) => known::attribute(name).unwrap_or_else(|| Ty::unknown(text)),
             (Ty::List(_) | Ty::Tuple(_), Ty::Number) => self.element_of(of),
             (Ty::Tuple(of), Ty::Literal(at)) => {
                 let at = at.as_u64().or_else(|| at.as_str()?.parse().ok());

@@ -103,8 +103,15 @@ impl Checker<'_> {
         found.rest.iter().fold(whole, |of, name| self.index(&of, &Ty::Literal(Json::from(name.as_str())), name))
     }
 
-    /// A class as a value: a component where it extends one of React's, with its props.
+    /// A class as a value: a component, with the props that it hands to the class of a framework that it extends.
     fn class_value(&self, found: &Located) -> Ty {
+        if let Some(TypeDeclaration::Class(generics, Some(parent), _)) = found.module.types.get(&found.key).and_then(|d| d.first()) {
+            let scope = self.bind(generics, &[], &Scope::of(found.module.clone()));
+            let parent = self.reference(&parent.path, &parent.arguments, &parent.path.join("."), &scope);
+            if let Ty::Component(Some(props)) = parent {
+                return Ty::Component(Some(props));
+            }
+        }
         let instance = self.instantiate(found, &[], &found.key);
         let props = self.members(&instance).property("props").map(|p| Rc::new(self.force(&p.ty)));
         Ty::Component(props)
