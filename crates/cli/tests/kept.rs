@@ -43,6 +43,33 @@ fn what_is_accepted_is_compared_from_then_on() {
 }
 
 #[test]
+fn what_comes_of_using_it_is_accepted_too() {
+    let bell = |emits: &str| {
+        format!(
+            "<script setup lang=\"ts\">\nimport {{ ref }} from 'vue'\nconst props = defineProps<{{ kiln: 'tall' | 'low'; quiet?: boolean }}>()\nconst emit = defineEmits<{{ ring: [kiln: string] }}>()\nconst count = ref(0)\nfunction ring() {{ if (props.quiet) return; count.value++; {emits} }}\n</script>\n<template><div><button @click=\"ring\">Ring</button><output>{{{{ count }}}}</output></div></template>\n"
+        )
+    };
+    let studio = Studio::new().with("Bell.vue", bell("emit('ring', props.kiln)"));
+    assert_eq!(studio.run(&["accept"]).code, 0);
+    let text = std::fs::read_to_string(studio.path("Bell.vue.baseline.txt")).expect("written");
+    let loud = "> press button \"Ring\"\n@ kiln = \"tall\"\n@ kiln = \"tall\", quiet = false\n  emitted ring \"tall\"\n  -    <output>0</output>\n  +    <output>1</output>\n";
+    assert!(text.contains(loud), "{text}");
+    assert!(text.contains("@ kiln = \"tall\", quiet = true\n@ kiln = \"low\", quiet = true\n  nothing\n"), "{text}");
+    assert_eq!(studio.run(&["check"]).code, 0, "nothing changed");
+
+    let studio = studio.with("Bell.vue", bell("if (props.kiln === 'tall') emit('ring', props.kiln)"));
+    let broken = studio.run(&["check"]);
+    assert_eq!(broken.code, 1, "{}{}", broken.out, broken.err);
+    for told in ["press button \"Ring\" does something else than was accepted", "-emitted ring \"low\"", "exactly when kiln = \"low\" and"]
+    {
+        assert!(broken.out.contains(told), "{told}: {}", broken.out);
+    }
+    // A record of the output alone is compared by it.
+    let output = text.split("\n> ").next().expect("the first section").to_owned();
+    assert_eq!(studio.with("Bell.vue.baseline.txt", output).run(&["check"]).code, 0);
+}
+
+#[test]
 fn new_and_stale_combinations_are_told_and_break_nothing() {
     let studio = dial();
     studio.run(&["accept"]);

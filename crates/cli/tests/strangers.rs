@@ -66,3 +66,54 @@ fn a_tsconfig_that_cannot_be_read_is_not_the_end() {
     let component = only(&studio, &["Sign.tsx"]);
     assert_eq!(component["verdict"], "holds", "{component:#}");
 }
+
+#[test]
+fn a_part_that_misses_its_parent_cannot_be_judged_alone() {
+    let studio = Studio::new()
+        .with(
+            "Shelf.tsx",
+            "import { createContext, useContext } from 'react'\nconst Kiln = createContext<{ heat: number } | null>(null)\nexport function Shelf({ label }: { label: string }) {\n  const kiln = useContext(Kiln)\n  if (!kiln) throw new Error('Shelf must be used within a Kiln')\n  return <p>{label} {kiln.heat}</p>\n}\n",
+        )
+        .with("Tile.vue", "<script setup lang=\"ts\">\nimport { inject } from 'vue'\ndefineProps<{ label: string }>()\nconst kiln = inject('kiln')\n</script>\n<template><p>{{ label }} {{ kiln }}</p></template>\n");
+    let shelf = only(&studio, &["Shelf.tsx"]);
+    assert_eq!(shelf["verdict"], "unjudged", "{shelf:#}");
+    let message = shelf["reason"]["message"].as_str().expect("text");
+    assert!(message.contains("cannot be judged alone: Error: Shelf must be used within a Kiln") && message.contains("`wrap`"), "{message}");
+    let tile = only(&studio, &["Tile.vue"]);
+    assert_eq!(tile["verdict"], "holds", "what only warns is judged: {tile:#}");
+    assert!(
+        tile["notes"][0].as_str().is_some_and(|n| n.contains("it misses something around it: injection \"kiln\" not found")),
+        "{tile:#}"
+    );
+}
+
+#[test]
+fn what_is_read_only_reports_no_change_and_a_law_that_saw_nothing_has_no_verdict() {
+    let tick = |guard: &str| {
+        format!(
+            "<script>\n  export let on = false\n  export let readonly = false\n</script>\n<button role=\"switch\" aria-checked={{on}} on:click={{() => {{ {guard}on = !on }}}}>Vent</button>\n"
+        )
+    };
+    let sound = Studio::new().with("Tick.svelte", tick("if (!readonly) "));
+    let component = only(&sound, &["Tick.svelte"]);
+    assert_eq!(component["findings"], serde_json::json!([]), "{component:#}");
+    let laws = component["laws"].as_array().expect("a list");
+    let of = |name: &str| laws.iter().find(|l| l["law"] == name).unwrap_or_else(|| panic!("{name}"));
+    assert_eq!((&of("event/inert")["verdict"], of("event/inert")["checked"].as_u64() > Some(0)), (&serde_json::json!("holds"), true));
+    assert_eq!(of("list/identity")["verdict"], "unjudged", "there is no list");
+    assert_eq!(component["coverage"]["props"], serde_json::json!({ "met": 2, "of": 2 }));
+    let flawed = only(&sound.with("Tick.svelte", tick("")), &["Tick.svelte"]);
+    assert_eq!(flawed["findings"][0]["rule"], "event/inert", "{flawed:#}");
+}
+
+#[test]
+fn made_up_texts_are_of_their_kind_and_what_a_page_refuses_is_no_fault() {
+    let studio = Studio::new()
+        .with(
+            "Title.svelte",
+            "<script lang=\"ts\">\n  let { as = 'h2', part = 'x', price, locale = 'en' }: { as?: string; part?: string; price: number; locale?: string } = $props()\n</script>\n<svelte:element this={as}><svelte:element this={'x-' + part}>{new Intl.NumberFormat(locale).format(price)}</svelte:element></svelte:element>\n",
+        );
+    let component = only(&studio, &["Title.svelte"]);
+    let rules: Vec<&str> = component["findings"].as_array().expect("a list").iter().filter_map(|f| f["rule"].as_str()).collect();
+    assert!(!rules.contains(&"render/succeeds"), "{component:#}");
+}

@@ -96,6 +96,9 @@ pub struct Coverage {
     pub pairs: Met,
     /// Pairs that cannot occur, by proof.
     pub impossible: usize,
+    /// Props that are passed, of those that are declared.
+    #[serde(default)]
+    pub props: Met,
 }
 
 /// So many of so many.

@@ -353,7 +353,10 @@ fn read_options(script: &Script<'_>, out: &mut Surface) {
 }
 
 fn of_options(script: &Script<'_>, options: &ObjectExpression<'_>, out: &mut Surface) {
-    for (key, value) in properties(options) {
+    let mut options = properties(options);
+    // What it says itself counts before what it inherits.
+    options.sort_by_key(|(key, _)| matches!(key.as_str(), "extends" | "mixins"));
+    for (key, value) in options {
         match key.as_str() {
             "props" => runtime_props(script, value, out),
             "emits" => emits_of_value(script, value, out),

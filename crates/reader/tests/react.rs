@@ -191,3 +191,49 @@ fn what_is_no_component_is_left_alone() {
     }
     assert_eq!(told("A.tsx", "export default function A( {"), "A (default)\n  and more", "the loader tells the fault");
 }
+
+#[test]
+fn a_class_of_the_projects_own_base_is_a_component() {
+    let files = MemoryFiles::default()
+        .with(
+            "src/base.tsx",
+            "import * as React from 'react'\nexport abstract class Base<P, S = {}> extends React.PureComponent<P, S> {}\nexport abstract class Near<P> extends Base<P & { id?: string }> {}",
+        )
+        .with(
+            "src/Kid.tsx",
+            "import { Near } from './base'\ninterface Props<T> { label: T; onFire?: () => void }\nexport class Kid<T extends string> extends Near<Props<T>> { render() { return <p>{this.props.label}</p> } }\nexport class Other extends Map {}",
+        );
+    assert_told(
+        &told_among("src/Kid.tsx", files, &Shelves::default()),
+        r#"
+        Kid (Kid)
+          label: text
+          id?: text
+          on fire (onFire)
+        "#,
+    );
+}
+
+#[test]
+fn generic_and_polymorphic_props_are_put_in() {
+    let told = told(
+        "A.tsx",
+        "import * as React from 'react'\n\
+         type Own<E extends React.ElementType> = { as?: E; tone?: 'ash' | 'shino' | null; never?: never }\n\
+         type Poly<E extends React.ElementType, P> = P & Own<E> & Omit<React.ComponentPropsWithoutRef<E>, keyof Own<E>>\n\
+         interface Choice<T> { value: T }\n\
+         interface Item extends Choice<string> { icon?: string }\n\
+         export function A<E extends React.ElementType = 'button', T = string>({ tone }: Poly<E, { items: Item[]; picked?: Item['value'] }>) { return <b/> }",
+    );
+    assert_told(
+        &told,
+        r#"
+        A (A)
+          items: [{ value: text, icon?: text }]
+          picked?: text
+          as?: "button"
+          tone?: ("ash" | "shino" or null)
+          and more
+        "#,
+    );
+}

@@ -135,3 +135,52 @@ fn the_form_of_svelte_4() {
 fn a_script_with_a_syntax_error_leaves_it_open() {
     assert_told(&told("A.svelte", "<script>let { = $props()</script><p/>"), "A (default)\n  and more");
 }
+
+#[test]
+fn comments_type_the_older_form_and_its_events() {
+    let source = r#"
+<script>
+  /**
+   * @typedef {{ id: string; heat?: number }} Kiln
+   * @event {{ toggled: boolean }} toggle - it was turned over
+   * @event {null} clear
+   */
+  import { createEventDispatcher } from 'svelte'
+  /** @type {"start" | "end"} */
+  export let align = "end"
+  /** @type {ReadonlyArray<Kiln>} */
+  export let kilns = []
+  /** @type {*} */
+  export let anything = null
+  export let id = "kiln-" + Math.random().toString(36)
+  const dispatch = createEventDispatcher()
+</script>
+<button on:click={() => dispatch('toggle', { toggled: true })} on:focus={() => { dispatch("fire") }}>{align}</button>
+"#;
+    assert_told(
+        &told("Kiln.svelte", source),
+        r#"
+        Kiln (default)
+          align?: "start" | "end" = "end"
+          kilns?: [{ id: text, heat?: number }] = []
+          anything?: ?any? = null
+          id?: text = "kiln-" + Math.random().toString(36)
+          on toggle (on:toggle)
+          on clear (on:clear)
+          on fire (on:fire)
+        "#,
+    );
+}
+
+#[test]
+fn type_parameters_are_what_they_must_extend() {
+    let source = "<script lang=\"ts\" generics=\"T extends { name: string }, K extends keyof T\">\n  let { items, by }: { items: T[]; by?: K } = $props()\n</script>\n<p>{by}</p>";
+    assert_told(
+        &told("List.svelte", source),
+        r#"
+        List (default)
+          items: [{ name: text }]
+          by?: "name"
+        "#,
+    );
+}

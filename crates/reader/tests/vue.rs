@@ -36,7 +36,7 @@ defineExpose({ reset: () => {}, cone: props.cone })
           finish?: "gloss" | "satin" | "matte" = 'satin'
           cone: 6 | 10
           glazes?: [{ name: text, cone?: number }] = () => []
-          fired: date
+          fired: (date or null)
           pick?: function
           foodSafe?: boolean
           on pick (pick)
@@ -149,7 +149,6 @@ fn what_the_source_does_not_tell_leaves_the_surface_open() {
     for (why, script) in [
         ("spread", "defineProps({ ...shared, label: String })"),
         ("imported", "import { shared } from './shared'\ndefineProps(shared)"),
-        ("conditional", "type P = string extends 'a' ? { a: 1 } : { b: 2 }\ndefineProps<P>()"),
         ("from a package that is not there", "import type { Kiln } from 'kilns'\ndefineProps<Kiln>()"),
         ("syntax error", "defineProps<{ a: string }>(\nconst = 1"),
     ] {
@@ -214,4 +213,47 @@ fn slots_are_read_from_the_template() {
     ] {
         assert_eq!(template(html), format!("A (default)\n{slots}"), "{html}");
     }
+}
+
+#[test]
+fn what_options_extend_and_mix_in_is_theirs() {
+    let files = MemoryFiles::default()
+        .with("src/Base.vue", "<script>\nexport default { name: 'Base', props: { label: String, tone: null }, emits: ['fire'] }\n</script>")
+        .with("src/heat.js", "export const heat = { props: { heat: { type: Number, default: 600 } } }\nexport default { emits: ['cool'] }")
+        .with(
+            "src/Kiln.vue.d.ts",
+            "interface KilnProps { tone?: 'ash' | 'shino' }\ndeclare const _default: { new (): { $props: KilnProps } }\nexport default _default",
+        )
+        .with(
+            "src/Kiln.vue",
+            "<template><p>{{ label }}</p></template>\n<script>\nimport Base from './Base.vue'\nimport cooling, { heat } from './heat.js'\nconst own = { props: ['shelf'] }\nexport default { extends: Base, mixins: [heat, cooling, own], props: { label: { type: String, required: true } } }\n</script>",
+        );
+    assert_told(
+        &told_among("src/Kiln.vue", files, &Shelves::default()),
+        r#"
+        Kiln (default)
+          label: text
+          tone?: "ash" | "shino"
+          heat?: number = 600
+          shelf?: ?any?
+          on fire (fire)
+          on cool (cool)
+        "#,
+    );
+}
+
+#[test]
+fn a_script_may_have_type_parameters() {
+    let source = "<script setup lang=\"ts\" generic=\"T extends string | number, U extends { id: T }\">\ndefineProps<{ items: U[]; picked?: T }>()\nconst emit = defineEmits<{ pick: [item: U]; (e: 'drop' | 'lift', at: T): void }>()\n</script>\n<template><p/></template>";
+    assert_told(
+        &told("List.vue", source),
+        r#"
+        List (default)
+          items: [{ id: (text or number) }]
+          picked?: (text or number)
+          on drop (drop)
+          on lift (lift)
+          on pick (pick)
+        "#,
+    );
 }

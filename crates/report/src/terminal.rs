@@ -5,7 +5,7 @@ use std::fmt::Write as _;
 
 use fidelon_core::Verdict;
 use fidelon_core::finding::{Finding, RuleKind};
-use fidelon_core::results::{Component, Results};
+use fidelon_core::results::{Component, Met, Results};
 use fidelon_source::Place;
 use unicode_width::UnicodeWidthStr as _;
 
@@ -84,6 +84,18 @@ pub fn column<'a>(names: impl Iterator<Item = &'a str>, style: Style) -> usize {
     if longest + 44 > style.width { 0 } else { longest }
 }
 
+/// How many promises were checked in some case: those that nothing was to be seen of do not count.
+fn judged(component: &Component) -> usize {
+    let rules = component.clauses.iter().chain(&component.laws).filter(|r| r.checked > 0).count();
+    rules + usize::from(component.baseline.is_some())
+}
+
+/// What of the declared props was passed, where that is not all of them.
+fn passed(component: &Component) -> String {
+    let Met { met, of } = component.coverage.props;
+    if met == of || component.combinations == 0 { String::new() } else { format!(", {met} of {} passed", count(of, "prop")) }
+}
+
 fn line(component: &Component, width: usize, style: Style) -> String {
     let rules: usize = component.clauses.iter().chain(&component.laws).map(|r| r.checked).sum();
     let checked = rules + component.baseline.as_ref().map_or(0, |b| b.checked);
@@ -91,16 +103,22 @@ fn line(component: &Component, width: usize, style: Style) -> String {
     let (mark, word) = match component.verdict {
         Verdict::Holds => (
             style.good("✓"),
-            style.quiet(&format!("holds     {} in {}", count(checked, "check"), count(component.combinations, "combination"))),
+            style.quiet(&format!(
+                "holds     {} in {}{}",
+                count(checked, "check"),
+                count(component.combinations, "combination"),
+                passed(component)
+            )),
         ),
         Verdict::Broken => (
             style.bad("✗"),
             format!(
-                "{}    {} of {} in {}",
+                "{}    {} of {} in {}{}",
                 style.bad("broken"),
                 count(broken, "promise"),
-                component.clauses.len() + component.laws.len() + usize::from(component.baseline.is_some()),
-                count(component.combinations, "combination")
+                judged(component),
+                count(component.combinations, "combination"),
+                passed(component)
             ),
         ),
         Verdict::Unjudged => (style.open("?"), style.open("unjudged")),

@@ -1,5 +1,6 @@
 //! One component: its plan, its runs, its verdict.
 
+mod alone;
 mod broken;
 mod by_law;
 mod first_look;
@@ -22,7 +23,7 @@ use fidelon_core::judge::laws::{self, Checked, Effort, Runs as _};
 use fidelon_core::results::{Compared, Component, Coverage, FileFault, Met, Reason, Rule};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
-use fidelon_core::surface::Surface;
+use fidelon_core::surface::{Prop, Surface};
 use fidelon_source::{Place, place_of};
 
 use self::broken::{change_of, finding, rule};
@@ -247,7 +248,20 @@ fn round(
     out.notes.extend(untold(surface, contract));
     out.notes.extend(passed_in_part(surface, contract));
     out.notes.extend(struck.notes());
-    out.coverage = Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible };
+    out.coverage =
+        Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible, props: passed(surface, &planned) };
+    if contract.is_none_or(|c| c.scene.is_none()) {
+        match alone::cannot(&plan.combinations, runs) {
+            Ok(None) => {}
+            Ok(Some(reason)) => {
+                out.reason = Some(reason);
+                return Ok((out, None));
+            }
+            // What cannot be played is told by the first law that asks for it.
+            Err(_) => {}
+        }
+        out.notes.extend(alone::warns(&plan.combinations[0], runs).unwrap_or_default());
+    }
     used.borrow_mut().clear();
     let judging = Judging {
         surface,
@@ -281,6 +295,12 @@ fn round(
         }
         Err(Stop::Carried) => Err(Again::Afresh),
     }
+}
+
+/// How many of the declared props are passed anything at all.
+fn passed(surface: &Surface, planned: &Planned) -> Met {
+    let is_passed = |prop: &Prop| planned.domains.iter().any(|d| d.is_of(&prop.name));
+    Met { met: surface.props.iter().filter(|p| is_passed(p)).count(), of: surface.props.len() }
 }
 
 /// Brings a job onto the stage and makes its plan.

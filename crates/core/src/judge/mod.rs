@@ -7,6 +7,7 @@
 //! | [`clause`] | a clause: the cases it asks for, and what its checks say |
 //! | [`laws`] | the laws: one function each |
 //! | [`agreement`] | whether two stages saw the same |
+//! | [`missing`] | what a component did not find around it, read from what it says |
 //! | [`warnings`] | what frameworks warn of, read from their words |
 //! | [`equivalence`] | ≡: what a parent or a person can observe |
 
@@ -16,6 +17,7 @@ pub mod check;
 pub mod clause;
 pub mod equivalence;
 pub mod laws;
+pub mod missing;
 pub mod warnings;
 
 pub use check::holds;

@@ -6,6 +6,7 @@
 //! | [`values`] | values made from declared types |
 //! | [`rules`] | what cannot occur, and the proof that something cannot |
 //! | [`cover`] | which combinations are wanted, and the plan |
+//! | `texts` | texts that a prop can take, by its name |
 //! | `array` | covering arrays: few combinations that meet every pair or triple |
 //! | [`chance`] | seeded choice |
 
@@ -14,6 +15,7 @@ pub mod chance;
 pub mod cover;
 pub mod domain;
 pub mod rules;
+mod texts;
 pub mod values;
 
 pub use chance::Chance;

@@ -52,7 +52,7 @@ const fidelon = (() => {
     const parts = [`${t.components - t.broken - t.unjudged} hold`, t.broken && `${t.broken} broken`, t.unjudged && `${t.unjudged} unjudged`].filter(Boolean);
     return `${many(t.components, 'component')}: ${parts.join(', ')}. ${many(t.combinations, 'combination')}, ${many(t.checks, 'check')}.`;
   };
-  const held_of = (rules) => `${rules.filter((r) => r.verdict === 'holds').length} of ${rules.length}`;
+  const held_of = (rules) => { const judged = rules.filter((r) => r.checked > 0); return `${judged.filter((r) => r.verdict === 'holds').length} of ${judged.length}`; };
   const overview = () => {
     const rows = all.components.map((c) => el('tr', {},
       el('td', {}, mark(c.verdict)), el('td', {}, el('a', { href: `#/${encodeURI(c.name)}` }, c.name)),

@@ -31,7 +31,16 @@ fn broken_cases(surface: &Surface, checked: &[Checked]) -> Vec<String> {
 
 pub(super) fn rule(clause: Option<String>, law: Option<String>, checked: &[Checked]) -> Rule {
     let broke = checked.iter().filter(|c| c.failure.is_some()).count();
-    Rule { clause, law, verdict: if broke == 0 { Verdict::Holds } else { Verdict::Broken }, checked: checked.len(), broke }
+    Rule { clause, law, verdict: verdict_on(checked.len(), broke), checked: checked.len(), broke }
+}
+
+/// What was checked in no case has no verdict.
+pub(super) fn verdict_on(checked: usize, broke: usize) -> Verdict {
+    match (checked, broke) {
+        (0, _) => Verdict::Unjudged,
+        (_, 0) => Verdict::Holds,
+        _ => Verdict::Broken,
+    }
 }
 
 pub(super) fn finding(
@@ -42,10 +51,18 @@ pub(super) fn finding(
     shown: &Checked,
 ) -> Option<Finding> {
     let mut causes = explained.causes.into_iter();
+    let mut failure = shown.failure.clone()?;
+    let cause = causes.next();
+    // What a framework or an engine does not tell the place of is told by the declaration of the prop that it is about.
+    if failure.place.is_none() && kind == RuleKind::Law {
+        let of_cause = cause.iter().flatten().map(|condition| condition.prop.as_str());
+        let mut props = shown.about.as_deref().into_iter().chain(of_cause);
+        failure.place = props.find_map(|prop| surface.prop(prop)?.place.clone());
+    }
     Some(Finding {
         rule: name.to_owned(),
         kind,
-        cause: causes.next(),
+        cause,
         also: causes.collect(),
         asked: explained.asked,
         case: format!("{}@{}", surface.name, shown.combination.tag()),
@@ -54,7 +71,7 @@ pub(super) fn finding(
         checked: checked.len(),
         broke: checked.iter().filter(|c| c.failure.is_some()).count(),
         cases: broken_cases(surface, checked),
-        failure: shown.failure.clone()?,
+        failure,
         written: None,
     })
 }

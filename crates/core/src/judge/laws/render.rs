@@ -4,9 +4,11 @@ use super::acting::acts;
 use super::{Checked, Matter, Runs, Said, failed, mount, prop};
 use crate::finding::Failure;
 use crate::judge::equivalence::{difference, observable};
+use crate::judge::missing;
 use crate::judge::warnings::{self, Warning};
 use crate::observation::{Left, Note, Observation, Tone};
 use crate::stage::{Script, Step};
+use crate::value::Value;
 
 fn each(matter: &Matter<'_>, runs: &mut dyn Runs, judge: impl Fn(&Observation) -> Option<Failure>) -> Said {
     let mut out = Vec::new();
@@ -29,11 +31,32 @@ fn of_note(message: String, note: &Note) -> Failure {
 /// Mounting and updating raise no error.
 pub(super) fn succeeds(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let mut out = each(matter, runs, |o| first(o, Tone::Failed).map(|n| of_note("it threw".into(), n)))?;
+    // A text that the plan made up and the page refuses is one that no parent would pass.
+    out.retain(|c| c.failure.is_none() || !is_refused(c, matter));
     // What fails at the mount would fail at the update too.
     if out.iter().all(|c| c.failure.is_none()) && !matter.is_scene {
         out.extend(prop::updates(matter, runs)?);
     }
     Ok(out)
+}
+
+/// Whether a case failed because the page or the language refused a text that the plan made up: a name, a selector, a locale.
+fn is_refused(checked: &Checked, matter: &Matter<'_>) -> bool {
+    const REFUSALS: [&str; 8] = [
+        "InvalidCharacterError",
+        "is not a valid element name",
+        "is not a valid selector",
+        "Incorrect locale",
+        "Invalid language tag",
+        "Invalid time zone",
+        "Invalid URL",
+        "Invalid regular expression",
+    ];
+    let text = checked.failure.as_ref().and_then(|f| f.actual.as_deref()).unwrap_or_default();
+    let made_up = |(name, value): (&String, &Value)| {
+        matches!(value, Value::Json(serde_json::Value::String(_))) && !matter.given.iter().any(|given| given == name)
+    };
+    REFUSALS.iter().any(|words| text.contains(words)) && checked.combination.props.iter().any(made_up)
 }
 
 /// Nothing is logged as a warning or an error. What other laws demand is told by them. Each thing that is warned of is a fault of its own.
@@ -76,6 +99,10 @@ fn warned_of(observation: &Observation, matter: &Matter<'_>) -> Vec<(String, Fai
     let mut out: Vec<(String, Failure)> = Vec::new();
     for note in observation.phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Warned) {
         let warning = warnings::read(&note.text);
+        // What is not around it is told by itself: it is no fault of the component's.
+        if missing::read(&note.text).is_some() && !matter.is_scene || is_of_made_up_use(&note.text, matter) {
+            continue;
+        }
         if warning.as_ref().is_some_and(|w| w.is_of_another_law() || is_ours(w, matter)) {
             continue;
         }
@@ -90,6 +117,11 @@ fn warned_of(observation: &Observation, matter: &Matter<'_>) -> Vec<(String, Fai
         out.push((about, failure));
     }
     out
+}
+
+/// Whether it says that something is deprecated: that it was used is the plan's doing, which passes all that there is.
+fn is_of_made_up_use(text: &str, matter: &Matter<'_>) -> bool {
+    matter.given.is_empty() && text.to_ascii_lowercase().contains("deprecated")
 }
 
 /// Whether it is about a value that the plan made up by the declared type and the component refuses: no parent would pass it.

@@ -1,0 +1,91 @@
+//! What a component asks of what is around it and did not find, read from the words of frameworks and of those who write parts for them: a
+//! provider, a parent, a plugin. Such a component is not broken: it cannot be judged alone.
+
+use std::sync::LazyLock;
+
+use regex::Regex;
+
+/// What is not there.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Missing {
+    /// What was said of it.
+    pub said: String,
+    /// What a person can write, so that it is there.
+    pub remedy: &'static str,
+}
+
+const WRAP: &str = "say under `wrap` what it stands in, in a contract or for all in fidelon.toml";
+const SETUP: &str = "the project's own start gives it: name a module that does so under `setup` in fidelon.toml";
+const LOCALIZE: &str = "a module that imports '@angular/localize/init' can be named under `setup` in fidelon.toml";
+const NETWORK: &str = "give a canned reply under `network` in a contract";
+
+/// Words and what they ask for; the first that match count.
+static WORDS: LazyLock<Vec<(Regex, &str)>> = LazyLock::new(|| {
+    let words = [
+        (r"\$localize is not defined", LOCALIZE),
+        // Angular's injector; Vue's.
+        (r"NG0201|No provider (?:found )?for |NullInjectorError", SETUP),
+        (r#"^injection ".*" not found|injection "[^"]*" not found"#, WRAP),
+        (r"Failed to resolve (?:component|directive): ", SETUP),
+        (r"(?i)no (?:active )?(?:pinia|router|store|client) (?:was )?(?:found|set|provided|active)", SETUP),
+        // What those say who read a context and find none.
+        (r"(?i)must be (?:used|placed|rendered|wrapped|nested|called|a (?:child|descendant)) ?(?:with)?(?:in(?:side)?|of|by|as)\b", WRAP),
+        (r"(?i)(?:used|called|rendered|placed) outside(?: of)?\b", WRAP),
+        (r"(?i)(?:wrap(?:ped)? (?:\S+ ){0,4}(?:in|with|by) (?:an? |the )?<?\w*(?:Provider|Context|Root|Group))", WRAP),
+        (
+            r#"(?i)\w*context\b[^.\n]{0,60}\b(?:not found|missing|undefined|null|not available|not provided|is required|could not be found)"#,
+            WRAP,
+        ),
+        (r"(?i)(?:missing|no|could not find|cannot find|unable to find|not find)\b[^.\n]{0,60}\b(?:context|provider)\b", WRAP),
+        (r"(?i)\b(?:needs|has|have|requires?) (?:to (?:be )?)?(?:a )?(?:parent|wrapped|inside|within)\b", WRAP),
+        (r"(?i)useContext\([^)]*\).{0,40}\b(?:undefined|null)", WRAP),
+        (r"(?i)no canned reply|nothing answers", NETWORK),
+    ];
+    words.into_iter().map(|(pattern, remedy)| (Regex::new(pattern).expect("the pattern is well-formed"), remedy)).collect()
+});
+
+/// What a message says is not there; none for any other message.
+pub fn read(text: &str) -> Option<Missing> {
+    let (_, remedy) = WORDS.iter().find(|(words, _)| words.is_match(text))?;
+    let said = text.lines().map(str::trim).find(|line| !line.is_empty())?;
+    let said = said.strip_prefix("[Vue warn]: ").unwrap_or(said);
+    let said: String = said.chars().take(160).collect();
+    Some(Missing { said, remedy })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_is_asked_for_is_told_from_what_is_wrong() {
+        for text in [
+            "[Vue warn]: injection \"$tabs\" not found. \n  at <Tab>",
+            "Error: NG0201: No provider found for `Tabs`.",
+            "NullInjectorError: R3InjectorError[Clock -> Clock]: NullInjectorError: No provider for Clock!",
+            "ReferenceError: $localize is not defined",
+            "Error: useKiln must be used within a KilnProvider",
+            "Error: `Tab` must be placed inside `Tabs`",
+            "Error: KilnContext is undefined",
+            "Error: Context \"Accordion.Root\" not found",
+            "Error: [kobalte]: `useAccordionContext` must be used within a `Accordion` component",
+            "Error: could not find react-redux context value; please ensure the component is wrapped in a <Provider>",
+            "Error: Missing KilnContext.Provider",
+            "[Vue warn]: Failed to resolve directive: glaze",
+            "TypeError: Cannot destructure property 'heat' of 'useContext(...)' as it is undefined.",
+        ] {
+            assert!(read(text).is_some(), "{text}");
+        }
+        for text in [
+            "TypeError: cannot read property 'map' of undefined",
+            "[Vue warn]: Missing required prop: \"label\"",
+            "Warning: Each child in a list should have a unique \"key\" prop.",
+            "Error: the kiln is outside of its range",
+            "Error: options must be an array",
+        ] {
+            assert_eq!(read(text), None, "{text}");
+        }
+        let missing = read("[Vue warn]: injection \"$tabs\" not found. \n  at <Tab>").expect("it is");
+        assert_eq!(missing.said, "injection \"$tabs\" not found.");
+    }
+}

@@ -1,0 +1,110 @@
+//! Texts that a prop can take, by its name. What goes into an attribute, a style or a formatter of the language is a word of a kind: any
+//! other text says nothing about the component, and much about who made it up.
+
+/// A kind of text: names that are whole, words that a name ends in, and two texts of the kind, the plainest first.
+struct Kind {
+    names: &'static [&'static str],
+    ends: &'static [&'static str],
+    texts: [&'static str; 2],
+}
+
+/// The kinds (HTML's attributes, CSS' values, ECMA-402).
+const KINDS: [Kind; 21] = [
+    Kind { names: &["id", "for", "htmlfor", "name", "key"], ends: &["id", "ids"], texts: ["mug", "tall-vase"] },
+    Kind { names: &["tag", "as", "element", "component", "is", "wrapper"], ends: &["tag", "element", "component"], texts: ["div", "span"] },
+    Kind {
+        names: &["href", "to", "src", "url", "link", "action", "poster", "image", "img", "avatar", "logo", "cite", "photo"],
+        ends: &["href", "url", "src", "uri", "link"],
+        texts: ["/mugs", "https://kiln.example/mugs?cone=6#top"],
+    },
+    Kind { names: &["srcset"], ends: &["srcset"], texts: ["/mug.png 1x", "/mug.png 1x, /mug-2.png 2x"] },
+    Kind {
+        names: &["color", "colour", "background", "bg", "fill", "stroke"],
+        ends: &["color", "colour", "background"],
+        texts: ["red", "#3a6ea5"],
+    },
+    Kind {
+        names: &["width", "height", "gap", "padding", "margin", "radius", "offset", "thickness", "top", "left", "right", "bottom", "inset"],
+        ends: &["width", "height", "gap", "padding", "margin", "radius", "offset", "thickness"],
+        texts: ["10px", "50%"],
+    },
+    Kind { names: &["size"], ends: &["size"], texts: ["small", "10px"] },
+    Kind { names: &["class", "classname", "classes"], ends: &["class", "classname", "classes"], texts: ["mug", "mug tall"] },
+    Kind { names: &["style", "styles"], ends: &["style", "styles"], texts: ["color: red", "color: red; margin: 1px"] },
+    Kind { names: &["locale", "lang", "language"], ends: &["locale", "lang", "language"], texts: ["en", "de"] },
+    Kind { names: &["timezone", "tz"], ends: &["timezone"], texts: ["UTC", "Europe/Berlin"] },
+    Kind { names: &["currency"], ends: &["currency"], texts: ["EUR", "JPY"] },
+    Kind { names: &["date", "day"], ends: &["date"], texts: ["2028-02-29", "2028-03-01"] },
+    Kind { names: &["time"], ends: &["time"], texts: ["08:30", "17:00"] },
+    Kind { names: &["type"], ends: &[], texts: ["text", "button"] },
+    Kind { names: &["target"], ends: &[], texts: ["_self", "_blank"] },
+    Kind { names: &["rel"], ends: &[], texts: ["noopener", "noreferrer"] },
+    Kind { names: &["role"], ends: &["role"], texts: ["group", "presentation"] },
+    Kind { names: &["pattern", "regex", "regexp"], ends: &["pattern", "regex"], texts: ["[a-z]+", "[0-9]*"] },
+    Kind {
+        names: &["selector", "container", "teleport", "appendto", "portal"],
+        ends: &["selector", "container", "portal"],
+        texts: ["body", "#mug"],
+    },
+    Kind { names: &["placement", "position", "side"], ends: &["placement", "position", "side"], texts: ["top", "bottom"] },
+];
+
+/// The texts that a prop of this name takes; none where any text is one.
+pub(super) fn of(prop: &str) -> Option<[&'static str; 2]> {
+    let words = words(prop);
+    let last = words.last()?.as_str();
+    let whole = words.concat();
+    let is = |kind: &&Kind| {
+        kind.names.contains(&whole.as_str()) || kind.ends.contains(&last) || kind.ends.iter().any(|e| e.len() > 5 && whole.ends_with(e))
+    };
+    KINDS.iter().find(is).map(|kind| kind.texts)
+}
+
+/// The words of a name, in lower case: `ariaLabelledBy`, `label-id`.
+fn words(name: &str) -> Vec<String> {
+    let mut out: Vec<String> = vec![String::new()];
+    let mut before = ' ';
+    for c in name.chars() {
+        // `labelID` is two words, as `labelId` is.
+        if c.is_uppercase() && !before.is_uppercase() || !c.is_alphanumeric() {
+            out.push(String::new());
+        }
+        if c.is_alphanumeric() {
+            out.last_mut().expect("there is one").extend(c.to_lowercase());
+        }
+        before = c;
+    }
+    out.retain(|w| !w.is_empty());
+    out
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_name_tells_the_kind_of_its_text() {
+        for (name, first) in [
+            ("id", Some("mug")),
+            ("labelId", Some("mug")),
+            ("labelID", Some("mug")),
+            ("aria-id", Some("mug")),
+            ("htmlFor", Some("mug")),
+            ("grid", None),
+            ("as", Some("div")),
+            ("headingTag", Some("div")),
+            ("stage", None),
+            ("imageUrl", Some("/mugs")),
+            ("backgroundColor", Some("red")),
+            ("className", Some("mug")),
+            ("inputClassName", Some("mug")),
+            ("maxHeight", Some("10px")),
+            ("timeZone", Some("UTC")),
+            ("label", None),
+            ("title", None),
+            ("", None),
+        ] {
+            assert_eq!(of(name).map(|t| t[0]), first, "{name}");
+        }
+    }
+}
