@@ -94,6 +94,7 @@ impl Component {
             exposes: Vec::new(),
             open: true,
             defaults_once: false,
+            asks_around: false,
         };
         let styles = self.styles.iter().map(|s| resolve(s)).collect::<Result<_>>()?;
         Ok(Scene { styles, ..Scene::alone(surface) })

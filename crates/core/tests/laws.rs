@@ -147,13 +147,14 @@ fn domains() -> Vec<Domain> {
 
 /// What a law says of a made-up component: of each case how it broke, if it did.
 fn said(law: &str, surface: &Surface, domains: &[Domain], combinations: &[Combination], model: Model) -> Vec<Option<Failure>> {
+    let given: Vec<String> = surface.props.iter().map(|p| p.name.clone()).collect();
     let matter = Matter {
         surface,
         domains,
         combinations,
         scripts: &[],
         except: &[],
-        given: &[],
+        given: if law == "prop/typed" { &given } else { &[] },
         edits: &[],
         effort: Effort::Normal,
         is_scene: false,

@@ -51,6 +51,7 @@ pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &s
     }
     let extension = path.extension().and_then(|e| e.to_str()).unwrap_or("");
     let mut out = match extension {
+        "vue" if vue::is_base(&source) => Vec::new(),
         "vue" => vec![vue::surface(sources, path, shown, &source)],
         "html" | "htm" => vec![html::surface(path, shown, &source)],
         "svelte" => vec![svelte::surface(sources, path, shown, &source)],
@@ -64,6 +65,9 @@ pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &s
             _ => Vec::new(),
         },
     };
+    if fidelon_core::judge::missing::asks_around(&source) || extension == "vue" && vue::asks_application(&source) {
+        out.iter_mut().for_each(|s| s.asks_around = true);
+    }
     for prop in out.iter_mut().flat_map(|s| &mut s.props) {
         prop.place = prop.place.take().and_then(|place| as_shown(place, path, shown));
     }

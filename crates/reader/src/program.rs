@@ -194,15 +194,11 @@ impl<'a> Script<'a> {
     }
 
     fn declare(&mut self, declaration: &'a Declaration<'a>) {
-        match declaration {
-            Declaration::VariableDeclaration(variable) => {
-                for declarator in &variable.declarations {
-                    if let (Some(name), Some(init)) = (declarator.id.get_identifier_name(), &declarator.init) {
-                        self.constants.insert(name.as_str(), init);
-                    }
-                }
+        let Declaration::VariableDeclaration(variable) = declaration else { return };
+        for declarator in &variable.declarations {
+            if let (Some(name), Some(init)) = (declarator.id.get_identifier_name(), &declarator.init) {
+                self.constants.insert(name.as_str(), init);
             }
-            _ => {}
         }
     }
 

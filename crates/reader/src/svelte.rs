@@ -1,5 +1,6 @@
 //! Svelte: `$props()` with its types, snippets and bindable props; and the form of Svelte 4, `export let`, slots and dispatched events.
 
+use std::ops::Range;
 use std::path::Path;
 
 use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type, event_name};
@@ -30,7 +31,9 @@ pub fn surface(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> 
             if !read_props(script, &parts.template, &mut out) {
                 read_exports(script, &parts.template, &said, &mut out);
             }
-            for statement in &script.program.body {
+            // What the module exports is no instance's.
+            let is_of_instance = |s: &&Statement<'_>| !parts.module.iter().any(|range| range.contains(&(s.span().start as usize)));
+            for statement in script.program.body.iter().filter(is_of_instance) {
                 exposed(script, statement, &mut out);
             }
             dispatched(script, &parts.template, &said, &mut out);
@@ -64,10 +67,12 @@ struct Parts {
     template: String,
     /// Its type parameters, as `generics="T"` writes them.
     generics: Option<String>,
+    /// Where the scripts of its module stand.
+    module: Vec<Range<usize>>,
 }
 
 fn parts(source: &str) -> Parts {
-    let mut out = Parts { script: String::new(), typed: false, template: String::new(), generics: None };
+    let mut out = Parts { script: String::new(), typed: false, template: String::new(), generics: None, module: Vec::new() };
     let mut scripts = Vec::new();
     let mut rest = source;
     loop {
@@ -82,7 +87,11 @@ fn parts(source: &str) -> Parts {
             out.typed |= attributes.contains("lang=\"ts\"") || attributes.contains("lang='ts'") || attributes.contains("typescript");
             out.generics = out.generics.or_else(|| sfc::attribute_of(attributes, "generics").map(str::to_owned));
             let from = source.len() - rest.len();
-            scripts.push(from + open + 1..from + close.max(open + 1));
+            let range = from + open + 1..from + close.max(open + 1);
+            if attributes.split_whitespace().any(|a| a == "module" || a.starts_with("context=")) {
+                out.module.push(range.clone());
+            }
+            scripts.push(range);
         }
         rest = rest[close..].find('>').map_or("", |i| &rest[close + i + 1..]);
     }

@@ -164,17 +164,19 @@ pub fn events(script: &Script<'_>, ty: &TSType<'_>) -> Vec<(String, Option<Vec<T
         return out;
     }
     let object = checker.members(&ty);
-    object.calls.iter().for_each(&mut named);
-    for property in &object.properties {
-        let teller = Teller::new(&checker);
+    let teller = Teller::new(&checker);
+    let properties = object.properties.iter().map(|property| {
         let payload = match checker.force(&property.ty) {
             Ty::Tuple(of) => Some(of.iter().map(|(t, _)| teller.ty(&checker.force(t), 0)).collect()),
             Ty::Function(function) => Some(arguments(&checker, &function)),
             _ => None,
         };
-        out.push((property.name.clone(), payload));
-    }
-    out
+        (property.name.clone(), payload)
+    });
+    let mut all: Vec<_> = properties.collect();
+    object.calls.iter().for_each(&mut named);
+    all.append(&mut out);
+    all
 }
 
 fn arguments(checker: &Checker<'_>, function: &Function) -> Vec<Type> {
@@ -268,6 +270,7 @@ impl<'c, 'f> Teller<'c, 'f> {
             }
             Ty::Function(_) => Type::Function,
             Ty::Object(object) if !object.calls.is_empty() => Type::Function,
+            Ty::Object(object) if object.class.is_some() => unresolved(object.class.as_deref().unwrap_or_default()),
             Ty::Object(object) => match &object.open {
                 Some(why) if object.properties.is_empty() => unresolved(why),
                 _ => Type::Object { fields: object.properties.iter().map(|p| self.field(p, depth)).collect() },

@@ -11,6 +11,46 @@ use crate::program::{Script, Sources, Told, key_name, source_type, with_script};
 use crate::sfc;
 use crate::types::{self, bare, object_literal};
 
+/// Whether a file renders nothing by itself: it has no template, and its options are there for others to extend.
+pub fn is_base(source: &str) -> bool {
+    let blocks = sfc::blocks(source);
+    let renders = |text: &str| ["render", "setup", "template", "defineComponent", "defineAsyncComponent"].iter().any(|w| text.contains(w));
+    blocks.template.is_none() && !blocks.scripts.is_empty() && blocks.scripts.iter().all(|s| !s.setup && !renders(s.text))
+}
+
+/// What every instance of Vue has by itself; anything else that begins so is the application's.
+const OF_EVERY_INSTANCE: [&str; 17] = [
+    "attrs",
+    "data",
+    "el",
+    "emit",
+    "event",
+    "forceUpdate",
+    "nextTick",
+    "options",
+    "parent",
+    "props",
+    "refs",
+    "root",
+    "slots",
+    "watch",
+    "setup",
+    "style",
+    "set",
+];
+
+/// Whether a component reads what only a plugin puts on every instance: `this.$kiln`, `{{ $t('ash') }}`.
+pub fn asks_application(source: &str) -> bool {
+    let is_word = |c: char| c.is_alphanumeric() || c == '_' || c == '$';
+    source.match_indices('$').any(|(at, _)| {
+        let rest = &source[at + 1..];
+        let name = &rest[..rest.find(|c| !is_word(c)).unwrap_or(rest.len())];
+        let read = source[..at].ends_with("this.") || source[..at].ends_with(['{', ' ', '"', '(']);
+        let used = rest[name.len()..].starts_with(['.', '(', '?']);
+        read && used && name.starts_with(char::is_alphabetic) && !OF_EVERY_INSTANCE.contains(&name)
+    })
+}
+
 /// The surface of a single-file component.
 pub fn surface(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> Surface {
     let name = path.file_stem().and_then(|s| s.to_str()).unwrap_or("Component");
@@ -230,7 +270,8 @@ fn runtime_type(script: &Script<'_>, expression: &Expression<'_>) -> Type {
             "Boolean" => Type::Boolean,
             "Function" => Type::Function,
             "Date" => Type::Date,
-            "Array" => Type::Array { of: Box::new(Type::String) },
+            // Of what, nobody says.
+            "Array" => Type::Array { of: Box::new(untyped()) },
             _ => Type::Unresolved { text: script.text(expression.span()).to_owned() },
         },
         Expression::ArrayExpression(array) => {

@@ -131,7 +131,7 @@ export default defineComponent({
         r#"
         ShelfCard (default)
           title: text
-          pieces?: [text]
+          pieces?: [?any?]
           wide?: boolean = false two-way
           on tidy (tidy)
           on wide (update:wide) reports wide
@@ -251,9 +251,9 @@ fn a_script_may_have_type_parameters() {
         List (default)
           items: [{ id: (text or number) }]
           picked?: (text or number)
+          on pick (pick)
           on drop (drop)
           on lift (lift)
-          on pick (pick)
         "#,
     );
 }

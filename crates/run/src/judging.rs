@@ -251,7 +251,7 @@ fn round(
     out.coverage =
         Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible, props: passed(surface, &planned) };
     if contract.is_none_or(|c| c.scene.is_none()) {
-        match alone::cannot(&plan.combinations, runs) {
+        match alone::cannot(surface, &plan.combinations, runs) {
             Ok(None) => {}
             Ok(Some(reason)) => {
                 out.reason = Some(reason);

@@ -9,7 +9,7 @@ use serde_json::Value as Json;
 
 use crate::known;
 use crate::module::Module;
-use crate::syntax::{Generic, Heritage, Keyword, TypeDeclaration, TypeKind, TypeNode};
+use crate::syntax::{Generic, Heritage, Keyword, MemberType, TypeDeclaration, TypeKind, TypeNode};
 use crate::ty::{Binding, Function, Lazy, Object, Scope, Ty};
 
 /// Finds the files that imports mean.
@@ -212,7 +212,13 @@ impl<'f> Checker<'f> {
         match declared.first() {
             Some(TypeDeclaration::Alias(generics, body)) => self.evaluate(body, &self.bind(generics, arguments, &scope)),
             Some(TypeDeclaration::Enum(members)) => Ty::one_of(members.iter().map(|(_, value)| Ty::Literal(value.clone()))),
-            _ => self.deeper(|| text.to_owned(), || self.callable(self.declared_object(declared, arguments, &scope))),
+            _ => self.deeper(
+                || text.to_owned(),
+                || {
+                    let object = self.declared_object(declared, arguments, &scope);
+                    self.callable(Object { class: object.class.as_ref().map(|_| text.into()), ..object })
+                },
+            ),
         }
     }
 
@@ -225,6 +231,11 @@ impl<'f> Checker<'f> {
                 TypeDeclaration::Class(generics, heritage, shape) => (generics, heritage.iter().collect(), shape),
                 TypeDeclaration::Alias(..) | TypeDeclaration::Enum(_) => continue,
             };
+            if let TypeDeclaration::Class(_, _, shape) = declaration
+                && shape.members.iter().any(|m| matches!(m.ty, MemberType::Method(_)))
+            {
+                out.class = Some("class".into());
+            }
             let scope = self.bind(generics, arguments, scope);
             for parent in heritage {
                 let parent = self.reference(&parent.path, &parent.arguments, &parent.path.join("."), &scope);

@@ -123,10 +123,9 @@ mod tests {
             "  /**\n   * A dial.\n   * @event {{ heat: number }} fire - it is hot\n   * @type {string}\n   * @slot {{}} [top]\n   */";
         let at = 2;
         let tags = tags(&source[at..], at);
-        let told: Vec<(&str, Option<&str>, Option<(&str, bool)>)> =
-            tags.iter().map(|t| (t.name, t.ty.clone().map(|r| &source[r]), name_of(t))).collect();
+        let told = tags.iter().map(|t| (t.name, t.ty.clone().map(|r| &source[r]), name_of(t)));
         assert_eq!(
-            told,
+            told.collect::<Vec<_>>(),
             [
                 ("event", Some("{ heat: number }"), Some(("fire", false))),
                 ("type", Some("string"), None),

@@ -122,6 +122,7 @@ impl Checker<'_> {
                 out.index = out.index.take().or(other.index);
                 out.calls.extend(other.calls);
                 out.open = out.open.take().or(other.open);
+                out.class = out.class.take().or(other.class);
                 Ty::Object(Rc::new(out))
             }
         }

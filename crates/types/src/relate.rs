@@ -443,7 +443,7 @@ fn each_within(node: &TypeNode, work: &mut dyn FnMut(&TypeNode)) {
             work(of);
             work(by);
         }
-        TypeKind::Conditional(parts) => parts.iter().for_each(|t| work(t)),
+        TypeKind::Conditional(parts) => parts.iter().for_each(&mut *work),
         TypeKind::Infer(_, of) => of.iter().for_each(|t| work(t)),
         TypeKind::Mapped(mapped) => {
             work(&mapped.over);

@@ -146,6 +146,8 @@ pub struct Object {
     pub calls: Vec<Function>,
     /// Why there may be more members than these: a part that could not be resolved.
     pub open: Option<Rc<str>>,
+    /// The class that it is an instance of: data alone is none.
+    pub class: Option<Rc<str>>,
 }
 
 /// A member of an object.

@@ -33,16 +33,39 @@ static WORDS: LazyLock<Vec<(Regex, &str)>> = LazyLock::new(|| {
         (r"(?i)(?:used|called|rendered|placed) outside(?: of)?\b", WRAP),
         (r"(?i)(?:wrap(?:ped)? (?:\S+ ){0,4}(?:in|with|by) (?:an? |the )?<?\w*(?:Provider|Context|Root|Group))", WRAP),
         (
-            r#"(?i)\w*context\b[^.\n]{0,60}\b(?:not found|missing|undefined|null|not available|not provided|is required|could not be found)"#,
+            r#"(?i)\w*context\b[^\n]{0,80}?\b(?:not found|missing|undefined|null|not available|not provided|is required|could not be found)"#,
             WRAP,
         ),
-        (r"(?i)(?:missing|no|could not find|cannot find|unable to find|not find)\b[^.\n]{0,60}\b(?:context|provider)\b", WRAP),
+        (r"(?i)(?:missing|no|could not find|cannot find|unable to find|not find)\b[^\n]{0,60}?\b(?:context|provider)\b", WRAP),
         (r"(?i)\b(?:needs|has|have|requires?) (?:to (?:be )?)?(?:a )?(?:parent|wrapped|inside|within)\b", WRAP),
         (r"(?i)useContext\([^)]*\).{0,40}\b(?:undefined|null)", WRAP),
         (r"(?i)no canned reply|nothing answers", NETWORK),
     ];
     words.into_iter().map(|(pattern, remedy)| (Regex::new(pattern).expect("the pattern is well-formed"), remedy)).collect()
 });
+
+/// Errors of what reads something of nothing.
+static OF_NOTHING: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"TypeError|(?i)of (?:undefined|null)\b|is (?:undefined|null|not a function|not iterable)")
+        .expect("the pattern is well-formed")
+});
+
+/// What an error comes of that a component throws in every combination, if its source asks for a context: of one that nobody gives it.
+pub fn of_context(text: &str) -> Option<Missing> {
+    OF_NOTHING.is_match(text).then(|| {
+        let said: String = text.lines().next().unwrap_or_default().chars().take(120).collect();
+        Missing { said: format!("it asks for a context that nothing around it gives, and then: {said}"), remedy: WRAP }
+    })
+}
+
+/// Whether a source asks for what is around a component: `getContext('Tabs')`, `inject(Tabs)`, `useKilnContext()`.
+pub fn asks_around(source: &str) -> bool {
+    static ASKS: LazyLock<Regex> = LazyLock::new(|| {
+        Regex::new(r"\b(?:get|use|inject|read)\w*(?:Context|Ctx)\s*(?:<[^>\n]*>)?\(|\binject\w*\s*(?:<[^>\n]*>)?\(|\bContext\.get\(")
+            .expect("the pattern is well-formed")
+    });
+    ASKS.is_match(source)
+}
 
 /// What a message says is not there; none for any other message.
 pub fn read(text: &str) -> Option<Missing> {
@@ -68,6 +91,7 @@ mod tests {
             "Error: `Tab` must be placed inside `Tabs`",
             "Error: KilnContext is undefined",
             "Error: Context \"Accordion.Root\" not found",
+            "Error: Context \"Menu.Root | Menu.Sub\" not found",
             "Error: [kobalte]: `useAccordionContext` must be used within a `Accordion` component",
             "Error: could not find react-redux context value; please ensure the component is wrapped in a <Provider>",
             "Error: Missing KilnContext.Provider",
@@ -85,6 +109,15 @@ mod tests {
         ] {
             assert_eq!(read(text), None, "{text}");
         }
+        for (source, asks) in [
+            ("const { add } = getContext('Tabs')", true),
+            ("const kiln = inject<Kiln>(KILN)", true),
+            ("const { open } = useAccordionContext()", true),
+            ("const glaze = useState(1); project(2)", false),
+        ] {
+            assert_eq!(asks_around(source), asks, "{source}");
+        }
+        assert!(of_context("TypeError: Cannot convert undefined or null to object").is_some() && of_context("Error: too hot").is_none());
         let missing = read("[Vue warn]: injection \"$tabs\" not found. \n  at <Tab>").expect("it is");
         assert_eq!(missing.said, "injection \"$tabs\" not found.");
     }

@@ -9,8 +9,13 @@ struct Kind {
 }
 
 /// The kinds (HTML's attributes, CSS' values, ECMA-402).
-const KINDS: [Kind; 21] = [
+const KINDS: [Kind; 22] = [
     Kind { names: &["id", "for", "htmlfor", "name", "key"], ends: &["id", "ids"], texts: ["mug", "tall-vase"] },
+    Kind {
+        names: &["list", "form"],
+        ends: &["labelledby", "describedby", "errormessage", "controls", "owns", "activedescendant"],
+        texts: ["mug", "tall-vase"],
+    },
     Kind { names: &["tag", "as", "element", "component", "is", "wrapper"], ends: &["tag", "element", "component"], texts: ["div", "span"] },
     Kind {
         names: &["href", "to", "src", "url", "link", "action", "poster", "image", "img", "avatar", "logo", "cite", "photo"],

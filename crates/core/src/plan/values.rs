@@ -3,7 +3,7 @@
 use serde_json::{Value as Json, json};
 
 use super::{Domain, texts};
-use crate::surface::{Surface, Type};
+use crate::surface::{Field, Surface, Type};
 use crate::value::Value;
 
 /// The values that a declared type has at its edges, the plainest first.
@@ -29,12 +29,15 @@ pub fn edge_values(ty: &Type) -> Vec<Value> {
                     many.push(item.clone())
                 }
             });
-            json(&[Json::from_iter(items.into_iter().take(1)), json!([]), Json::from(many)])
+            if items.is_empty() {
+                return json(&[json!([])]);
+            }
+            [Json::from_iter(items.into_iter().take(1)), json!([]), Json::from(many)].into_iter().map(made).collect()
         }
         Type::Object { .. } => {
             let (few, all) = (item(ty, 0, false), item(ty, 0, true));
             let both: Vec<Json> = if few == all { all.into_iter().collect() } else { all.into_iter().chain(few).collect() };
-            json(&both)
+            both.into_iter().map(made).collect()
         }
         Type::Function => vec![Value::Js("() => {}".into())],
         Type::Node => json(&[json!("mug"), json!("")]),
@@ -53,8 +56,7 @@ const COUNTED: [&str; 40] = [
 
 /// True where a number says how many of something there are, by the prop's name: it ends in the length of a list, or in a loop.
 fn is_count(prop: &str) -> bool {
-    let spaced: String = prop.chars().flat_map(|c| if c.is_uppercase() { vec![' ', c.to_ascii_lowercase()] } else { vec![c] }).collect();
-    spaced.split(|c: char| !c.is_alphanumeric()).any(|word| COUNTED.contains(&word))
+    words(prop).iter().any(|word| COUNTED.contains(&word.as_str()))
 }
 
 /// The values that a prop draws from: those of its type, and small numbers for what is counted. Ten thousand of anything say no more than
@@ -69,6 +71,11 @@ fn prop_values(name: &str, ty: &Type) -> Vec<Value> {
         }
         _ => edge_values(ty),
     };
+    if is_count(name) || is_measure(name) {
+        // Nobody counts by halves, or waits for less than no time.
+        let absurd = |value: &Value| [json!(-1), json!(0.5)].iter().any(|a| *value == Value::Json(a.clone()));
+        values.retain(|value| !absurd(value));
+    }
     if is_count(name) {
         for value in &mut values {
             if *value == Value::json(10_000) {
@@ -77,6 +84,43 @@ fn prop_values(name: &str, ty: &Type) -> Vec<Value> {
         }
     }
     values
+}
+
+/// Words of a prop's name that make its number a length or a time: neither is less than nothing.
+const MEASURED: [&str; 22] = [
+    "delay",
+    "duration",
+    "timeout",
+    "interval",
+    "wait",
+    "debounce",
+    "throttle",
+    "speed",
+    "ms",
+    "seconds",
+    "width",
+    "height",
+    "size",
+    "gap",
+    "padding",
+    "radius",
+    "thickness",
+    "diameter",
+    "elevation",
+    "opacity",
+    "zoom",
+    "scale",
+];
+
+/// True where a number is a length or a time, by the prop's name.
+fn is_measure(prop: &str) -> bool {
+    words(prop).iter().any(|word| MEASURED.contains(&word.as_str()))
+}
+
+/// The words of a prop's name.
+fn words(prop: &str) -> Vec<String> {
+    let spaced: String = prop.chars().flat_map(|c| if c.is_uppercase() { vec![' ', c.to_ascii_lowercase()] } else { vec![c] }).collect();
+    spaced.split(|c: char| !c.is_alphanumeric()).map(str::to_owned).collect()
 }
 
 /// The value number `i` of a type, for the items of a list: no two are alike where the type allows that, as ids must be. Optional
@@ -88,13 +132,33 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
         Type::Boolean => Some(json!(i % 2 == 1)),
         Type::Union { of } => of.get(i % of.len().max(1)).cloned(),
         Type::Object { fields } => {
-            let of = fields.iter().filter(|f| f.required || all && i < 2);
-            Some(Json::Object(of.filter_map(|f| Some((f.name.clone(), item(&f.ty, i, all)?))).collect()))
+            // A callback that may be left out is: what calls it asks for it first.
+            let of = fields.iter().filter(|f| f.required || all && i < 2 && f.ty != Type::Function);
+            // What may be anything must be there all the same: a text that no other item has.
+            let value = |f: &Field| {
+                item(&f.ty, i, all).or_else(|| (f.required && is_any(&f.ty)).then(|| json!(["mug", "bowl", "tall vase"][i % 3])))
+            };
+            Some(Json::Object(of.filter_map(|f| Some((f.name.clone(), value(f)?))).collect()))
         }
         Type::Array { of } => Some(item(of, i, all).into_iter().collect()),
+        Type::Function => Some(json!({ FUNCTION: null })),
         Type::Either { of } => of.iter().find_map(|t| item(t, i, all)),
         other => edge_values(other).into_iter().find_map(plain_json),
     }
+}
+
+/// Stands for a function in an item, which JSON has none of.
+const FUNCTION: &str = "\u{0}function";
+
+/// An item as a value: with functions in it as an expression.
+fn made(json: Json) -> Value {
+    let text = json.to_string();
+    let function = json!({ FUNCTION: null }).to_string();
+    if text.contains(&function) { Value::Js(format!("({})", text.replace(&function, "() => {}"))) } else { Value::Json(json) }
+}
+
+fn is_any(ty: &Type) -> bool {
+    matches!(ty, Type::Unresolved { text } if text == "any")
 }
 
 fn plain_json(value: Value) -> Option<Json> {
@@ -117,7 +181,7 @@ fn chosen(ty: &Type) -> Option<Vec<Value>> {
         _ => return None,
     };
     let items = (0..2).filter_map(|i| item(ty, i, true));
-    Some(items.chain([none]).map(Value::Json).collect())
+    Some(items.chain([none]).map(made).collect())
 }
 
 /// Of a declared union of more members than this, so many are passed, evenly over it.
@@ -147,6 +211,10 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
         let mut values = some_of(prop_values(&prop.name, &prop.ty), MOST_MEMBERS);
         if has_list && is_choice(&prop.name) {
             values = chosen(&prop.ty).unwrap_or(values);
+        }
+        // What a function of the plan's gives is not what the component asks it for; that it is not passed is meant.
+        if prop.ty == Type::Function && !prop.required {
+            values.clear();
         }
         if values.is_empty() && prop.required {
             unknown.push(prop.name.clone());

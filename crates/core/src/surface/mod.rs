@@ -235,6 +235,9 @@ pub struct Surface {
     /// True where a default counts at the mount alone, as in Svelte's form of version 4: a prop that is passed no more is `undefined` then.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub defaults_once: bool,
+    /// True where its source asks for what is around it: a context, what a parent provides.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub asks_around: bool,
 }
 
 impl Surface {
@@ -251,6 +254,7 @@ impl Surface {
             exposes: Vec::new(),
             open: false,
             defaults_once: false,
+            asks_around: false,
         }
     }
 

@@ -2,9 +2,11 @@
 
 use fidelon_core::judge::laws::{self, Runs as _};
 use fidelon_core::judge::missing::{self, Missing};
-use fidelon_core::observation::{Observation, Tone};
+use fidelon_core::observation::{Note, Observation, Tone};
 use fidelon_core::results::Reason;
 use fidelon_core::stage::{Combination, StageError};
+use fidelon_core::surface::{Prop, Surface, Type};
+use fidelon_core::value::Value;
 
 use crate::remembering::Remembering;
 
@@ -12,10 +14,15 @@ use crate::remembering::Remembering;
 const ASKED: usize = 3;
 
 /// Why a component cannot be judged alone: whatever it is passed, it throws for want of what is around it.
-pub(super) fn cannot(combinations: &[Combination], runs: &mut Remembering<'_>) -> Result<Option<Reason>, StageError> {
+pub(super) fn cannot(surface: &Surface, combinations: &[Combination], runs: &mut Remembering<'_>) -> Result<Option<Reason>, StageError> {
     let mut found: Option<Missing> = None;
     for combination in laws::spread(&combinations.iter().collect::<Vec<_>>(), ASKED) {
-        match said(&runs.play(&laws::mount(combination))?, Tone::Failed).into_iter().next() {
+        let observation = runs.play(&laws::mount(combination))?;
+        let failed = observation.phases.iter().flat_map(|p| &p.notes).find(|n| n.tone == Tone::Failed);
+        let of_context = || failed.filter(|_| surface.asks_around).and_then(|n| missing::of_context(&n.text));
+        let of_prop = || failed.and_then(|n| without(surface, combination, &n.text));
+        let of_package = || failed.filter(|n| is_within_a_package(n)).and_then(|n| elsewhere(&n.text));
+        match said(&observation, Tone::Failed).into_iter().next().or_else(of_context).or_else(of_prop).or_else(of_package) {
             Some(missing) => found = found.or(Some(missing)),
             None => return Ok(None),
         }
@@ -25,6 +32,34 @@ pub(super) fn cannot(combinations: &[Combination], runs: &mut Remembering<'_>) -
         place: None,
         file: false,
     }))
+}
+
+/// Whether an error was thrown in code of a package, as far as is known.
+fn is_within_a_package(note: &Note) -> bool {
+    note.place.as_ref().is_some_and(|place| place.file.contains("node_modules/"))
+}
+
+/// What an error comes of that a package throws in every combination because something is nothing.
+fn elsewhere(text: &str) -> Option<Missing> {
+    missing::of_context(text)?;
+    let first = text.lines().next().unwrap_or_default();
+    Some(Missing {
+        said: format!("a package that it uses throws whatever is passed: {first}"),
+        remedy: "if it needs a plugin, a provider or a parent, name them under `setup` in fidelon.toml or under `wrap`",
+    })
+}
+
+/// What an error comes of that says that something is nothing, where there are props that nothing is passed for: their type says too little.
+fn without(surface: &Surface, combination: &Combination, text: &str) -> Option<Missing> {
+    missing::of_context(text)?;
+    let is_untold =
+        |p: &&Prop| matches!(p.ty, Type::Unresolved { .. }) && combination.props.get(&p.name).is_none_or(|v| *v == Value::Absent);
+    let names: Vec<String> = surface.props.iter().filter(is_untold).map(|p| format!("`{}`", p.name)).collect();
+    let first = text.lines().next().unwrap_or_default();
+    (!names.is_empty()).then(|| Missing {
+        said: format!("without {}, of which its source does not tell what they take, it throws: {first}", names.join(", ")),
+        remedy: "give values under `props:` in a contract",
+    })
 }
 
 /// What a component that can be judged warns that is not around it.

@@ -1,7 +1,7 @@
 //! How a component is held to the laws: which count for it, what is exempted, and how a broken one is told.
 
 use fidelon_core::contract::Exemption;
-use fidelon_core::finding::RuleKind;
+use fidelon_core::finding::{Finding, RuleKind};
 use fidelon_core::judge::clause;
 use fidelon_core::judge::laws::{self, Checked, Effort, Explains, Law, Matter};
 use fidelon_core::plan::Domain;
@@ -204,8 +204,36 @@ impl Judging<'_> {
             if runs.are_shared() && !self.breaks_afresh(law, &matter, &shown, runs)? {
                 return Err(Stop::Carried);
             }
-            out.findings.extend(finding(self.surface, (law.name, RuleKind::Law), &of, explained, &shown));
+            let found = finding(self.surface, (law.name, RuleKind::Law), &of, explained, &shown);
+            if let Some(found) = found
+                && !told_already(&found, shown.about.as_deref(), &mut out.findings)
+            {
+                out.findings.push(found);
+            }
         }
         Ok(())
     }
 }
+
+/// Whether what broke is what another finding tells already, of another prop or by another law: the same is missing, the same is there. It
+/// is named there.
+fn told_already(found: &Finding, about: Option<&str>, findings: &mut [Finding]) -> bool {
+    let whole = |text: &Option<String>| text.as_ref().filter(|t| t.contains('<')).cloned();
+    let (Some(expected), Some(actual)) = (whole(&found.failure.expected), whole(&found.failure.actual)) else { return false };
+    let same = |f: &&mut Finding| f.failure.expected.as_ref() == Some(&expected) && f.failure.actual.as_ref() == Some(&actual);
+    let Some(first) = findings.iter_mut().find(same) else { return false };
+    let what = match about {
+        Some(about) if first.rule == found.rule => format!("`{about}`"),
+        Some(about) => format!("`{about}` in {}", found.rule),
+        None => found.rule.clone(),
+    };
+    let message = &mut first.failure.message;
+    match message.strip_suffix(')').filter(|m| m.contains(SAME)) {
+        Some(open) => *message = format!("{open}, {what})"),
+        None => message.push_str(&format!(" ({SAME}{what})")),
+    }
+    true
+}
+
+/// Begins the names of what breaks in the same way.
+const SAME: &str = "the same of ";

@@ -150,7 +150,7 @@ const REFERRING: [&str; 10] = [
 fn is_referred(doc: &Document, id: &str) -> bool {
     let names = |node: NodeId| {
         let listed = |name: &&str| doc.attr(node, name).is_some_and(|ids| ids.split_ascii_whitespace().any(|i| i == id));
-        REFERRING.iter().any(|name| listed(name)) || doc.attr(node, "href").and_then(|h| h.strip_prefix('#')) == Some(id)
+        REFERRING.iter().any(listed) || doc.attr(node, "href").and_then(|h| h.strip_prefix('#')) == Some(id)
     };
     doc.body().is_some_and(|body| doc.composed_descendants(body).any(names))
 }

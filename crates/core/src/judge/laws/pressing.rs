@@ -60,8 +60,11 @@ fn first_step(doc: &Document, node: NodeId) -> Option<Step> {
     matches!(step, Step::Press { .. } | Step::Type { .. }).then_some(step)
 }
 
+/// What was there right after an act, and a second later.
+type Outcome = (Rc<Seen>, Rc<Seen>);
+
 /// One step in a fresh mount, and a second of rest; none where it could not be done or something was thrown.
-pub(super) fn acted(combination: &Combination, step: Step, runs: &mut dyn Runs) -> Result<Option<(Rc<Seen>, Rc<Seen>)>, StageError> {
+pub(super) fn acted(combination: &Combination, step: Step, runs: &mut dyn Runs) -> Result<Option<Outcome>, StageError> {
     let observation: Observation = runs.play(&Script { phases: vec![vec![step], vec![REST]], ..mount(combination) })?;
     let [_, after, rested] = observation.phases.as_slice() else { return Ok(None) };
     Ok((after.faults.is_empty() && !failed(&observation)).then(|| (after.clone(), rested.clone())))

@@ -12,7 +12,7 @@ use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
 use crate::judge::equivalence::{difference, observable, without_marks};
 use crate::judge::warnings;
-use crate::observation::{Note, Observation, Seen, Tone};
+use crate::observation::{Emitted, Note, Observation, Seen, Tone};
 use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
 use crate::surface::{Framework, Prop, Type};
@@ -259,11 +259,13 @@ pub(super) fn steady(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     for combination in matter.some(24) {
         let observation = runs.play(&told(combination))?;
         let [_, before, after] = observation.phases.as_slice() else { continue };
-        if !after.settled {
+        if !after.settled || failed(&observation) {
             continue;
         }
         let (a, b) = (observable(before), observable(after));
-        let events: Vec<String> = before.events.iter().chain(&after.events).map(in_words).collect();
+        // A value that the component does not take is corrected each time that it is passed.
+        let corrects = |e: &&Emitted| e.binding && combination.props.get(&e.name).is_some_and(|passed| !passed.same(&e.value()));
+        let events: Vec<String> = before.events.iter().chain(&after.events).filter(|e| !corrects(e)).map(in_words).collect();
         let requests: Vec<String> = before.requests.iter().chain(&after.requests).map(|r| format!("{} {}", r.method, r.url)).collect();
         let breaks = |what: &str, expected: String, actual: String| Failure {
             message: format!("equal props passed again {what}"),
@@ -434,7 +436,9 @@ pub(super) fn typed(matter: &Matter<'_>, _: &mut dyn Runs) -> Said {
     let Some(plain) = matter.combinations.first() else { return Ok(out) };
     for domain in matter.domains {
         let Domain::Prop(name, values) = domain else { continue };
-        let Some(prop) = matter.surface.prop(name).filter(|p| !matter.except.contains(&p.name)) else { continue };
+        // What the plan made up is no contract's to answer for.
+        let is_given = matter.given.contains(name) && !matter.except.contains(name);
+        let Some(prop) = matter.surface.prop(name).filter(|_| is_given) else { continue };
         for value in values {
             let failure = if *value == Value::Absent && prop.required {
                 Some((format!("a value: `{name}` is required"), "nothing passed".into()))

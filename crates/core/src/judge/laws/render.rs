@@ -42,7 +42,8 @@ pub(super) fn succeeds(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 
 /// Whether a case failed because the page or the language refused a text that the plan made up: a name, a selector, a locale.
 fn is_refused(checked: &Checked, matter: &Matter<'_>) -> bool {
-    const REFUSALS: [&str; 8] = [
+    const REFUSALS: [&str; 9] = [
+        " is required with ",
         "InvalidCharacterError",
         "is not a valid element name",
         "is not a valid selector",
@@ -56,7 +57,18 @@ fn is_refused(checked: &Checked, matter: &Matter<'_>) -> bool {
     let made_up = |(name, value): (&String, &Value)| {
         matches!(value, Value::Json(serde_json::Value::String(_))) && !matter.given.iter().any(|given| given == name)
     };
-    REFUSALS.iter().any(|words| text.contains(words)) && checked.combination.props.iter().any(made_up)
+    let refused = REFUSALS.iter().any(|words| text.contains(words)) && checked.combination.props.iter().any(made_up);
+    refused || is_validated(text, checked, matter)
+}
+
+/// Whether a component refuses by itself what the plan made up: it throws an error of its own that names the prop.
+fn is_validated(text: &str, checked: &Checked, matter: &Matter<'_>) -> bool {
+    let deliberate = text.starts_with("Error: ") || text.starts_with("RangeError: ");
+    let is_named = |prop: &str| text.split(|c: char| !(c.is_alphanumeric() || c == '_' || c == '$')).any(|word| word == prop);
+    let is_told = |value: &Value| matches!(value, Value::Json(serde_json::Value::String(t)) if t.len() > 2 && text.contains(t.as_str()));
+    let made_up =
+        |(name, value): (&String, &Value)| *value != Value::Absent && !matter.given.contains(name) && (is_named(name) || is_told(value));
+    deliberate && checked.combination.props.iter().any(made_up)
 }
 
 /// Nothing is logged as a warning or an error. What other laws demand is told by them. Each thing that is warned of is a fault of its own.
@@ -121,7 +133,8 @@ fn warned_of(observation: &Observation, matter: &Matter<'_>) -> Vec<(String, Fai
 
 /// Whether it says that something is deprecated: that it was used is the plan's doing, which passes all that there is.
 fn is_of_made_up_use(text: &str, matter: &Matter<'_>) -> bool {
-    matter.given.is_empty() && text.to_ascii_lowercase().contains("deprecated")
+    let text = text.to_ascii_lowercase();
+    matter.given.is_empty() && (text.contains("deprecated") || text.contains("please use") && text.contains("instead"))
 }
 
 /// Whether it is about a value that the plan made up by the declared type and the component refuses: no parent would pass it.

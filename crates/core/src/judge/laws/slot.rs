@@ -59,12 +59,11 @@ fn breaks(message: String, expected: impl Into<String>, actual: impl Into<String
     Failure { message, expected: Some(expected.into()), actual: Some(actual.into()), ..Failure::default() }
 }
 
+/// What a law says of a slot in a combination: how it broke if it did; none where there is nothing to say.
+type Judged = Result<Option<Option<Failure>>, StageError>;
+
 /// Each slot in some combinations, with content of the law's own in it and the other slots as they are there.
-fn each<'a>(
-    matter: &Matter<'a>,
-    runs: &mut dyn Runs,
-    mut judge: impl FnMut(&'a Slot, &Combination, &mut dyn Runs) -> Result<Option<Option<Failure>>, StageError>,
-) -> Said {
+fn each<'a>(matter: &Matter<'a>, runs: &mut dyn Runs, mut judge: impl FnMut(&'a Slot, &Combination, &mut dyn Runs) -> Judged) -> Said {
     each_in(matter, &matter.some(8), runs, &mut judge)
 }
 
@@ -73,7 +72,7 @@ fn each_in<'a>(
     matter: &Matter<'a>,
     combinations: &[&Combination],
     runs: &mut dyn Runs,
-    judge: &mut dyn FnMut(&'a Slot, &Combination, &mut dyn Runs) -> Result<Option<Option<Failure>>, StageError>,
+    judge: &mut dyn FnMut(&'a Slot, &Combination, &mut dyn Runs) -> Judged,
 ) -> Said {
     let mut out = Vec::new();
     for slot in matter.surface.slots.iter().filter(|s| !matter.except.contains(&s.name)) {
@@ -207,7 +206,7 @@ pub(super) fn independent(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
                 let both = with(&alone, &slot.name, Some(OTHER));
                 let (Some(before), Some(after)) = (seen(&alone, runs)?, seen(&both, runs)?) else { continue };
                 let (was, is) = (places(&before, &other.name).len(), places(&after, &other.name).len());
-                if was == 0 || places(&after, &slot.name).is_empty() {
+                if was == 0 || places(&after, &slot.name).is_empty() || is == 0 && replaces((&before, &other.name), (&after, &slot.name)) {
                     continue;
                 }
                 let times = |n: usize| if n == 1 { "once".to_owned() } else { format!("{n} times") };
@@ -223,6 +222,18 @@ pub(super) fn independent(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         }
     }
     Ok(out)
+}
+
+/// Whether the content of a slot stands where what held that of another one stood: one that is rendered instead is meant to be.
+fn replaces((before, other): (&Seen, &str), (after, slot): (&Seen, &str)) -> bool {
+    let holders: Vec<NodeId> = places(after, slot).iter().filter_map(|(_, node)| after.tree.flat_parent(*node)).collect();
+    let held = places(before, other);
+    let stood = held.iter().flat_map(|(_, node)| before.tree.flat_ancestors(*node));
+    let same = |was: NodeId| {
+        let is = holders.iter().find(|is| after.tree.path_to(**is) == before.tree.path_to(was));
+        is.is_some_and(|is| after.tree.local_name(*is) == before.tree.local_name(was))
+    };
+    stood.into_iter().take_while(|n| Some(*n) != before.tree.body()).any(same)
 }
 
 /// Several children appear in the order given.
