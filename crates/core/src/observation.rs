@@ -269,16 +269,26 @@ impl Told {
 }
 
 /// All phases of a script; the first is the mount.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Serialize, Deserialize)]
 pub struct Observation {
     /// One entry a phase: many look at them, and some are the same.
     pub phases: Vec<Rc<Seen>>,
+    /// What playing it took, in steps of the engine, the same on every machine; nothing where the stage cannot tell.
+    #[serde(default)]
+    pub work: u64,
+}
+
+/// What was seen, whatever it took.
+impl PartialEq for Observation {
+    fn eq(&self, other: &Self) -> bool {
+        self.phases == other.phases
+    }
 }
 
 impl Observation {
     /// What was seen, phase by phase.
     pub fn new(phases: Vec<Seen>) -> Self {
-        Self { phases: phases.into_iter().map(Rc::new).collect() }
+        Self { phases: phases.into_iter().map(Rc::new).collect(), work: 0 }
     }
 
     /// What came of the mount.

@@ -54,6 +54,8 @@ impl Limits {
 #[derive(Debug, Clone, Default)]
 pub(crate) struct Meter {
     steps: Rc<Cell<u64>>,
+    /// All steps so far, of whatever activity.
+    total: Rc<Cell<u64>>,
     allowed: Rc<Cell<u64>>,
     /// How many activities are open, one within the other: the outermost counts.
     open: Rc<Cell<u32>>,
@@ -111,6 +113,7 @@ impl Meter {
 
     fn count(&self, steps: u64) {
         self.steps.set(self.steps.get().saturating_add(steps));
+        self.total.set(self.total.get().saturating_add(steps));
         if self.open.get() > 0 && self.steps.get() > self.allowed.get() {
             self.over.set(true);
         }
@@ -119,6 +122,11 @@ impl Meter {
     /// How many steps the activity that is open has made.
     pub(crate) fn steps(&self) -> u64 {
         self.steps.get()
+    }
+
+    /// How many steps were made in all.
+    pub(crate) fn total(&self) -> u64 {
+        self.total.get()
     }
 
     /// How many it may make.

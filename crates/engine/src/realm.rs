@@ -205,6 +205,11 @@ impl Realm {
         out
     }
 
+    /// The work that scripts have done in it so far, in steps of the engine.
+    pub fn work(&self) -> u64 {
+        self.meter.total()
+    }
+
     /// The limit that was hit, if any was.
     fn limit_hit(&self) -> Option<EngineError> {
         if self.heap.has_refused() || self.meter.weight().is_over() {

@@ -2,6 +2,7 @@
 
 mod alone;
 mod broken;
+mod budget;
 mod by_law;
 mod first_look;
 mod left_out;
@@ -27,6 +28,7 @@ use fidelon_core::surface::{Prop, Surface};
 use fidelon_source::{Place, place_of};
 
 use self::broken::{change_of, finding, rule};
+use self::budget::Budget;
 use self::left_out::Struck;
 pub(crate) use self::no_verdict::faulty_judge;
 use self::no_verdict::{expression_fault, faults_of, faulty, no_plan, passed_in_part, reason, untold};
@@ -275,6 +277,7 @@ fn round(
         exempt: &job.exempt,
         used,
         broke: RefCell::default(),
+        budget: Budget::new(how.effort),
         // What cannot be played at all is told by the first case that asks for it.
         restless: runs.play(&laws::mount(&plan.combinations[0])).is_ok_and(|o| o.phases.iter().any(|p| !p.settled)),
     };
@@ -357,6 +360,8 @@ struct Judging<'a> {
     restless: bool,
     /// True where a first look is enough.
     glance: bool,
+    /// What the laws may still take.
+    budget: Budget,
 }
 
 /// Cases of a clause or a law that are played of a component that never comes to rest.
@@ -524,7 +529,7 @@ impl Judging<'_> {
                 }
             }
         };
-        let Some(explained) = cause::explain(&self.planned.domains, plain, &known, MOST_ASKED, &mut ask)? else {
+        let Some(explained) = cause::explain(&self.planned.domains, plain, &known, self.budget.most_asked(MOST_ASKED), &mut ask)? else {
             return Ok(change_of(checked, plain));
         };
         let shown = checked.iter().chain(&others).find(|c| c.failure.is_some() && c.combination == explained.shown).cloned();

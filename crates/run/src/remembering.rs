@@ -31,13 +31,15 @@ pub(crate) struct Remembering<'a> {
     known: HashMap<String, Observation>,
     /// What could not be played: asking again would take as long again.
     failed: HashMap<String, StageError>,
+    /// What all that was played took, in steps of the engine.
+    spent: u64,
     /// The last of those that the component itself is the cause of.
     lost: Option<(Script, Unjudged)>,
 }
 
 impl<'a> Remembering<'a> {
     pub(crate) fn new(stage: &'a mut dyn Stage, realms: Realms, surroundings: Surroundings) -> Self {
-        Self { stage, other: None, realms, surroundings, known: HashMap::new(), failed: HashMap::new(), lost: None }
+        Self { stage, other: None, realms, surroundings, known: HashMap::new(), failed: HashMap::new(), spent: 0, lost: None }
     }
 
     /// With another stage to compare with.
@@ -58,8 +60,14 @@ impl<'a> Remembering<'a> {
             surroundings: self.surroundings.clone(),
             known: HashMap::new(),
             failed: HashMap::new(),
+            spent: 0,
             lost: None,
         }
+    }
+
+    /// What all that was played so far took, in steps of the engine.
+    pub(crate) fn spent(&self) -> u64 {
+        self.spent
     }
 
     /// From now on scripts are played in realms of this kind; gives the kind before.
@@ -153,6 +161,7 @@ impl Runs for Remembering<'_> {
                         return Err(error);
                     }
                 };
+                self.spent += seen.work;
                 if self.known.len() < MOST_KEPT {
                     self.known.insert(key, seen.clone());
                 }

@@ -282,6 +282,7 @@ impl Embedded {
     /// Plays a script; gives what was seen, and whether anything goes on that nothing but a new realm ends.
     fn perform(&self, open: &Open, script: &Script) -> Result<(Observation, bool), Unjudged> {
         let realm = &open.realm;
+        let begun = realm.work();
         let resetting = |e| unjudged(e).while_doing("clearing the page");
         self.timed(|s| &mut s.reset, || realm.reset_at(script.seed, script.surroundings.clock)).map_err(resetting)?;
         let (nodes, used) = realm.usage();
@@ -321,7 +322,7 @@ impl Embedded {
         for seen in phases {
             shared.extend(seen.map(Rc::new).or_else(|| shared.last().cloned()));
         }
-        Ok((Observation { phases: shared }, rests && ended.is_ok()))
+        Ok((Observation { phases: shared, work: realm.work() - begun }, rests && ended.is_ok()))
     }
 
     /// The component at work: what it does counts as one activity, whatever is asked of the realm for it.

@@ -26,7 +26,7 @@ static WORDS: LazyLock<Vec<(Regex, &str)>> = LazyLock::new(|| {
         // Angular's injector; Vue's.
         (r"NG0201|No provider (?:found )?for |NullInjectorError", SETUP),
         (r#"^injection ".*" not found|injection "[^"]*" not found"#, WRAP),
-        (r"Failed to resolve (?:component|directive): ", SETUP),
+        (r"Failed to resolve directive: ", SETUP),
         (r"(?i)no (?:active )?(?:pinia|router|store|client) (?:was )?(?:found|set|provided|active)", SETUP),
         // What those say who read a context and find none.
         (r"(?i)must be (?:used|placed|rendered|wrapped|nested|called|a (?:child|descendant)) ?(?:with)?(?:in(?:side)?|of|by|as)\b", WRAP),

@@ -28,6 +28,7 @@ impl Judging<'_> {
         if self.restless {
             out.notes.push(format!("it never comes to rest, so only {} were held", OF_THE_RESTLESS.join(" and ")));
         }
+        self.budget.begin(runs.spent());
         for law in laws::LAWS
             .iter()
             .filter(|l| (l.of_scenes || !is_scene) && (l.of_pages || !is_page) && (l.name != laws::AGREES || self.compares))
@@ -46,7 +47,8 @@ impl Judging<'_> {
             let except: Vec<String> = exemptions.iter().flat_map(|(e, _)| e.except.iter().cloned()).collect();
             self.law(law, &except, out, runs, engine)?;
         }
-        if !is_scene && !self.restless && !self.glance {
+        out.notes.extend(self.budget.note());
+        if !is_scene && !self.restless && !self.glance && !self.budget.is_spent() {
             let matter = self.matter(&self.planned.domains, &self.planned.plan.combinations, &[], &[]);
             out.notes.extend(laws::unclear(&matter, runs)?);
         }
@@ -118,7 +120,7 @@ impl Judging<'_> {
             except,
             given: &self.planned.given,
             edits,
-            effort: if self.glance { Effort::Quick } else { self.effort },
+            effort: if self.glance || self.budget.is_low() { Effort::Quick } else { self.effort },
             is_scene,
         }
     }
@@ -148,7 +150,9 @@ impl Judging<'_> {
         engine: &mut dyn Expressions,
     ) -> Result<(), Stop> {
         let all = &self.planned.plan.combinations;
-        let combinations = if self.restless { &all[..all.len().min(FEW)] } else { &all[..] };
+        let few = if self.restless { &all[..all.len().min(FEW)] } else { &all[..] };
+        let part = self.budget.part(few, runs)?;
+        let combinations = part.as_deref().unwrap_or(few);
         let scripts = if law.name == laws::AGREES { self.scripts(engine) } else { Vec::new() };
         let matter = self.matter(&self.planned.domains, combinations, &scripts, except);
         runs.ahead(&combinations.iter().map(laws::mount).collect::<Vec<_>>());

@@ -62,21 +62,22 @@ pub(super) struct Played {
     phases: Vec<Seen>,
     /// Which of the observation's phases are the same as the one before them.
     same: Vec<usize>,
+    work: u64,
 }
 
 impl From<Observation> for Played {
     fn from(observation: Observation) -> Self {
-        let mut phases = observation.phases;
+        let Observation { mut phases, work } = observation;
         let same: Vec<usize> = (1..phases.len()).filter(|at| Rc::ptr_eq(&phases[at - 1], &phases[*at])).collect();
         same.iter().rev().for_each(|at| drop(phases.remove(*at)));
         // Nobody else holds them, so nothing is copied.
-        Self { phases: phases.into_iter().map(Rc::unwrap_or_clone).collect(), same }
+        Self { phases: phases.into_iter().map(Rc::unwrap_or_clone).collect(), same, work }
     }
 }
 
 impl From<Played> for Observation {
     fn from(played: Played) -> Self {
-        let mut out = Self::new(played.phases);
+        let mut out = Self { work: played.work, ..Self::new(played.phases) };
         for at in played.same {
             let before = at.checked_sub(1).and_then(|before| out.phases.get(before)).cloned();
             out.phases.extend(before);
@@ -267,7 +268,7 @@ mod tests {
         let seen = Seen { tree: page.snapshot().0, settled: true, ..Seen::default() };
         let observation = || {
             let first = Rc::new(seen.clone());
-            Observation { phases: vec![first.clone(), first.clone(), first, Rc::new(seen.clone())] }
+            Observation { phases: vec![first.clone(), first.clone(), first, Rc::new(seen.clone())], work: 7 }
         };
         let (mut from, mut to) = (SentTexts::default(), HeardTexts::default());
         let mut lengths = Vec::new();

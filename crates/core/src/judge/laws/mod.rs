@@ -18,6 +18,8 @@ mod stage;
 mod style;
 mod table;
 
+use std::collections::HashSet;
+
 use crate::finding::Failure;
 use crate::locator::Locator;
 use crate::observation::{Observation, Tone};
@@ -57,7 +59,19 @@ pub enum Effort {
     Thorough,
 }
 
+/// Steps of the engine in a second of its work, about: the same for limits and budgets.
+const STEPS_PER_SECOND: u64 = 20_000_000;
+
 impl Effort {
+    /// What the laws may take of one component, in steps of the engine; none for all that they ask for.
+    pub fn budget(self) -> Option<u64> {
+        match self {
+            Self::Quick => Some(5 * STEPS_PER_SECOND),
+            Self::Normal => Some(30 * STEPS_PER_SECOND),
+            Self::Thorough => None,
+        }
+    }
+
     /// At most so many of something, where `normal` is the number for normal effort.
     pub fn most(self, normal: usize) -> usize {
         match self {
@@ -97,6 +111,26 @@ impl<'a> Matter<'a> {
         let all: Vec<&Combination> = self.combinations.iter().collect();
         spread(&all, self.effort.most(normal))
     }
+}
+
+/// At most so many combinations, in the order of the plan: first those that hold a value which none before has, then others evenly over
+/// the rest.
+pub fn telling(all: &[Combination], most: usize) -> Vec<Combination> {
+    if all.len() <= most {
+        return all.to_vec();
+    }
+    let mut known: HashSet<String> = HashSet::new();
+    let (mut new, mut others) = (Vec::new(), Vec::new());
+    for (i, combination) in all.iter().enumerate() {
+        let props = combination.props.iter().map(|(name, value)| format!("{name}={value}"));
+        let fills = combination.fills.iter().map(|(name, fill)| format!("{name}:{fill:?}"));
+        let fresh = props.chain(fills).filter(|part| known.insert(part.clone())).count();
+        if fresh > 0 { new.push(i) } else { others.push(i) }
+    }
+    new.truncate(most);
+    let mut chosen: Vec<usize> = new.iter().copied().chain(spread(&others, most - new.len())).collect();
+    chosen.sort_unstable();
+    chosen.into_iter().map(|i| all[i].clone()).collect()
 }
 
 /// At most so many of a list, evenly over it, the first among them.
@@ -163,6 +197,21 @@ fn failed(observation: &Observation) -> bool {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn what_holds_a_new_value_comes_first() {
+        let of = |a: i64, b: i64| Combination {
+            props: [("a", a), ("b", b)].map(|(n, v)| (n.to_owned(), Value::json(v))).into(),
+            ..Combination::default()
+        };
+        let all = [of(1, 1), of(1, 1), of(1, 1), of(2, 1), of(2, 2), of(1, 2)];
+        assert_eq!(telling(&all, 3), [of(1, 1), of(2, 1), of(2, 2)]);
+        assert_eq!(telling(&all, 4).len(), 4);
+        assert_eq!(telling(&all, 2), [of(1, 1), of(2, 1)]);
+        assert_eq!(telling(&all, 9), all);
+        assert_eq!(telling(&all, 0), []);
+        assert!(Effort::Quick.budget() < Effort::Normal.budget() && Effort::Thorough.budget().is_none());
+    }
 
     #[test]
     fn some_of_many_are_spread_over_all() {

@@ -1,0 +1,23 @@
+import { Show, createSignal } from 'solid-js'
+
+interface ToolDrawerProps {
+  /** What lies in it. */
+  tools: string
+}
+
+/** A drawer that a press, Enter or Space opens and shuts. */
+export default function ToolDrawer(props: ToolDrawerProps) {
+  const [open, setOpen] = createSignal(false)
+  const turn = () => setOpen(!open())
+  const onKey = (event: KeyboardEvent) => {
+    if (event.key !== 'Enter' && event.key !== ' ') return
+    event.preventDefault()
+    turn()
+  }
+  return (
+    <div class="tool-drawer">
+      <div role="button" tabIndex={0} aria-expanded={open()} onClick={turn} onKeyDown={onKey}>Tools</div>
+      <Show when={open()}><p>In it: {props.tools}</p></Show>
+    </div>
+  )
+}
