@@ -52,7 +52,7 @@ fn what_comes_of_using_it_is_accepted_too() {
     let studio = Studio::new().with("Bell.vue", bell("emit('ring', props.kiln)"));
     assert_eq!(studio.run(&["accept"]).code, 0);
     let text = std::fs::read_to_string(studio.path("Bell.vue.baseline.txt")).expect("written");
-    let loud = "> press button \"Ring\"\n@ kiln = \"tall\"\n@ kiln = \"tall\", quiet = false\n  emitted ring \"tall\"\n  -    <output>0</output>\n  +    <output>1</output>\n";
+    let loud = "> press button \"Ring\"\n@ kiln = \"tall\"\n@ kiln = \"tall\", quiet = false\n  emitted ring \"tall\"\n  was     <output>0</output>\n  now     <output>1</output>\n";
     assert!(text.contains(loud), "{text}");
     assert!(text.contains("@ kiln = \"tall\", quiet = true\n@ kiln = \"low\", quiet = true\n  nothing\n"), "{text}");
     assert_eq!(studio.run(&["check"]).code, 0, "nothing changed");

@@ -267,8 +267,10 @@ fn what_a_framework_warns_of_is_mapped_to_component_prop_and_line() {
     );
     let keys =
         "it warned when `marks` changed from [\"AB\",\"ABC\"] to [\"A\",\"B\",\"GLAZ\"]: two items of a list have one key, `1`".to_owned();
-    assert_eq!(told("Shelf.vue"), [(keys, Json::Null)]);
-    assert_eq!(told("Rows.tsx"), [("it warned: the items of a list have no `key`, in <Row>".to_owned(), Json::Null)]);
+    let marks = serde_json::json!({ "file": "Shelf.vue", "line": 2, "column": 15 });
+    assert_eq!(told("Shelf.vue"), [(keys, marks)], "what the framework tells no place of is at the prop that changed");
+    let items = serde_json::json!({ "file": "Rows.tsx", "line": 1, "column": 19 });
+    assert_eq!(told("Rows.tsx"), [("it warned: the items of a list have no `key`, in <Row>".to_owned(), items)]);
     assert_eq!(told("free/Kiln.vue"), [], "the value was made up by Fidelon, which the component refuses");
     let refused = "it warned: a validator refuses the value of a prop, `step`".to_owned();
     assert_eq!(told("told/Kiln.vue"), [(refused, serde_json::json!({ "file": "told/Kiln.vue", "line": 5, "column": 5 }))]);

@@ -75,7 +75,10 @@ pub fn outcome(act: &Act, before: &Seen, after: &Seen) -> String {
     lines.extend(focus(act, before, after));
     let page = |seen: &Seen| seen.tree.body().map(|body| markup(&seen.tree, body)).unwrap_or_default();
     let (was, is) = (page(before), page(after));
-    lines.extend(diff(&was, &is).into_iter().filter(|line| line.starts_with(['-', '+'])));
+    lines.extend(diff(&was, &is).iter().filter_map(|line| {
+        let (gone, came) = (line.strip_prefix('-'), line.strip_prefix('+'));
+        gone.map(|line| format!("was {line}")).or_else(|| came.map(|line| format!("now {line}")))
+    }));
     if !after.settled {
         lines.push("does not come to rest".into());
     }
@@ -152,7 +155,7 @@ mod tests {
         let event = |name: &str, binding| Emitted { name: name.into(), binding, payload: vec![Value::json(610)], part: String::new() };
         let after = Seen { events: vec![event("change", false), event("target", true)], ..seen("<div><output>610</output><p>x</p></div>") };
         let act = Act { name: "x".into(), at: Locator::default(), steps: Vec::new() };
-        let told = "emitted change 610\nbound target = 610\n-  <output>600</output>\n+  <output>610</output>";
+        let told = "emitted change 610\nbound target = 610\nwas   <output>600</output>\nnow   <output>610</output>";
         assert_eq!(outcome(&act, &before, &after), told);
         assert_eq!(outcome(&act, &before, &before), "nothing");
         assert!(rendered(&after).starts_with("emitted change 610\n"), "{}", rendered(&after));
