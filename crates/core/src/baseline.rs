@@ -10,7 +10,7 @@
 //!
 //! > press button "Raise"
 //! @ label = "Bisque", target = 600, locked = false
-//!   emits targetSettled 610
+//!   emitted targetSettled 610
 //! @ label = "Bisque", target = 600, locked = true
 //!   nothing
 //! ```

@@ -541,6 +541,9 @@ impl Judging<'_> {
 /// How the promise that a baseline makes is called.
 const ACCEPTED: &str = "output as accepted";
 
+/// What comes of an act whose control is not there.
+const GONE: &str = "there is no such control";
+
 /// One combination against its accepted output; none when there is none.
 fn compared(baseline: &Baseline, combination: &Combination, runs: &mut Remembering<'_>) -> Result<Option<Checked>, StageError> {
     let Some(accepted) = baseline.output(combination) else { return Ok(None) };
@@ -552,7 +555,10 @@ fn compared(baseline: &Baseline, combination: &Combination, runs: &mut Rememberi
     if let (None, Some(mounted), false) = (&failure, mounted, recorded.is_empty()) {
         let acts = behaviour::acts(mounted);
         for (name, accepted) in recorded {
-            let Some(act) = acts.iter().find(|a| a.name == name) else { continue };
+            let Some(act) = acts.iter().find(|a| a.name == name) else {
+                failure = differing(accepted, GONE, || format!("{name} cannot be done any more"));
+                break;
+            };
             let after = runs.play(&acted(combination, act))?;
             let Some(after) = after.phases.last() else { continue };
             failure =

@@ -217,6 +217,19 @@ impl Checker<'_> {
             let inner = scope.with(&mapped.key, Binding::Ty(Ty::Number));
             return Ty::List(Rc::new(Lazy::Written(value.clone(), inner)));
         }
+        // Members of a text, a number or nothing are not mapped: it stays what it is, each of a choice by itself.
+        if let (Some(source), TypeKind::Keyof(of)) = (&source, &mapped.over.kind) {
+            if is_primitive(source) {
+                return source.clone();
+            }
+            if let (Ty::Either(choices), TypeKind::Reference(path, _)) = (source, &of.kind)
+                && let [name] = path.as_slice()
+                && scope.binding(name).is_some()
+            {
+                let one = |ty: &Ty| self.mapped(mapped, &scope.with(name, Binding::Ty(ty.clone())));
+                return Ty::one_of(choices.iter().map(one).collect::<Vec<_>>());
+            }
+        }
         let from = source.as_ref().map(|ty| self.members(ty)).unwrap_or_default();
         let keys = match (&mapped.over.kind, &source) {
             (TypeKind::Keyof(_), Some(ty)) => self.keys_of(ty),

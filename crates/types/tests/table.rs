@@ -190,6 +190,9 @@ fn keys_indexes_and_mapped_types() {
         ("type M<T> = { [K in keyof T]: T[K] }; type X = M<{ a?: 1 }>", "{ a?: 1 | undefined }"),
         ("type M<T, K extends keyof T> = { [P in K]: T[P] }; type X = M<{ a?: 1; b: 2 }, 'a'>", "{ a?: 1 | undefined }"),
         ("type M<T> = { [K in keyof T]: 1 }; type X = M<string[]>", "1[]"),
+        // As libraries write it to show a type flat.
+        ("type Flat<T> = { [K in keyof T]: T[K] } & {}; type X = Flat<'top' | 'top-start'>", r#""top" | "top-start""#),
+        ("type Flat<T> = { [K in keyof T]: T[K] } & {}; type X = Flat<{ a: 1 } | { b: 2 } | null>", "{ a: 1 } | { b: 2 } | null"),
     ]);
 }
 

@@ -33,7 +33,7 @@ pub fn acts(seen: &Seen) -> Vec<Act> {
     let mut out = Vec::new();
     let controls = acting::controls(doc).into_iter().filter(|n| !doc.is_html(*n, "option"));
     for node in controls.take(MOST) {
-        let keys = if is_made_by_hand(doc, node) { ["Enter", "Space"].as_slice() } else { &[] };
+        let keys = if has_keys_of_its_own(doc, node) { ["Enter", "Space"].as_slice() } else { &[] };
         let by_key = keys.iter().map(|key| vec![Step::Key { key: (*key).into(), at: Some(Locator::at(doc, node)) }]);
         for steps in acting::act(doc, node).into_iter().chain(by_key) {
             let words = steps.iter().map(ToString::to_string).collect::<Vec<_>>().join(", ").replace(['\n', '\r'], " ");
@@ -47,7 +47,7 @@ pub fn acts(seen: &Seen) -> Vec<Act> {
 }
 
 /// Whether a control is pressed, and its keys are the component's own work: a role was given to it, or it is no control of HTML.
-fn is_made_by_hand(doc: &Document, node: NodeId) -> bool {
+fn has_keys_of_its_own(doc: &Document, node: NodeId) -> bool {
     let Some(element) = doc.element(node) else { return false };
     let native = ["button", "a", "input", "select", "textarea", "summary", "option"].iter().any(|n| element.is_html(n));
     let pressed = matches!(role_of(doc, node), Some("button" | "link" | "checkbox" | "radio" | "switch" | "tab" | "menuitem" | "option"));

@@ -7,7 +7,7 @@ use crate::judge::equivalence::{difference, observable};
 use crate::judge::missing;
 use crate::judge::warnings::{self, Warning};
 use crate::observation::{Left, Note, Observation, Tone};
-use crate::stage::{Script, Step};
+use crate::stage::{Combination, Script, Step};
 use crate::value::Value;
 
 fn each(matter: &Matter<'_>, runs: &mut dyn Runs, judge: impl Fn(&Observation) -> Option<Failure>) -> Said {
@@ -61,14 +61,37 @@ fn is_refused(checked: &Checked, matter: &Matter<'_>) -> bool {
     refused || is_validated(text, checked, matter)
 }
 
-/// Whether a component refuses by itself what the plan made up: it throws an error of its own that names the prop.
+/// Whether a component refuses by itself what the plan made up: it throws an error of its own that names the prop or tells the value. What
+/// it refuses in the plainest combination, too, is no absurd value.
 fn is_validated(text: &str, checked: &Checked, matter: &Matter<'_>) -> bool {
     let deliberate = text.starts_with("Error: ") || text.starts_with("RangeError: ");
-    let is_named = |prop: &str| text.split(|c: char| !(c.is_alphanumeric() || c == '_' || c == '$')).any(|word| word == prop);
-    let is_told = |value: &Value| matches!(value, Value::Json(serde_json::Value::String(t)) if t.len() > 2 && text.contains(t.as_str()));
-    let made_up =
-        |(name, value): (&String, &Value)| *value != Value::Absent && !matter.given.contains(name) && (is_named(name) || is_told(value));
-    deliberate && checked.combination.props.iter().any(made_up)
+    deliberate && made_up(&checked.combination, matter).any(|(name, value)| names(text, name) || tells(text, value))
+}
+
+/// The values of a combination that the plan made up beyond the plainest ones.
+fn made_up<'c>(combination: &'c Combination, matter: &'c Matter<'_>) -> impl Iterator<Item = (&'c String, &'c Value)> {
+    let plain = matter.combinations.first();
+    combination.props.iter().filter(move |(name, value)| {
+        let is_plain = plain.and_then(|p| p.props.get(*name)) == Some(*value);
+        !is_plain && **value != Value::Absent && !matter.given.contains(name)
+    })
+}
+
+/// The words of a message.
+fn words(text: &str) -> impl Iterator<Item = &str> {
+    text.split(|c: char| !(c.is_alphanumeric() || "_$-".contains(c))).filter(|w| !w.is_empty())
+}
+
+fn names(text: &str, prop: &str) -> bool {
+    words(text).any(|word| word == prop)
+}
+
+fn tells(text: &str, value: &Value) -> bool {
+    match value {
+        Value::Json(serde_json::Value::String(told)) => told.chars().count() > 2 && text.contains(told.as_str()),
+        Value::Json(serde_json::Value::Number(told)) => words(text).any(|word| word == told.to_string()),
+        _ => false,
+    }
 }
 
 /// Nothing is logged as a warning or an error. What other laws demand is told by them. Each thing that is warned of is a fault of its own.
@@ -77,7 +100,7 @@ pub(super) fn quiet(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let mut told: Vec<String> = Vec::new();
     for combination in matter.combinations {
         let observation = runs.play(&mount(combination))?;
-        let warned = warned_of(&observation, matter);
+        let warned = warned_of(&observation, combination, matter);
         for (about, _) in &warned {
             if !told.contains(about) {
                 told.push(about.clone());
@@ -102,7 +125,7 @@ pub(super) fn quiet(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// What a case warns of, with what it is about.
-fn warned_of(observation: &Observation, matter: &Matter<'_>) -> Vec<(String, Failure)> {
+fn warned_of(observation: &Observation, combination: &Combination, matter: &Matter<'_>) -> Vec<(String, Failure)> {
     let surface = matter.surface;
     // An error that was thrown is told by render/succeeds; frameworks log about it once more.
     if first(observation, Tone::Failed).is_some() {
@@ -113,6 +136,10 @@ fn warned_of(observation: &Observation, matter: &Matter<'_>) -> Vec<(String, Fai
         let warning = warnings::read(&note.text);
         // What is not around it is told by itself: it is no fault of the component's.
         if missing::read(&note.text).is_some() && !matter.is_scene || is_of_made_up_use(&note.text, matter) {
+            continue;
+        }
+        // A component that warns of a value by its name and itself refuses what the plan made up.
+        if warning.is_none() && made_up(combination, matter).any(|(name, value)| names(&note.text, name) && tells(&note.text, value)) {
             continue;
         }
         if warning.as_ref().is_some_and(|w| w.is_of_another_law() || is_ours(w, matter)) {
@@ -234,6 +261,14 @@ fn grown(once: Left, twice: Left) -> Option<String> {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_message_names_a_prop_by_a_word_and_tells_its_value() {
+        let text = "Error: minSize must be positive, got 0.";
+        assert!(names(text, "minSize") && !names(text, "min") && !names(text, "size"));
+        assert!(tells(text, &Value::json(0)) && !tells(text, &Value::json(10)) && !tells(text, &Value::json("mu")));
+        assert!(tells("Error: no target 'mug' here", &Value::json("mug")) && !tells(text, &Value::json(true)));
+    }
 
     #[test]
     fn only_what_grows_is_left() {
