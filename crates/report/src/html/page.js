@@ -76,8 +76,8 @@ const fidelon = (() => {
     while (start < Math.min(expected.length, actual.length) && expected[start] === actual[start]) start += 1;
     let end = 0;
     while (end < Math.min(expected.length, actual.length) - start && expected.at(-1 - end) === actual.at(-1 - end)) end += 1;
-    const cut = (text, tag) => [text.slice(0, start), el(tag, {}, text.slice(start, text.length - end)), text.slice(text.length - end)];
-    return [cut(expected, 'del'), cut(actual, 'ins')];
+    const cut = (text, tone) => [text.slice(0, start), el('mark', { class: tone }, text.slice(start, text.length - end)), text.slice(text.length - end)];
+    return [cut(expected, 'right'), cut(actual, 'wrong')];
   };
   const compared = (f) => {
     if (f.diff.length) {
