@@ -117,3 +117,71 @@ fn made_up_texts_are_of_their_kind_and_what_a_page_refuses_is_no_fault() {
     let rules: Vec<&str> = component["findings"].as_array().expect("a list").iter().filter_map(|f| f["rule"].as_str()).collect();
     assert!(!rules.contains(&"render/succeeds"), "{component:#}");
 }
+
+#[test]
+fn what_refuses_to_be_changed_or_filled_is_not_broken() {
+    let studio = Studio::new()
+        .with(
+            "Rack.tsx",
+            "import { useRef } from 'react'\nexport function Rack({ rows = 2 }: { rows?: number }) {\n  const first = useRef(rows)\n  if (first.current !== rows) throw new Error('You must not change the number of rows.')\n  return <p>{rows}</p>\n}\n",
+        )
+        .with(
+            "Pick.tsx",
+            "import type { ReactNode } from 'react'\nexport function Pick({ children }: { children?: ReactNode }) {\n  return <select aria-label=\"Glaze\">{children}</select>\n}\n",
+        )
+        .with("Cell.tsx", "export function Cell({ glaze }: { glaze: string }) {\n  return <td>{glaze}</td>\n}\n")
+        .with(
+            "Faded.tsx",
+            "export function Faded({ heat = 1, glaze = 'ash' }: { heat?: number; glaze?: string }) {\n  if (heat > 100) throw undefined!.x\n  return <p>{heat} {glaze}</p>\n}\n",
+        );
+    let results = studio.results(&["Rack.tsx", "Pick.tsx", "Cell.tsx", "Faded.tsx"]);
+    let findings = |name: &str| {
+        let all = results["components"].as_array().expect("a list");
+        let found = all.iter().find(|c| c["component"].as_str().is_some_and(|n| n.contains(name))).expect("judged");
+        found["findings"].as_array().expect("a list").iter().map(|f| f["rule"].clone()).collect::<Vec<_>>()
+    };
+    for name in ["Rack", "Pick", "Cell"] {
+        assert_eq!(findings(name), Vec::<serde_json::Value>::new(), "{name}: {results:#}");
+    }
+    assert_eq!(findings("Faded"), ["render/succeeds"], "a fault beside them is told");
+}
+
+#[test]
+fn what_needs_a_context_in_some_combinations_is_judged_in_the_others() {
+    let studio = Studio::new().with(
+        "Slide.tsx",
+        "import { createContext, useContext } from 'react'\nconst Slides = createContext({} as { show: (n: number) => void })\nexport function Slide({ active = false, label }: { active?: boolean; label: string }) {\n  const { show } = useContext(Slides)\n  if (active) {\n    show(1)\n  }\n  return <p>{label}</p>\n}\n",
+    );
+    let component = only(&studio, &["Slide.tsx"]);
+    assert_eq!(component["findings"], serde_json::json!([]), "{component:#}");
+    let notes = component["notes"].to_string();
+    assert!(notes.contains("it misses something around it"), "{notes}");
+}
+
+#[test]
+fn a_bare_field_is_named_by_the_label_that_it_is_put_in() {
+    let studio = Studio::new()
+        .with("Heat.tsx", "export function Heat({ max = 9 }: { max?: number }) {\n  return <input type=\"number\" max={max} />\n}\n")
+        .with(
+            "Glaze.tsx",
+            "export function Glaze({ max = 9 }: { max?: number }) {\n  return <p>Glaze <input type=\"number\" max={max} /></p>\n}\n",
+        );
+    let bare = only(&studio, &["Heat.tsx"]);
+    assert_eq!(bare["findings"], serde_json::json!([]), "{bare:#}");
+    let beside_text = only(&studio, &["Glaze.tsx"]);
+    assert_eq!(beside_text["findings"][0]["rule"], "access/named", "{beside_text:#}");
+}
+
+#[test]
+fn components_of_plain_scripts_are_judged() {
+    let studio = Studio::new()
+        .with(
+            "Lid.js",
+            "import { h } from 'vue'\nimport { make } from './make.js'\nexport default make({ props: { heat: Number }, setup: (props) => () => h('p', props.heat) })\n",
+        )
+        .with("make.js", "export const make = (options) => options\n")
+        .with("Tag.js", "import React from 'react'\nexport const Tag = ({ text = 'mug' }) => <b>{text}</b>\n");
+    let results = studio.results(&["."]);
+    let verdicts: Vec<_> = results["components"].as_array().expect("a list").iter().map(|c| c["verdict"].clone()).collect();
+    assert_eq!(verdicts, ["holds", "holds"], "{results:#}");
+}

@@ -458,9 +458,10 @@ impl Loader {
                 Ok(entry)
             }
             _ => {
-                let has_tags = ["jsx", "tsx"].contains(&extension);
+                let may_have_tags = ["js", "mjs"].contains(&extension) && !path.contains("/node_modules/") && source.contains("</");
+                let has_tags = ["jsx", "tsx"].contains(&extension) || may_have_tags;
                 let import_source = has_tags.then(|| jsx::import_source(Path::new(path), source, &self.resolvers));
-                if import_source.as_deref() == Some("solid-js") {
+                if import_source.as_deref() == Some("solid-js") && (!may_have_tags || source.contains("solid-js")) {
                     let input = serde_json::json!({ "filename": path, "source": source, "typed": extension == "tsx" });
                     return self.compiled(&compile::SOLID, path, &input);
                 }

@@ -20,13 +20,61 @@ pub fn is_page(path: &Path) -> bool {
     path.extension().is_some_and(|e| e == "html" || e == "htm")
 }
 
-/// True for a script that may register custom elements, or declare components of Angular: its name says nothing, so its text is looked at.
-/// A second dot makes it something about a component, as ever, but for Angular's own `kiln-dial.component.ts`.
+/// What a script holds whose name says nothing.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum ScriptKind {
+    /// Classes of Angular.
+    Angular,
+    /// Classes that are registered as custom elements.
+    Element,
+    /// Components of Vue by their options.
+    Vue,
+    /// Functions or classes that give JSX.
+    Jsx,
+}
+
+impl ScriptKind {
+    /// By a look at the text: what is told is what it may hold, not that it does.
+    pub fn of(source: &str) -> Option<Self> {
+        let says = |words: &[&str]| words.iter().any(|word| source.contains(word));
+        if crate::angular::may_declare(source) {
+            Some(Self::Angular)
+        } else if crate::element::may_register(source) {
+            Some(Self::Element)
+        } else if !says(&["export "]) {
+            None
+        } else if says(&["from 'vue'", "from \"vue\""]) && says(&["defineComponent(", "setup(", "setup:", "render("]) {
+            Some(Self::Vue)
+        } else if says(&["from 'react'", "from \"react\"", "from 'preact", "from \"preact", "from 'solid-js", "from \"solid-js"])
+            && says(&["/>", "</"])
+        {
+            Some(Self::Jsx)
+        } else {
+            None
+        }
+    }
+}
+
+/// Second endings of files that are about a component and hold none.
+const ABOUT: [&str; 12] = ["d", "test", "spec", "stories", "story", "cy", "e2e", "mock", "mocks", "bench", "config", "module"];
+
+/// True for a script that may hold components: its name says nothing, so its text is looked at. A second dot makes it something about a
+/// component, but for the names that Angular's projects give their files (`kiln-dial.component.ts`, `kiln.page.ts`).
 pub fn may_declare_components(path: &Path) -> bool {
     let name = path.file_name().and_then(|n| n.to_str()).unwrap_or("");
-    let is_script = matches!(name.split_once('.'), Some((_, "js" | "mjs" | "ts" | "mts" | "component.ts")));
-    let declares = |source: String| crate::element::may_register(&source) || crate::angular::may_declare(&source);
-    is_script && std::fs::read_to_string(path).is_ok_and(declares)
+    let mut parts = name.rsplit('.');
+    if !parts.next().is_some_and(|ending| ["js", "mjs", "ts", "mts"].contains(&ending)) {
+        return false;
+    }
+    let between: Vec<&str> = parts.collect();
+    if between.iter().rev().skip(1).any(|part| ABOUT.contains(part)) {
+        return false;
+    }
+    let Ok(source) = std::fs::read_to_string(path) else { return false };
+    match ScriptKind::of(&source) {
+        Some(ScriptKind::Angular) => true,
+        kind => kind.is_some() && between.len() == 1,
+    }
 }
 
 /// All files below a folder for which `wanted` is true, by path. Installed packages are left out.

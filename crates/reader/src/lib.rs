@@ -22,6 +22,7 @@ pub mod fallback;
 pub mod find;
 pub mod html;
 pub mod program;
+mod prop_types;
 pub mod react;
 pub mod sfc;
 pub mod svelte;
@@ -55,23 +56,37 @@ pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &s
         "vue" => vec![vue::surface(sources, path, shown, &source)],
         "html" | "htm" => vec![html::surface(path, shown, &source)],
         "svelte" => vec![svelte::surface(sources, path, shown, &source)],
-        "js" | "mjs" | "ts" | "mts" if angular::may_declare(&source) => angular::surfaces(sources, path, shown, &source),
-        "js" | "mjs" | "ts" | "mts" => element::surfaces(sources, path, shown, &source),
-        _ => match imports.jsx(path, &source).as_str() {
-            "react" => react::surfaces(sources, path, shown, &source, Framework::React),
-            "preact" => react::surfaces(sources, path, shown, &source, Framework::Preact),
-            "vue" => vue::exported(sources, path, shown, &source),
-            "solid-js" => react::surfaces(sources, path, shown, &source, Framework::Solid),
+        "js" | "mjs" | "ts" | "mts" => match find::ScriptKind::of(&source) {
+            Some(find::ScriptKind::Angular) => angular::surfaces(sources, path, shown, &source),
+            Some(find::ScriptKind::Element) => element::surfaces(sources, path, shown, &source),
+            Some(find::ScriptKind::Vue) => vue::exported(sources, path, shown, &source),
+            Some(find::ScriptKind::Jsx) if react::gives_jsx(sources, path, &source) => of_jsx(sources, path, shown, &source),
             _ => Vec::new(),
         },
+        _ => of_jsx(sources, path, shown, &source),
     };
     if fidelon_core::judge::missing::asks_around(&source) || extension == "vue" && vue::asks_application(&source) {
-        out.iter_mut().for_each(|s| s.asks_around = true);
+        let lines = fidelon_core::judge::missing::lines_of_context(&source);
+        for surface in &mut out {
+            surface.asks_around = true;
+            surface.around.clone_from(&lines);
+        }
     }
     for prop in out.iter_mut().flat_map(|s| &mut s.props) {
         prop.place = prop.place.take().and_then(|place| as_shown(place, path, shown));
     }
     Ok(out)
+}
+
+/// What a file with JSX exports, by whose JSX it is.
+fn of_jsx(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> Vec<Surface> {
+    match sources.imports.jsx(path, source).as_str() {
+        "react" => react::surfaces(sources, path, shown, source, Framework::React),
+        "preact" => react::surfaces(sources, path, shown, source, Framework::Preact),
+        "vue" => vue::exported(sources, path, shown, source),
+        "solid-js" => react::surfaces(sources, path, shown, source, Framework::Solid),
+        _ => Vec::new(),
+    }
 }
 
 /// A place with its file named as results name the component's own; none where it lies outside of the project.

@@ -247,6 +247,17 @@ impl<'a> Script<'a> {
         self.sources.file_of(&self.path, specifier)
     }
 
+    /// The file whose code a specifier means: beside it, or that of a package, whose declarations often lie beside its code.
+    pub fn file_of_code(&self, specifier: &str) -> Option<PathBuf> {
+        if specifier.starts_with('.') {
+            return self.file_beside(specifier);
+        }
+        let typed = self.sources.imports.types(&self.path, specifier)?;
+        let text = typed.to_string_lossy();
+        let code = text.strip_suffix(".d.ts").map(|stem| PathBuf::from(format!("{stem}.js")));
+        Some(code.filter(|code| self.sources.files.is_file(code)).unwrap_or(typed))
+    }
+
     /// The file that a relative specifier means when it is run.
     pub fn file_beside(&self, specifier: &str) -> Option<PathBuf> {
         let plain = path_beside(&self.path, specifier.strip_prefix('.').map(|_| specifier)?)?;
@@ -290,7 +301,9 @@ pub fn key_name(key: &PropertyKey<'_>) -> Option<String> {
 
 /// The source type of a file by its name.
 pub fn source_type(path: &Path) -> SourceType {
-    SourceType::from_path(path).unwrap_or_else(|_| SourceType::tsx())
+    let named = SourceType::from_path(path).unwrap_or_else(|_| SourceType::tsx());
+    // JSX is common in files named .js.
+    if named.is_javascript() { named.with_jsx(true) } else { named }
 }
 
 /// The span of anything.

@@ -14,6 +14,7 @@ use fidelon_types::lower;
 
 use crate::fallback;
 use crate::program::{Script, Sources, key_name, source_type, with_script};
+use crate::prop_types;
 use crate::types::{self, Member, bare};
 
 /// The surfaces of all components that a file exports.
@@ -29,6 +30,26 @@ pub fn surfaces(sources: Sources<'_>, path: &Path, shown: &str, source: &str, fr
         surface.open = true;
         vec![surface]
     })
+}
+
+/// Whether a script holds JSX at all: a name without `x` at its end says nothing of it.
+pub fn gives_jsx(sources: Sources<'_>, path: &Path, source: &str) -> bool {
+    #[derive(Default)]
+    struct Tags(bool);
+    impl<'a> Visit<'a> for Tags {
+        fn visit_jsx_element(&mut self, _: &oxc::ast::ast::JSXElement<'a>) {
+            self.0 = true;
+        }
+        fn visit_jsx_fragment(&mut self, _: &oxc::ast::ast::JSXFragment<'a>) {
+            self.0 = true;
+        }
+    }
+    let found = with_script(sources, path, source, source_type(path), |script| {
+        let mut tags = Tags::default();
+        tags.visit_program(script.program);
+        tags.0
+    });
+    found.unwrap_or_default()
 }
 
 /// A function that makes a component, and what is known of its props.
@@ -284,21 +305,31 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
     let (class_defaults, class_members) = maker.class.map(|c| of_class(script, c)).unwrap_or_default();
     defaults.extend(class_defaults);
     out.exposes = class_members;
+    defaults.extend(prop_types::defaults(script, &maker.name));
     let typed = ty.map(|ty| types::members(script, ty)).or_else(|| types::class_props(script, maker.class?));
+    let checked = || prop_types::members(script, &maker.name, maker.class).map(|list| types::Members { list, open: true });
     // What a class hands on without saying what it is tells as little as no type at all.
-    match typed.filter(|m| maker.class.is_none() || !(m.open && m.list.is_empty())) {
+    match typed.filter(|m| maker.class.is_none() || !(m.open && m.list.is_empty())).or_else(checked) {
         Some(members) => {
             out.open = members.open;
             let held = members.list.iter().find(|m| m.name == "ref").and_then(|m| m.arguments.as_ref()?.first());
             if let Some(Type::Object { fields }) = held {
                 out.exposes = fields.iter().map(|f| f.name.clone()).collect();
             }
+            // Attributes of an element are not listed, and content is one of them: a component that shows it takes it.
+            let names_content = defaults.iter().any(|(name, _)| name == "children") || within.read.iter().any(|name| name == "children");
+            let lists_content = members.list.iter().any(|m| m.name == "children");
             sort(members.list, &mut out);
+            if names_content && !lists_content {
+                out.slots.push(Slot::new("default"));
+            }
         }
         None => {
             // Without types the destructured names are all that the source tells.
             out.open = maker.props.is_some() || maker.class.is_some();
             let mut names: Vec<String> = defaults.iter().map(|(n, _)| n.clone()).collect();
+            let given = defaults.iter().filter_map(|(name, text)| Some((name.clone(), of_default(text.as_deref()?)?)));
+            let given: std::collections::HashMap<String, Type> = given.collect();
             within.read.into_iter().for_each(|name| {
                 if !names.contains(&name) {
                     names.push(name)
@@ -311,7 +342,7 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
                         let ty = match name.as_str() {
                             "children" => Type::Node,
                             n if n.len() > 2 && n.starts_with("on") && n[2..].starts_with(char::is_uppercase) => Type::Function,
-                            _ => Type::Unresolved { text: "any".into() },
+                            n => given.get(n).cloned().unwrap_or_else(|| Type::Unresolved { text: "any".into() }),
                         };
                         Member::optional(name, ty)
                     })
@@ -336,6 +367,16 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
         }
     }
     out
+}
+
+/// The type that a default tells by its text, where nothing else does.
+fn of_default(text: &str) -> Option<Type> {
+    match serde_json::from_str(&text.replace('\'', "\"")).ok()? {
+        serde_json::Value::String(_) => Some(Type::String),
+        serde_json::Value::Number(_) => Some(Type::Number),
+        serde_json::Value::Bool(_) => Some(Type::Boolean),
+        _ => None,
+    }
 }
 
 fn defaults(script: &Script<'_>, pattern: &BindingPattern<'_>) -> Vec<(String, Option<String>)> {

@@ -351,23 +351,42 @@ pub fn exported(sources: Sources<'_>, path: &Path, shown: &str, source: &str) ->
                         }
                     }
                 }
+                Statement::ExportNamedDeclaration(export) => {
+                    for specifier in &export.specifiers {
+                        let init = script.constants.get(specifier.local.name().as_str());
+                        let name = specifier.exported.name().to_string();
+                        found.extend(init.map(|init| (if name == "default" { stem.to_owned() } else { name.clone() }, name, *init)));
+                    }
+                }
                 _ => {}
             }
         }
+        let mut known: Vec<oxc::span::Span> = Vec::new();
         let mut out = Vec::new();
         for (name, export, expression) in found {
-            let Expression::CallExpression(call) = bare(expression) else { continue };
-            if !matches!(&call.callee, Expression::Identifier(id) if id.name == "defineComponent") {
+            // A component that is exported by name and by default is one.
+            if known.contains(&expression.span()) {
                 continue;
             }
+            let arguments: Vec<&Expression<'_>> = match bare(expression) {
+                Expression::CallExpression(call) => call.arguments.iter().filter_map(|a| a.as_expression()).collect(),
+                object @ Expression::ObjectExpression(_) => vec![object],
+                _ => continue,
+            };
+            let defines = matches!(bare(expression), Expression::CallExpression(call) if matches!(&call.callee, Expression::Identifier(id) if id.name == "defineComponent"));
+            let options = arguments.iter().find_map(|e| object_literal(e));
+            // A helper of the project's own may define it.
+            if !defines && !options.is_some_and(renders) {
+                continue;
+            }
+            known.push(expression.span());
             let mut surface = Surface::new(&name, shown, &export, Framework::Vue);
             // The form with a function takes its options beside it.
-            let options = call.arguments.iter().filter_map(|a| a.as_expression()).find_map(object_literal);
             match options {
                 Some(options) => of_options(script, options, &mut surface),
                 None => surface.open = true,
             }
-            if let Some(setup) = call.arguments.iter().filter_map(|a| a.as_expression()).find(|e| object_literal(e).is_none()) {
+            if let Some(setup) = arguments.iter().find(|e| object_literal(e).is_none()) {
                 said_in_setup(script.text(setup.span()), &mut surface);
             }
             finish(&mut surface);
@@ -379,6 +398,15 @@ pub fn exported(sources: Sources<'_>, path: &Path, shown: &str, source: &str) ->
         let mut surface = Surface::new(stem, shown, "default", Framework::Vue);
         surface.open = true;
         vec![surface]
+    })
+}
+
+/// Whether options are those of a component: they say what it renders.
+fn renders(options: &ObjectExpression<'_>) -> bool {
+    properties(options).iter().any(|(name, value)| match name.as_str() {
+        "setup" | "render" => matches!(value, Expression::FunctionExpression(_) | Expression::ArrowFunctionExpression(_)),
+        "template" => matches!(value, Expression::StringLiteral(_) | Expression::TemplateLiteral(_)),
+        _ => false,
     })
 }
 

@@ -151,7 +151,7 @@ fn without_types_the_destructured_names_are_all_that_is_known() {
         r#"
         Card (Card)
           title?: ?any?
-          wide?: ?any? = false
+          wide?: boolean = false
           on close (onClose)
           slot default
           and more

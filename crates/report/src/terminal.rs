@@ -172,7 +172,13 @@ fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&s
     if !finding.events.is_empty() {
         let more = finding.events.len().saturating_sub(MOST_EVENTS);
         let rest = if more > 0 { format!(", and {} more", count(more, "event")) } else { String::new() };
-        say("events", &(finding.events[..finding.events.len() - more].join(", then ") + &rest));
+        // A payload may be the whole of a component: what comes after its first lines tells nobody anything.
+        let short = |event: &String| match event.char_indices().nth(SHORT) {
+            Some((end, _)) => format!("{} …", &event[..end]),
+            None => event.clone(),
+        };
+        let told: Vec<String> = finding.events[..finding.events.len() - more].iter().map(short).collect();
+        say("events", &(told.join(", then ") + &rest));
     }
     say("shown by", &format!("{} with {}", finding.case, finding.combination));
     match finding.kind {

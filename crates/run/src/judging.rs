@@ -262,7 +262,7 @@ fn round(
             // What cannot be played is told by the first law that asks for it.
             Err(_) => {}
         }
-        out.notes.extend(alone::warns(&plan.combinations[0], runs).unwrap_or_default());
+        out.notes.extend(alone::warns(surface, &plan.combinations, runs).unwrap_or_default());
     }
     used.borrow_mut().clear();
     let judging = Judging {

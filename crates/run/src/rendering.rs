@@ -113,7 +113,7 @@ pub(crate) fn surface_of(path: &Path, root: &Path, export: Option<&str>) -> Resu
     let file = shown(path, root);
     if !crate::survey::holds_components(path) && !fidelon_reader::is_page(path) {
         let there = if DiskFiles.is_file(path) {
-            "is no component (.vue, .svelte, .tsx, .jsx, .html, or a script that declares an Angular component or registers a custom element)"
+            "is no component (.vue, .svelte, .tsx, .jsx, .html, or a script that exports a component or registers a custom element)"
         } else {
             "does not exist"
         };

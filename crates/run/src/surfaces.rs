@@ -158,7 +158,7 @@ pub(crate) fn surfaces_of_all(files: &[PathBuf], root: &Path, cache: &Cache) -> 
         let file = shown(path, root);
         let source = project.read(path).map_err(|e| e.to_string())?;
         let content = Cache::hash(source.as_bytes());
-        let jsx = path.extension().is_some_and(|e| e == "tsx" || e == "jsx").then(|| types.jsx(path, &source));
+        let jsx = path.extension().is_some_and(|e| ["tsx", "jsx", "js", "mjs"].iter().any(|j| e == *j)).then(|| types.jsx(path, &source));
         let same = |entry: &&Entry| {
             entry.content == content && entry.jsx == jsx && entry.reads.iter().all(|(f, h)| hash_of(f, &hashes).unwrap_or_default() == *h)
         };

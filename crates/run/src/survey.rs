@@ -83,7 +83,7 @@ pub enum SurveyError {
     Missing(String),
     /// A file that is neither a component nor a contract.
     #[error(
-        "`{0}` is neither a component (.vue, .svelte, .tsx, .jsx, .html, or a script that declares an Angular component or registers a custom element) nor a contract (.contract.yaml)"
+        "`{0}` is neither a component (.vue, .svelte, .tsx, .jsx, .html, or a script that exports a component or registers a custom element) nor a contract (.contract.yaml)"
     )]
     NotOurs(String),
 }

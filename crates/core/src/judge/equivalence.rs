@@ -80,6 +80,18 @@ fn make_observable(seen: &Seen) -> String {
             set_or_remove(element, "style", &sorted);
         }
     }
+    // What an element is given stands in its slots, wherever it is among its children: their order counts within a slot alone.
+    for host in seen.tree.composed_descendants(body).filter(|n| seen.tree.shadow_of(*n).is_some()).collect::<Vec<_>>() {
+        let mut given: Vec<NodeId> = doc.children(host).collect();
+        let in_order = given.clone();
+        given.sort_by_key(|node| doc.attr(*node, "slot").unwrap_or_default().to_owned());
+        if given != in_order {
+            for node in given {
+                doc.detach(node);
+                doc.append(host, node);
+            }
+        }
+    }
     // A place in the body that something was moved to and is empty again.
     for node in doc.children(body).collect::<Vec<_>>() {
         let is_empty = |e: &Element| e.attrs.iter().all(|a| &*a.name == "id") && e.is_html("div");

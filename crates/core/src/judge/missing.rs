@@ -5,6 +5,9 @@ use std::sync::LazyLock;
 
 use regex::Regex;
 
+use crate::finding::Failure;
+use crate::surface::Surface;
+
 /// What is not there.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Missing {
@@ -67,6 +70,36 @@ pub fn asks_around(source: &str) -> bool {
     ASKS.is_match(source)
 }
 
+/// The lines of a source, from 1, that use a name which was taken from a context: `const { turn } = useContext(Kiln)`.
+pub fn lines_of_context(source: &str) -> Vec<u32> {
+    static TAKES: LazyLock<Regex> = LazyLock::new(|| {
+        Regex::new(
+            r"\b(?:const|let|var)\s*(\{[^}]*\}|\w+)\s*(?::[^=\n]*)?=\s*(?:\w+\.)?(?:(?:get|use|inject|read)\w*(?:Context|Ctx)|inject)\s*(?:<[^>\n]*>)?\(",
+        )
+        .expect("the pattern is well-formed")
+    });
+    let mut names: Vec<&str> = Vec::new();
+    for found in TAKES.captures_iter(source) {
+        let pattern = found.get(1).map_or("", |m| m.as_str());
+        for part in pattern.trim_matches(['{', '}']).split(',') {
+            // `turn: turnKiln = none`: the last name before a default is the one that is used.
+            let bound = part.split('=').next().unwrap_or_default().rsplit(':').next().unwrap_or_default().trim();
+            if !bound.is_empty() {
+                names.push(bound);
+            }
+        }
+    }
+    let is_word = |c: char| c.is_alphanumeric() || c == '_' || c == '$';
+    let uses = |line: &str| names.iter().any(|name| line.split(|c| !is_word(c)).any(|word| word == *name));
+    (1u32..).zip(source.lines()).filter(|(_, line)| uses(line)).map(|(number, _)| number).collect()
+}
+
+/// What a failure comes of that stands on a line which uses a context's value, and is of nothing: of a context that nobody gives.
+pub fn explains(surface: &Surface, failure: &Failure) -> Option<Missing> {
+    let place = failure.place.as_ref().filter(|place| place.file == surface.file && surface.around.contains(&place.line))?;
+    failure.actual.as_deref().and_then(of_context).filter(|_| place.line > 0)
+}
+
 /// What a message says is not there; none for any other message.
 pub fn read(text: &str) -> Option<Missing> {
     let (_, remedy) = WORDS.iter().find(|(words, _)| words.is_match(text))?;
@@ -117,6 +150,8 @@ mod tests {
         ] {
             assert_eq!(asks_around(source), asks, "{source}");
         }
+        let source = "const { turn, heat: warm = 2 } = useContext(Kiln)\n\nreturn <b onClick={() => turn(1)}>{warm}</b>\nheat()";
+        assert_eq!(lines_of_context(source), [1, 3]);
         assert!(of_context("TypeError: Cannot convert undefined or null to object").is_some() && of_context("Error: too hot").is_none());
         let missing = read("[Vue warn]: injection \"$tabs\" not found. \n  at <Tab>").expect("it is");
         assert_eq!(missing.said, "injection \"$tabs\" not found.");

@@ -57,10 +57,12 @@ pub struct Warning {
 }
 
 /// How each kind begins in the words of Vue 3 and React 18 and 19; the name follows in quotes or in a tag.
-const WORDS: [(&str, Kind); 30] = [
+const WORDS: [(&str, Kind); 34] = [
     ("Missing required prop", Kind::MissingProp),
     ("Invalid prop: type check failed", Kind::WrongType),
     ("Invalid prop: custom validator check failed", Kind::RefusedValue),
+    ("must be a scalar value if", Kind::RefusedValue),
+    ("must be an array if", Kind::RefusedValue),
     ("Failed prop type", Kind::WrongType),
     ("Failed %s type", Kind::WrongType),
     ("Extraneous non-props attributes", Kind::UnknownProp),
@@ -79,6 +81,8 @@ const WORDS: [(&str, Kind); 30] = [
     ("was accessed during render but is not defined", Kind::UnknownName),
     ("cannot be a descendant of", Kind::Nesting),
     ("cannot be a child of", Kind::Nesting),
+    ("cannot appear as a child of", Kind::Nesting),
+    ("cannot appear as a descendant of", Kind::Nesting),
     ("cannot contain a nested", Kind::Nesting),
     ("was not wrapped in act", Kind::Unawaited),
     ("flushSync was called from inside", Kind::UpdateInRender),

@@ -49,7 +49,7 @@ const KINDS: [Kind; 22] = [
     Kind {
         names: &["selector", "container", "teleport", "appendto", "portal"],
         ends: &["selector", "container", "portal"],
-        texts: ["body", "#mug"],
+        texts: ["body", "html"],
     },
     Kind { names: &["placement", "position", "side"], ends: &["placement", "position", "side"], texts: ["top", "bottom"] },
 ];

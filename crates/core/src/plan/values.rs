@@ -3,7 +3,7 @@
 use serde_json::{Value as Json, json};
 
 use super::{Domain, texts};
-use crate::surface::{Field, Surface, Type};
+use crate::surface::{Field, Slot, Surface, Type};
 use crate::value::Value;
 
 /// The values that a declared type has at its edges, the plainest first.
@@ -42,7 +42,11 @@ pub fn edge_values(ty: &Type) -> Vec<Value> {
         Type::Function => vec![Value::Js("() => {}".into())],
         Type::Node => json(&[json!("mug"), json!("")]),
         Type::Date => vec![Value::Js("new Date(0)".into()), Value::Js("new Date(Date.UTC(2028, 1, 29))".into())],
-        Type::Either { of } => of.iter().flat_map(|t| edge_values(t).into_iter().take(2)).collect(),
+        // A function that is made up does nothing and gives nothing: where there is a plainer type it says less than that.
+        Type::Either { of } => {
+            let plain = of.iter().filter(|t| **t != Type::Function || of.iter().all(|t| *t == Type::Function || edge_values(t).is_empty()));
+            plain.flat_map(|t| edge_values(t).into_iter().take(2)).collect()
+        }
         Type::Unresolved { .. } => Vec::new(),
     }
 }
@@ -216,6 +220,10 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
         if prop.ty == Type::Function && !prop.required {
             values.clear();
         }
+        // What a component hands out is a parent's own to hold: no text and no number is one.
+        if prop.name == "ref" || prop.name.ends_with("Ref") {
+            values.clear();
+        }
         if values.is_empty() && prop.required {
             unknown.push(prop.name.clone());
         }
@@ -229,7 +237,9 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
             domains.push(Domain::Prop(prop.name.clone(), values));
         }
     }
-    for slot in &surface.slots {
+    // A slot that is named for a field takes that field and nothing else.
+    let takes_any = |slot: &&Slot| slot.required || !["input", "textarea", "select"].contains(&slot.name.as_str());
+    for slot in surface.slots.iter().filter(takes_any) {
         let filled = [Some("<span>Mug</span>".into()), Some("<span>Mug</span><span>Bowl</span>".into())];
         let empty = (!slot.required).then_some(None);
         domains.push(Domain::Slot(slot.name.clone(), empty.into_iter().chain(filled).collect()));

@@ -238,6 +238,9 @@ pub struct Surface {
     /// True where its source asks for what is around it: a context, what a parent provides.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub asks_around: bool,
+    /// The lines of its file that use what a context gave.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub around: Vec<u32>,
 }
 
 impl Surface {
@@ -255,6 +258,7 @@ impl Surface {
             open: false,
             defaults_once: false,
             asks_around: false,
+            around: Vec::new(),
         }
     }
 

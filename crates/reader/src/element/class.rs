@@ -8,6 +8,7 @@ use oxc::ast::ast::{
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::GetSpan;
 
+use super::bases::inherited;
 use super::decorator_call;
 use super::tags::{is_nothing, said_type, slots, tags};
 use crate::program::{Script, Told, key_name};
@@ -20,6 +21,8 @@ pub(super) struct Read {
     pub(super) events: Vec<Event>,
     pub(super) exposes: Vec<String>,
     pub(super) slots: Vec<Slot>,
+    /// The tag that it says it wants to be registered under.
+    pub(super) tag: Option<String>,
     /// True when it extends something that was not read.
     pub(super) open: bool,
 }
@@ -55,10 +58,20 @@ fn is_private(name: &str, accessibility: Option<TSAccessibility>) -> bool {
 }
 
 pub(super) fn read(script: &Script<'_>, class: &Class<'_>) -> Read {
+    read_at(script, class, 0)
+}
+
+/// A class with what is above it, which is `depth` steps above another.
+pub(super) fn read_at(script: &Script<'_>, class: &Class<'_>, depth: usize) -> Read {
+    let mut out = read_members(script, class);
+    out.open = class.heritage.as_ref().is_none_or(|h| !inherited(script, &h.expression, "", &mut out, depth));
+    out
+}
+
+/// What a class says itself.
+pub(super) fn read_members(script: &Script<'_>, class: &Class<'_>) -> Read {
     let mut out = Read::default();
     let text = script.text(class.span);
-    let base = class.heritage.as_ref().map(|h| script.text(h.expression.span()));
-    out.open = !base.is_some_and(|b| b == "HTMLElement" || b == "LitElement" || b == "ReactiveElement" || b.ends_with(".LitElement"));
     let mut observed = Vec::new();
     let mut getters: Vec<(String, Option<Type>, Told)> = Vec::new();
     for element in &class.body.body {
@@ -124,6 +137,7 @@ fn field_of(script: &Script<'_>, name: &str, field: &PropertyDefinition<'_>, out
                     properties(script, object, out);
                 }
             }
+            (_, Some(value)) => out.tag = out.tag.take().or_else(|| tag_of(value)),
             _ => {}
         }
         return;
@@ -175,6 +189,7 @@ fn method_of(
                     properties(script, object, out);
                 }
             }
+            (_, MethodDefinitionKind::Get, Some(value)) => out.tag = out.tag.take().or_else(|| tag_of(value)),
             _ => {}
         }
         return;
@@ -204,6 +219,15 @@ fn method_of(
         }
         MethodDefinitionKind::Constructor => {}
     }
+}
+
+/// A text that is the name of a custom element (HTML §4.13.3).
+fn tag_of(value: &Expression<'_>) -> Option<String> {
+    let Expression::StringLiteral(text) = bare(value) else { return None };
+    let is_name = text.value.starts_with(|c: char| c.is_ascii_lowercase())
+        && text.value.contains('-')
+        && text.value.chars().all(|c| c.is_ascii_lowercase() || c.is_ascii_digit() || "-._".contains(c));
+    is_name.then(|| text.value.to_string())
 }
 
 fn returned<'e, 'a>(statement: &'e Statement<'a>) -> Option<&'e Expression<'a>> {

@@ -2,16 +2,19 @@
 //! and fields, observed attributes, `static properties`, events that it dispatches, slots of its templates, public methods; and what
 //! its comment says in the tags of the trade (`@attr`, `@prop`, `@slot`, `@fires`).
 
+mod bases;
 mod class;
 mod manifest;
 mod tags;
 
 use std::path::Path;
+use std::sync::LazyLock;
 
 use fidelon_core::surface::{Framework, Slot, Surface};
-use oxc::ast::ast::{Argument, CallExpression, Class, Decorator, Expression, VariableDeclarator};
+use oxc::ast::ast::{Argument, CallExpression, Class, Decorator, Expression, Statement, VariableDeclarator};
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::Span;
+use regex::Regex;
 
 use self::class::{Read, camel, read};
 use self::tags::slots;
@@ -20,7 +23,16 @@ use crate::types::bare;
 
 /// Whether a script may register an element, by a look at its text.
 pub fn may_register(source: &str) -> bool {
-    source.contains("customElements.define") || source.contains("@customElement")
+    source.contains("customElements.define") || source.contains("@customElement") || may_name_its_tag(source)
+}
+
+/// Whether a class may say its own tag, for a helper that registers it: `static get is() { return 'kiln-dial' }`.
+fn may_name_its_tag(source: &str) -> bool {
+    static TAG: LazyLock<Regex> = LazyLock::new(|| {
+        Regex::new(r#"\bstatic\s+(?:get\s+)?\w+\s*(?:\(\s*\)\s*\{\s*return\s|=)\s*['"][a-z][a-z0-9]*-[a-z0-9-]*['"]"#)
+            .expect("the pattern is well-formed")
+    });
+    source.contains(" extends ") && TAG.is_match(source)
 }
 
 /// The surfaces of all elements that a file registers. The export of each is the name it is registered under.
@@ -61,6 +73,7 @@ impl<'s, 'a> Found<'s, 'a> {
     fn of(script: &'s Script<'a>) -> Self {
         let mut found = Found { script, registered: Vec::new(), classes: Vec::new() };
         found.visit_program(script.program);
+        found.handed_over();
         // The template of a class alone in its file often stands beside it.
         if let [(_, _, read)] = found.classes.as_mut_slice() {
             let known = std::mem::replace(&mut read.slots, slots(script.source));
@@ -68,6 +81,22 @@ impl<'s, 'a> Found<'s, 'a> {
             read.slots.extend(others);
         }
         found
+    }
+
+    /// Classes that say their own tag and are handed to a function that registers them: `define(KilnDial)`.
+    fn handed_over(&mut self) {
+        for statement in &self.script.program.body {
+            let Statement::ExpressionStatement(statement) = statement else { continue };
+            let Expression::CallExpression(call) = bare(&statement.expression) else { continue };
+            for argument in &call.arguments {
+                let Some(Expression::Identifier(id)) = argument.as_expression() else { continue };
+                let named = self.classes.iter().find(|(_, name, _)| name.as_deref() == Some(id.name.as_str()));
+                let Some(tag) = named.and_then(|(.., read)| read.tag.clone()) else { continue };
+                if !self.registered.iter().any(|(known, _)| *known == tag) {
+                    self.registered.push((tag, Registered::Named(id.name.to_string())));
+                }
+            }
+        }
     }
 
     fn class(&self, wanted: &Registered) -> Option<Read> {

@@ -1,5 +1,6 @@
 //! What cannot be judged alone: a part that asks for its parent, a component without its provider.
 
+use fidelon_core::finding::Failure;
 use fidelon_core::judge::laws::{self, Runs as _};
 use fidelon_core::judge::missing::{self, Missing};
 use fidelon_core::observation::{Note, Observation, Tone};
@@ -62,11 +63,22 @@ fn without(surface: &Surface, combination: &Combination, text: &str) -> Option<M
     })
 }
 
-/// What a component that can be judged warns that is not around it.
-pub(super) fn warns(combination: &Combination, runs: &mut Remembering<'_>) -> Result<Vec<String>, StageError> {
-    let observation = runs.play(&laws::mount(combination))?;
+/// What a component that can be judged warns that is not around it, and what throws for want of it in some combinations.
+pub(super) fn warns(surface: &Surface, combinations: &[Combination], runs: &mut Remembering<'_>) -> Result<Vec<String>, StageError> {
+    let mut found: Vec<Missing> = Vec::new();
+    // Every combination is mounted for the laws anyhow; only one that uses a context has something to tell beyond the first.
+    let asked = if surface.around.is_empty() { 1 } else { combinations.len() };
+    for combination in &combinations[..asked.min(combinations.len())] {
+        let observation = runs.play(&laws::mount(combination))?;
+        found.extend(said(&observation, Tone::Warned));
+        let failed = observation.phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Failed);
+        found.extend(failed.filter_map(|note| {
+            let failure = Failure { actual: Some(note.text.clone()), place: note.place.clone(), ..Failure::default() };
+            missing::explains(surface, &failure)
+        }));
+    }
     let mut out: Vec<String> = Vec::new();
-    for missing in said(&observation, Tone::Warned) {
+    for missing in found {
         let note = format!("it misses something around it: {} ({})", missing.said, missing.remedy);
         if !out.contains(&note) {
             out.push(note);

@@ -7,6 +7,7 @@ use super::{Checked, Matter, Runs, Said, change, failed, mount};
 use crate::finding::Failure;
 use crate::observation::Seen;
 use crate::stage::{Combination, Script, StageError, Step};
+use crate::surface::{Prop, Type};
 use crate::value::Value;
 
 /// Where a control stands, whatever it holds: controls of several combinations that are one in the source.
@@ -31,6 +32,15 @@ pub(super) fn named(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         let found = of.map(|n| (site(doc, n), !accessible_name(doc, n).is_empty(), in_words(doc, n)));
         seen.push((combination, found.collect()));
     }
+    // What may carry the name is not passed where its type says too little: then nobody can tell.
+    let untold = |p: &&Prop| matches!(p.ty, Type::Unresolved { .. }) && !matter.given.contains(&p.name);
+    let may_name = |p: &Prop| {
+        let name = p.name.to_ascii_lowercase();
+        name.contains("aria") || name.contains("label") || name.contains("attr")
+    };
+    if matter.surface.props.iter().filter(untold).any(may_name) {
+        return Ok(Vec::new());
+    }
     let mut judged: Vec<(String, bool)> = Vec::new();
     let mut out = Vec::new();
     for (combination, sites) in &seen {
@@ -43,7 +53,7 @@ pub(super) fn named(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
                 Some((_, fault)) => *fault,
                 None => {
                     let ever = seen.iter().flat_map(|(_, s)| s).any(|(s, named, _)| s == site && *named);
-                    let fault = !ever && !can_be_named(combination, site, runs)?;
+                    let fault = !ever && !is_bare_field(combination, site, runs)? && !can_be_named(combination, site, runs)?;
                     judged.push((site.clone(), fault));
                     fault
                 }
@@ -79,6 +89,19 @@ fn needs_name(doc: &Document, node: NodeId) -> bool {
     // What takes no focus on purpose is a part of another control.
     let part = doc.attr(node, "tabindex").is_some_and(|t| t.trim().starts_with('-')) && role_of(doc, node) != Some("tab");
     widget && !hidden && !part
+}
+
+/// Whether a field stands in the component with no text around it: a parent names it by the `<label>` that it stands in (HTML §4.10.4).
+fn is_bare_field(combination: &Combination, site_of: &str, runs: &mut dyn Runs) -> Result<bool, StageError> {
+    let observation = runs.play(&mount(combination))?;
+    let Some(page) = observation.mount() else { return Ok(false) };
+    let doc = &page.tree;
+    let first = doc.descendants(Document::ROOT).find(|n| doc.element(*n).is_some_and(form::is_labelable));
+    let is_field = |n: NodeId| doc.local_name(n).is_some_and(|tag| ["input", "select", "textarea"].contains(&tag));
+    let unseen =
+        |n: NodeId| doc.ancestors(n).any(|a| doc.local_name(a).is_some_and(|t| ["option", "style", "script", "title"].contains(&t)));
+    let is_text = |n: NodeId| doc.local_name(n).is_none() && !doc.text_content(n).trim().is_empty() && !unseen(n);
+    Ok(first.is_some_and(|n| is_field(n) && site(doc, n) == site_of) && !doc.descendants(Document::ROOT).any(is_text))
 }
 
 /// Whether a parent can name a control: by a label that the component hands on, or by `<label for>`.

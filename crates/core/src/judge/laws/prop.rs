@@ -1,9 +1,11 @@
 //! `prop/…`: what must be true of the values that a parent passes, at first and anew.
 
 use std::rc::Rc;
+use std::sync::LazyLock;
 
-use fidelon_dom::{Document, NodeId};
+use fidelon_dom::{Document, NodeId, style};
 use indexmap::IndexMap;
+use regex::Regex;
 use serde_json::Value as Json;
 
 use super::{Checked, Matter, Runs, Said, change, failed, mount, pause, used};
@@ -11,7 +13,7 @@ use crate::finding::Failure;
 use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
 use crate::judge::equivalence::{difference, observable, without_marks};
-use crate::judge::warnings;
+use crate::judge::{missing, warnings};
 use crate::observation::{Emitted, Note, Observation, Seen, Tone};
 use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
@@ -212,9 +214,37 @@ pub(super) fn live(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let changes = changes(matter, runs, |prop, from, to| !prop.two_way && !is_late(prop, from, to))?;
     let judged = changes.into_iter().map(|change| {
         let stale = change.stale(format!("after {} it does not show what a fresh mount shows", change.in_words()));
-        change.checked(stale)
+        let refused = is_text(change.value()) && !matter.given.iter().any(|given| given == change.prop) && keeps_valid(&change);
+        change.checked(stale.filter(|_| !refused))
     });
     Ok(judged.collect())
+}
+
+fn is_text(value: &Value) -> bool {
+    matches!(value, Value::Json(Json::String(_)))
+}
+
+/// Whether all that is stale are inline styles that a fresh mount has not: what CSS refuses of a made-up text leaves the valid value that
+/// was there (CSSOM §6.6.1).
+fn keeps_valid(change: &Change<'_>) -> bool {
+    let declared = |seen: &Seen| {
+        let body = seen.tree.body().into_iter().flat_map(|body| seen.tree.composed_descendants(body)).collect::<Vec<_>>();
+        let styles = body.iter().filter_map(|n| seen.tree.element(*n)).map(|e| {
+            let mut names: Vec<(String, String)> =
+                style::parse(e.attr("style").unwrap_or_default()).into_iter().map(|d| (d.name.to_string(), d.value.to_string())).collect();
+            names.sort();
+            (e.local.to_string(), names)
+        });
+        styles.collect::<Vec<_>>()
+    };
+    let (fresh, updated) = (declared(&change.fresh), declared(&change.updated));
+    let bare = |text: &str| {
+        static STYLE: LazyLock<Regex> = LazyLock::new(|| Regex::new(r#" style="[^"]*""#).expect("the pattern is well-formed"));
+        STYLE.replace_all(text, "").into_owned()
+    };
+    fresh.len() == updated.len()
+        && fresh.iter().zip(&updated).all(|((tag, few), (other, many))| tag == other && few.iter().all(|d| many.contains(d)))
+        && bare(&observable(&change.fresh)) == bare(&observable(&change.updated))
 }
 
 /// Nothing first, the value later: no error in between, and it shows what it would have shown with the value from the start.
@@ -235,9 +265,22 @@ pub(super) fn updates(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let changes = changes(matter, runs, |prop, from, to| !is_late(prop, from, to))?;
     let judged = changes.into_iter().filter_map(|change| {
         let failure = change.thrown(format!("it threw when {}", change.in_words()))?;
+        // A component that says itself that something must not be changed is not broken by who changes it.
+        if failure.actual.as_deref().is_some_and(refuses_change) || missing::explains(matter.surface, &failure).is_some() {
+            return None;
+        }
         Some(change.checked(Some(failure)))
     });
     Ok(judged.collect())
+}
+
+/// Whether a component threw an error of its own that says that something must not change.
+fn refuses_change(text: &str) -> bool {
+    static REFUSES: LazyLock<Regex> = LazyLock::new(|| {
+        Regex::new(r"(?i)^Error: .*\b(?:must not|cannot|can not|can't|may not|should not|shouldn't|not allowed to|not supported to|do not|don't)\b.*\b(?:chang\w*|switch\w*|updat\w*)\b|(?i)^Error: .*\bchang\w* .*\b(?:is|are) not (?:allowed|supported)\b")
+            .expect("the pattern is well-formed")
+    });
+    REFUSES.is_match(text.lines().next().unwrap_or_default())
 }
 
 /// What a change of a prop made it warn of, as far as the component alone can be the reason. Told by `render/quiet`.
@@ -381,7 +424,8 @@ pub(super) fn contained(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     for combination in matter.combinations {
         let observation = runs.play(&mount(combination))?;
         let Some(seen) = observation.mount() else { continue };
-        let spilled = spilled(&seen.tree, combination, matter.except);
+        let given: Vec<NodeId> = seen.held.values().flat_map(|h| h.given.values()).flatten().map(|g| g.node).collect();
+        let spilled = spilled(&seen.tree, &given, combination, matter.except);
         let failure = spilled.as_ref().map(|(prop, node, attribute)| Failure {
             message: format!("its prop `{prop}` lands on an element as an attribute that HTML does not know there"),
             expected: Some("no such attribute".into()),
@@ -395,11 +439,12 @@ pub(super) fn contained(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     Ok(out)
 }
 
-fn spilled(doc: &Document, combination: &Combination, except: &[String]) -> Option<(String, NodeId, String)> {
+/// A prop that stands as an unknown attribute on an element; not on one that the parent has `given`, which the component prepares.
+fn spilled(doc: &Document, given: &[NodeId], combination: &Combination, except: &[String]) -> Option<(String, NodeId, String)> {
     let body = doc.body()?;
     doc.composed_descendants(body).find_map(|node| {
         let element = doc.element(node)?;
-        if element.namespace != fidelon_dom::Namespace::Html || element.local.contains('-') {
+        if element.namespace != fidelon_dom::Namespace::Html || element.local.contains('-') || given.contains(&node) {
             return None;
         }
         let shows = |value: &Value| match value {
@@ -489,7 +534,7 @@ mod tests {
             for (name, value) in [("glaze", Value::json("ash")), ("title", Value::json("Kiln")), ("foodSafe", Value::json(true))] {
                 combination.props.insert(name.into(), value);
             }
-            spilled(&doc, &combination, &[]).map(|(prop, _, attribute)| format!("{prop}: {attribute}"))
+            spilled(&doc, &[], &combination, &[]).map(|(prop, _, attribute)| format!("{prop}: {attribute}"))
         };
         assert_eq!(spills("<p title=Kiln data-glaze=ash>ash</p>"), None, "HTML knows these");
         assert_eq!(spills("<p glaze=ash></p>").as_deref(), Some("glaze: <p glaze=\"ash\">"));

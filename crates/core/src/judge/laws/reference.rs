@@ -31,7 +31,8 @@ pub(super) fn available(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         for (combination, held) in &seen {
             let failure = match value(held) {
                 None => Some(breaks(format!("the parent does not reach `{member}`, which is declared"), "a member", "nothing".into())),
-                Some(v) if is_nothing(&v) && !ever => {
+                // What a getter of an element gives may be nothing yet: `focused`, `selected`.
+                Some(v) if is_nothing(&v) && !ever && matter.surface.framework != Framework::Element => {
                     Some(breaks(format!("`{member}`, which is declared, holds nothing in any combination"), "a value", v.to_string()))
                 }
                 Some(_) => None,

@@ -6,7 +6,7 @@ use crate::finding::Failure;
 use crate::judge::equivalence::{difference, observable};
 use crate::judge::missing;
 use crate::judge::warnings::{self, Warning};
-use crate::observation::{Left, Note, Observation, Tone};
+use crate::observation::{Left, Note, Observation, Seen, Tone};
 use crate::stage::{Combination, Script, Step};
 use crate::value::Value;
 
@@ -32,7 +32,9 @@ fn of_note(message: String, note: &Note) -> Failure {
 pub(super) fn succeeds(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let mut out = each(matter, runs, |o| first(o, Tone::Failed).map(|n| of_note("it threw".into(), n)))?;
     // A text that the plan made up and the page refuses is one that no parent would pass.
-    out.retain(|c| c.failure.is_none() || !is_refused(c, matter));
+    let is_missing =
+        |c: &Checked| !matter.is_scene && c.failure.as_ref().is_some_and(|f| missing::explains(matter.surface, f).is_some());
+    out.retain(|c| c.failure.is_none() || !(is_refused(c, matter) || is_missing(c)));
     // What fails at the mount would fail at the update too.
     if out.iter().all(|c| c.failure.is_none()) && !matter.is_scene {
         out.extend(prop::updates(matter, runs)?);
@@ -40,32 +42,70 @@ pub(super) fn succeeds(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     Ok(out)
 }
 
+/// What a page and the language say of a text that they refuse.
+const REFUSALS: [&str; 12] = [
+    " is required with ",
+    "InvalidCharacterError",
+    "is not a valid element name",
+    "is not a valid selector",
+    "Incorrect locale",
+    "Invalid language tag",
+    "Invalid time zone",
+    "Invalid URL",
+    "Invalid regular expression",
+    "SyntaxError: nothing to repeat",
+    "SyntaxError: unterminated",
+    "SyntaxError: invalid ",
+];
+
 /// Whether a case failed because the page or the language refused a text that the plan made up: a name, a selector, a locale.
 fn is_refused(checked: &Checked, matter: &Matter<'_>) -> bool {
-    const REFUSALS: [&str; 9] = [
-        " is required with ",
-        "InvalidCharacterError",
-        "is not a valid element name",
-        "is not a valid selector",
-        "Incorrect locale",
-        "Invalid language tag",
-        "Invalid time zone",
-        "Invalid URL",
-        "Invalid regular expression",
-    ];
     let text = checked.failure.as_ref().and_then(|f| f.actual.as_deref()).unwrap_or_default();
     let made_up = |(name, value): (&String, &Value)| {
         matches!(value, Value::Json(serde_json::Value::String(_))) && !matter.given.iter().any(|given| given == name)
     };
     let refused = REFUSALS.iter().any(|words| text.contains(words)) && checked.combination.props.iter().any(made_up);
-    refused || is_validated(text, checked, matter)
+    refused || is_validated(text, checked, matter) || is_misplaced(text, &checked.combination, None)
+}
+
+/// Whether it is said of the content of a slot that it may not stand there: the plan's own content, by what HTML lets an element hold.
+fn is_misplaced(text: &str, combination: &Combination, shown: Option<&Seen>) -> bool {
+    const SAID: [&str; 7] = [
+        "cannot appear as a child of",
+        "cannot appear as a descendant of",
+        "cannot be a child of",
+        "cannot be a descendant of",
+        "is a void element tag and must neither have `children`",
+        "can only have at most one child",
+        "instead of setting children on",
+    ];
+    let of_content = |tag: &str| text.contains(&format!("<{tag}>")) || !text.contains("appear as") && !text.contains("cannot be a");
+    let tags = combination.fills.values().flatten().filter_map(|html| html.strip_prefix('<')?.split([' ', '>', '/']).next());
+    // A part of a table or a list that is shown without it stands in the stage's own `<div>`: where it belongs is its parent's to know.
+    let top = shown.and_then(|seen| seen.tree.body().map(|body| (&seen.tree, body))).and_then(|(doc, body)| {
+        let holder = doc.children(body).find(|n| doc.local_name(*n) == Some("div"))?;
+        doc.children(holder).find_map(|n| doc.local_name(n))
+    });
+    let in_ours =
+        |tag: &str| [" appear as a child of", " be a child of"].iter().any(|said| text.contains(&format!("<{tag}> cannot{said} <div>")));
+    SAID.iter().any(|words| text.contains(words)) && (tags.into_iter().any(of_content) || top.is_some_and(in_ours))
 }
 
 /// Whether a component refuses by itself what the plan made up: it throws an error of its own that names the prop or tells the value. What
 /// it refuses in the plainest combination, too, is no absurd value.
 fn is_validated(text: &str, checked: &Checked, matter: &Matter<'_>) -> bool {
     let deliberate = text.starts_with("Error: ") || text.starts_with("RangeError: ");
-    deliberate && made_up(&checked.combination, matter).any(|(name, value)| names(text, name) || tells(text, value))
+    let place = checked.failure.as_ref().and_then(|f| f.place.as_ref());
+    // What a framework throws is said of how it is used; any other code that throws a sentence of its own refuses what it was given.
+    let refuses = text.starts_with("Error: ") && place.is_some_and(|p| package_of(&p.file).is_some_and(|package| !is_framework(package)));
+    let mut made_up = made_up(&checked.combination, matter);
+    deliberate && made_up.any(|(name, value)| refuses || names(text, name) || tells(text, value))
+}
+
+/// Whether a package is one of the frameworks that components are written in.
+fn is_framework(package: &str) -> bool {
+    const PACKAGES: [&str; 9] = ["vue", "react", "react-dom", "scheduler", "preact", "svelte", "solid-js", "zone.js", "lit"];
+    PACKAGES.contains(&package) || ["@vue/", "@angular/", "@lit/"].iter().any(|scope| package.starts_with(scope))
 }
 
 /// The values of a combination that the plan made up beyond the plainest ones.
@@ -88,7 +128,7 @@ fn names(text: &str, prop: &str) -> bool {
 
 fn tells(text: &str, value: &Value) -> bool {
     match value {
-        Value::Json(serde_json::Value::String(told)) => told.chars().count() > 2 && text.contains(told.as_str()),
+        Value::Json(serde_json::Value::String(told)) => (told.chars().count() > 2 || !told.is_ascii()) && text.contains(told.as_str()),
         Value::Json(serde_json::Value::Number(told)) => words(text).any(|word| word == told.to_string()),
         _ => false,
     }
@@ -138,8 +178,9 @@ fn warned_of(observation: &Observation, combination: &Combination, matter: &Matt
         if missing::read(&note.text).is_some() && !matter.is_scene || is_of_made_up_use(&note.text, matter) {
             continue;
         }
-        // A component that warns of a value by its name and itself refuses what the plan made up.
-        if warning.is_none() && made_up(combination, matter).any(|(name, value)| names(&note.text, name) && tells(&note.text, value)) {
+        // A component that warns by itself, of what the plan made up and of nothing plainer, refuses it; so does HTML what a slot is given.
+        let misplaced = is_misplaced(&note.text, combination, observation.mount());
+        if misplaced || warning.is_none() && is_own_refusal(note, combination, matter) {
             continue;
         }
         if warning.as_ref().is_some_and(|w| w.is_of_another_law() || is_ours(w, matter)) {
@@ -158,6 +199,22 @@ fn warned_of(observation: &Observation, combination: &Combination, matter: &Matt
     out
 }
 
+/// Whether a component's own code wrote a warning, by a value that the plan made up: an empty list, a name that there is not.
+fn is_own_refusal(note: &Note, combination: &Combination, matter: &Matter<'_>) -> bool {
+    let own = note.place.as_ref().is_some_and(|place| package_of(&place.file) == package_of(&matter.surface.file));
+    let by_value = made_up(combination, matter).any(|(name, value)| (own || names(&note.text, name)) && tells(&note.text, value));
+    let is_absurd = |value: &Value| match value {
+        Value::Json(serde_json::Value::Array(list)) => list.is_empty(),
+        Value::Json(serde_json::Value::String(text)) => text.is_empty(),
+        Value::Json(serde_json::Value::Number(number)) => number.as_f64().is_some_and(|n| n <= 0.0),
+        Value::Json(serde_json::Value::Null) => true,
+        _ => false,
+    };
+    let by_text = REFUSALS.iter().any(|words| note.text.contains(words))
+        && made_up(combination, matter).any(|(_, value)| matches!(value, Value::Json(serde_json::Value::String(_))));
+    by_value || by_text || own && made_up(combination, matter).any(|(_, value)| is_absurd(value))
+}
+
 /// Whether it says that something is deprecated: that it was used is the plan's doing, which passes all that there is.
 fn is_of_made_up_use(text: &str, matter: &Matter<'_>) -> bool {
     let text = text.to_ascii_lowercase();
@@ -166,8 +223,19 @@ fn is_of_made_up_use(text: &str, matter: &Matter<'_>) -> bool {
 
 /// Whether it is about a value that the plan made up by the declared type and the component refuses: no parent would pass it.
 fn is_ours(warning: &Warning, matter: &Matter<'_>) -> bool {
-    let own = warning.within.as_ref().is_none_or(|w| *w == matter.surface.name);
-    let prop = warning.of.as_deref().filter(|of| matter.surface.prop(of).is_some());
+    // What a component hands on under the same name is refused further in.
+    let own = warning.within.as_ref().is_none_or(|w| *w == matter.surface.name) || warning.kind == warnings::Kind::RefusedValue;
+    let known = warning.of.as_deref().is_some_and(|of| matter.surface.prop(of).is_some());
+    // A required prop that its source does not tell is one that the plan could not pass.
+    if warning.of.is_some()
+        && !known
+        && matter.surface.open
+        && warning.is_of_a_value()
+        && warning.within.as_ref() == Some(&matter.surface.name)
+    {
+        return true;
+    }
+    let prop = warning.of.as_deref().filter(|_| known);
     own && warning.is_of_a_value() && prop.is_some_and(|prop| !matter.given.iter().any(|given| given == prop))
 }
 
