@@ -1,9 +1,9 @@
 // Angular on a stage, in its public API only: its compiler is loaded, since classes come as they were written. Same contract as the
-// other adapters: see vue.js.
+// other adapters: see vue.js. `start` makes the application that the components of a scene stand in.
+import { zoned } from 'stage:zone';
 import '@angular/compiler';
 import * as core from '@angular/core';
-import { createApplication } from '@angular/platform-browser';
-import { zoned } from 'stage:zone';
+import { createApplication, platformBrowser } from '@angular/platform-browser';
 
 // What TypeScript emits of parameter types is kept here; there is no such standard yet that engines have.
 const METADATA = new WeakMap();
@@ -14,10 +14,60 @@ Reflect.getOwnMetadata ??= (name, it) => ofClass(it, name);
 const detection = zoned ? core.provideZoneChangeDetection : core.provideZonelessChangeDetection ?? core.provideExperimentalZonelessChangeDetection;
 /** Who is told of errors: the case that is played. */
 let told = () => {};
-const app = await createApplication({
-  providers: [detection?.() ?? [], { provide: core.ErrorHandler, useValue: { handleError: (error) => told(error) } }],
-});
+const errors = { provide: core.ErrorHandler, useValue: { handleError: (error) => told(error) } };
+let app;
 const inZone = (work) => (zoned ? app.injector.get(core.NgZone).run(work) : work());
+
+/** The modules that a module imports, and those that they do; of one with providers the module. */
+const importedBy = (module, known = new Set()) => {
+  if (!module || known.has(module)) return known;
+  known.add(module);
+  const listed = [module.ɵinj?.imports ?? []].flat(Infinity).map((it) => (typeof it === 'function' && !it.ɵinj && !it.ɵmod && !it.ɵcmp ? core.resolveForwardRef(it) : it));
+  for (const it of listed) importedBy(it?.ngModule ?? it, known);
+  return known;
+};
+/** Whether a module is made for the top of an application: its own providers are there once. */
+const isTop = (module) => [...importedBy(module)].some((it) => it.name === 'BrowserModule');
+
+/** An application whose root injector has what a root module provides. */
+const ofModule = async (root, providers) => {
+  const attempt = async (own, options) => {
+    const Top = class { ngDoBootstrap() {} };
+    core.NgModule({ imports: [root], providers: [...own, ...providers] })(Top);
+    const made = await platformBrowser().bootstrapModule(Top, options);
+    return made.injector.get(core.ApplicationRef);
+  };
+  // How changes are found is said in another place from version to version.
+  const ways = zoned ? [[[], {}], [[core.provideZoneChangeDetection?.() ?? []], {}]] : [[[detection?.() ?? []], { ngZone: 'noop' }], [[], { ngZone: 'noop' }]];
+  let last;
+  for (const [own, options] of ways) {
+    try { return await attempt(own, options); } catch (error) { last ??= error; }
+  }
+  throw last;
+};
+
+/** Why the application's own providers are not there; none when they are. */
+let without = null;
+/**
+ * Makes the application: with what the project's own passes to its start (`application` gives its `root` module or its `providers`), and with
+ * the lists of providers of the set-up modules. `modules` declare the components of the scene.
+ */
+export const start = async ({ application, setup, modules }) => {
+  const added = [setup.filter((given) => given !== undefined), errors];
+  const plain = (providers) => createApplication({ providers: [detection?.() ?? [], providers, added] });
+  try {
+    const { root, providers } = application ? await application() : {};
+    const top = root ?? modules.find(isTop);
+    app = top ? await ofModule(top, added) : await plain(providers ?? []);
+    if (top) for (const module of importedBy(top)) inRoot.add(module);
+  } catch (error) {
+    // What it needs may be a server's, or a browser's own: components that ask for none of it are judged all the same.
+    without = error;
+    app = await plain([]);
+  }
+};
+/** The modules whose providers are in the root injector. */
+const inRoot = new Set();
 
 const mirrorOf = (Component) => {
   const mirror = core.reflectComponentType(Component);
@@ -87,13 +137,15 @@ const compile = (template, Component, imports) => {
     core.ViewChild('it', { read: Component })(Parent.prototype, 'it');
     core.ViewChild('it', { read: core.ElementRef })(Parent.prototype, 'host');
     core.Component({ selector: 'stage-parent', standalone: true, template, imports })(Parent);
+    // A component that its module keeps to itself is seen here all the same, as compiled code sees what it names.
+    if (!mirrorOf(Component).isStandalone) core.ɵɵsetComponentScope(Parent, [Component, ...imports], []);
     compiled.set(key, Parent);
   }
   return compiled.get(key);
 };
 
 /** A parent whose template fills the slots, with what its contents read. What a template can hold is decided when it is compiled. */
-const parentOf = (Component, mirror, names, events, slots, { scoped, hands, module }) => {
+const parentOf = (Component, mirror, names, events, slots, { scoped, hands }) => {
   const values = [];
   const contents = [];
   let inside = '';
@@ -121,7 +173,7 @@ const parentOf = (Component, mirror, names, events, slots, { scoped, hands, modu
   const heard = events.filter((e) => mirror.outputs.some((o) => o.templateName === e));
   const inputs = names.filter((name) => mirror.inputs.some((i) => i.templateName === name));
   const template = `${outside}<${tag} #it ${attributes.map(([n, v]) => `${n}="${quoted(v)}"`).join(' ')} ${inputs.map((n) => `[${n}]="props()['${n}']"`).join(' ')} ${passes} ${heard.map((e) => `(${e})="hear('${e}', $event)"`).join(' ')}>${inside}</${tag}>`;
-  const imports = [...(mirror.isStandalone ? [Component] : module ? [module] : []), Seen, ...new Set(contents.flatMap((c) => componentsIn(c.nodes)))];
+  const imports = [...(mirror.isStandalone ? [Component] : []), Seen, ...new Set(contents.flatMap((c) => componentsIn(c.nodes)))];
   return { Parent: compile(template, Component, imports), values, contents };
 };
 
@@ -151,27 +203,24 @@ export const declares = (Component) => {
   };
 };
 
-/** What the project's set-up modules provide: lists of providers. */
-let base;
 /** The surroundings that a module provides for the components that it declares. */
 const provided = new Map();
-const injectorOf = (module, setup) => {
-  base ??= setup.length ? core.createEnvironmentInjector(setup.flat(), app.injector) : app.injector;
-  if (!module) return base;
-  if (!provided.has(module)) provided.set(module, core.createNgModule(module, base).injector);
+const injectorOf = (module) => {
+  if (!module || inRoot.has(module)) return app.injector;
+  if (!provided.has(module)) provided.set(module, core.createNgModule(module, app.injector).injector);
   return provided.get(module);
 };
 
-export function mount(Component, container, { props, listeners, slots, failed, scoped, hands, wrap, setup, module }) {
+export function mount(Component, container, { props, listeners, slots, failed, scoped, hands, wrap, module }) {
   told = failed;
-  const environmentInjector = injectorOf(module, setup);
+  const environmentInjector = injectorOf(module);
   const mirror = mirrorOf(Component);
   const around = [];
   let outer = container;
   let elementInjector;
   for (const { component, props: given } of wrap) {
     const holder = document.createElement('div');
-    const ref = core.createComponent(component, { environmentInjector: base, elementInjector, projectableNodes: mirrorOf(component).ngContentSelectors.map((s) => (slotName(s) === 'default' ? [holder] : [])) });
+    const ref = core.createComponent(component, { environmentInjector: app.injector, elementInjector, projectableNodes: mirrorOf(component).ngContentSelectors.map((s) => (slotName(s) === 'default' ? [holder] : [])) });
     for (const [name, value] of Object.entries(given)) ref.setInput(name, value);
     outer.append(ref.location.nativeElement);
     app.attachView(ref.hostView);
@@ -212,7 +261,7 @@ export function mount(Component, container, { props, listeners, slots, failed, s
     return { ref, host: ref.location.nativeElement, top: ref.location.nativeElement, set, instance: () => ref.instance, shape: '' };
   };
   const within = () => {
-    const { Parent, values, contents } = parentOf(Component, mirror, Object.keys(current.props), Object.keys(listeners), filled(), { scoped, hands, module });
+    const { Parent, values, contents } = parentOf(Component, mirror, Object.keys(current.props), Object.keys(listeners), filled(), { scoped, hands });
     const ref = core.createComponent(Parent, { environmentInjector, elementInjector });
     Object.assign(ref.instance, { values, contents });
     ref.instance.hear = (written, payload) => listeners[written](payload);
@@ -238,7 +287,10 @@ export function mount(Component, container, { props, listeners, slots, failed, s
     // A parent that renders anew looks at its children, also where it passes the same.
     view.ref.changeDetectorRef.markForCheck();
   });
-  inZone(show);
+  try { inZone(show); } catch (error) {
+    if (without && error instanceof Error) error.message += `\n(The application's own providers are not there: ${without?.message ?? without})`;
+    throw error;
+  }
   return {
     update(next) { current = { ...current, props: next }; follow(); },
     fill(next) { current = { ...current, slots: next }; follow(); },

@@ -95,6 +95,7 @@ impl Component {
             open: true,
             defaults_once: false,
             asks_around: false,
+            around: Vec::new(),
         };
         let styles = self.styles.iter().map(|s| resolve(s)).collect::<Result<_>>()?;
         Ok(Scene { styles, ..Scene::alone(surface) })

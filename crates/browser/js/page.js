@@ -75,7 +75,7 @@ hide(globalThis, 'fetch', (input, init) => new Promise((resolve, reject) => {
     const status = reply.status ?? 200;
     const empty = [101, 204, 205, 304].includes(status);
     const body = reply.bytes ? Uint8Array.from(atob(reply.bytes), (c) => c.charCodeAt(0)) : reply.text ?? null;
-    const response = new Response(empty ? null : body, { status, headers: reply.headers ?? {} });
+    const response = new Response(empty ? null : body, { status, statusText: STATUS[status] ?? '', headers: reply.headers ?? {} });
     Object.defineProperties(response, { url: { value: request.url }, type: { value: 'basic' } });
     resolve(response);
   }, (message) => reject(new TypeError(message)));

@@ -106,8 +106,6 @@ class URL {
   }
   static canParse(url, base) { return !!native.url_parse(String(url), base === undefined ? '' : String(base)); }
   static parse(url, base) { return URL.canParse(url, base) ? new URL(url, base) : null; }
-  static createObjectURL() { return `blob:http://stage.test/${crypto.randomUUID()}`; }
-  static revokeObjectURL() {}
   get origin() { return this.#parts.origin; }
   get searchParams() { return (this.#params ??= new URLSearchParams(this.search, (q) => { this.#set('search', q, true); })); }
   #set(part, value, keepParams) { const p = native.url_set(this.#parts.href, part, String(value)); if (p) this.#parts = p; if (!keepParams) this.#params = undefined; }
@@ -207,23 +205,45 @@ hide(globalThis, 'CSS', {
 // --- messages, abort, cloning, encoding ------------------------------------------------------------------------------
 
 class BroadcastChannel extends EventTarget { constructor(name) { super(); this.name = name; } postMessage() {} close() {} }
+/** DOM §3.2: a signal may follow others, and is aborted with the first of them. */
 class AbortSignal extends EventTarget {
-  get aborted() { return this[LIST]?.aborted ?? false; }
-  get reason() { return this[LIST]?.reason; }
+  constructor(...given) { if (given[0] !== HOST) throw illegal(); super(); hide(this, LIST, { aborted: false, reason: undefined, steps: [] }); }
+  get aborted() { return this[LIST].aborted; }
+  get reason() { return this[LIST].reason; }
   throwIfAborted() { if (this.aborted) throw this.reason; }
-  static abort(reason) { const c = new AbortController(); c.abort(reason); return c.signal; }
-  static timeout(ms) { const c = new AbortController(); setTimeout(() => c.abort(new DOMException('The time is up.', 'TimeoutError')), ms); return c.signal; }
-  static any(signals) { const c = new AbortController(); for (const s of signals) { if (s.aborted) c.abort(s.reason); else s.addEventListener('abort', () => c.abort(s.reason), { once: true }); } return c.signal; }
-}
-defineHandlers(AbortSignal.prototype, ['abort']);
-class AbortController {
-  constructor() { this.signal = new AbortSignal(); hide(this.signal, LIST, { aborted: false, reason: undefined }); }
-  abort(reason = new DOMException('The operation was aborted.', 'AbortError')) {
-    if (this.signal.aborted) return;
-    hide(this.signal, LIST, { aborted: true, reason });
-    fire(this.signal, new Event('abort'));
+  static abort(reason) { const signal = new AbortSignal(HOST); abort(signal, reason); return signal; }
+  static timeout(ms) {
+    const signal = new AbortSignal(HOST);
+    setTimeout(() => abort(signal, new DOMException('The time is up.', 'TimeoutError')), ms);
+    return signal;
+  }
+  static any(signals) {
+    const signal = new AbortSignal(HOST);
+    const all = [...signals];
+    for (const one of all) if (!(one instanceof AbortSignal)) throw new TypeError('This is no signal.');
+    const first = all.find((one) => one.aborted);
+    if (first) { abort(signal, first.reason); return signal; }
+    for (const one of all) one[LIST].steps.push(() => abort(signal, one.reason));
+    return signal;
   }
 }
+/** Aborts a signal: what follows it first, then who listens. */
+const abort = (signal, reason = new DOMException('The operation was aborted.', 'AbortError')) => {
+  const state = signal[LIST];
+  if (state.aborted) return;
+  Object.assign(state, { aborted: true, reason });
+  const steps = state.steps.splice(0);
+  for (const step of steps) step();
+  fire(signal, new Event('abort'));
+};
+enumerable(AbortSignal);
+defineHandlers(AbortSignal.prototype, ['abort']);
+class AbortController {
+  #signal = new AbortSignal(HOST);
+  get signal() { return this.#signal; }
+  abort(reason) { abort(this.#signal, reason); }
+}
+enumerable(AbortController);
 expose(BroadcastChannel, AbortSignal, AbortController);
 
 hide(globalThis, 'structuredClone', (value) => {
@@ -245,9 +265,6 @@ hide(globalThis, 'structuredClone', (value) => {
   };
   return copy(value);
 });
-class TextEncoder { get encoding() { return 'utf-8'; } encode(s = '') { return new Uint8Array(native.utf8_encode(String(s))); } }
-class TextDecoder { get encoding() { return 'utf-8'; } decode(b = []) { return native.utf8_decode([...new Uint8Array(b.buffer ?? b, b.byteOffset ?? 0, b.byteLength)]); } }
-expose(TextEncoder, TextDecoder);
 const B64 = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
 hide(globalThis, 'btoa', (s) => {
   s = String(s);
@@ -271,14 +288,12 @@ hide(globalThis, 'atob', (s) => {
   }
   return out;
 });
-class Blob {
-  constructor(parts = [], options = {}) { hide(this, LIST, parts.map((p) => (p instanceof Blob ? p[LIST] : String(p))).join('')); this.type = options.type ?? ''; }
-  get size() { return new TextEncoder().encode(this[LIST]).length; }
-  text() { return Promise.resolve(this[LIST]); }
-  arrayBuffer() { return Promise.resolve(new TextEncoder().encode(this[LIST]).buffer); }
-  slice(a, b, type = '') { return new Blob([this[LIST].slice(a, b)], { type }); }
-}
-class File extends Blob { constructor(parts, name, options = {}) { super(parts, options); this.name = String(name); this.lastModified = options.lastModified ?? Date.now(); } }
+/** A value of a form's entry (XHR §4.1): a text, or a file with a name. */
+const entryOf = (value, name) => {
+  if (!(value instanceof Blob)) return String(value);
+  if (value instanceof File && name === undefined) return value;
+  return new File([value], name ?? 'blob', { type: value.type, lastModified: value.lastModified });
+};
 class FormData {
   #list = [];
   constructor(form, submitter) {
@@ -293,12 +308,17 @@ class FormData {
       else this.append(e.name, e.value);
     }
   }
-  append(k, v) { this.#list.push([String(k), v instanceof Blob ? v : String(v)]); }
+  append(k, v, name) { this.#list.push([String(k), entryOf(v, name)]); }
   delete(k) { this.#list = this.#list.filter(([n]) => n !== k); }
   get(k) { return this.#list.find(([n]) => n === k)?.[1] ?? null; }
   getAll(k) { return this.#list.filter(([n]) => n === k).map(([, v]) => v); }
   has(k) { return this.#list.some(([n]) => n === k); }
-  set(k, v) { const i = this.#list.findIndex(([n]) => n === k); if (i < 0) this.append(k, v); else { this.#list[i][1] = v instanceof Blob ? v : String(v); this.#list = this.#list.filter(([n], j) => n !== k || j <= i); } }
+  set(k, v, name) {
+    const i = this.#list.findIndex(([n]) => n === String(k));
+    if (i < 0) { this.append(k, v, name); return; }
+    this.#list[i][1] = entryOf(v, name);
+    this.#list = this.#list.filter(([n], j) => n !== String(k) || j <= i);
+  }
   forEach(f, self) { for (const [k, v] of this.#list) f.call(self, v, k, this); }
   entries() { return this.#list.values(); }
   keys() { return this.#list.map(([k]) => k).values(); }
@@ -325,16 +345,4 @@ class DataTransfer {
   clearData(type) { if (type === undefined) this[LIST].texts = {}; else delete this[LIST].texts[type]; }
   setDragImage() {}
 }
-class Headers {
-  #map = new Map();
-  constructor(init = {}) { for (const [k, v] of init?.[Symbol.iterator] ? init : Object.entries(init)) this.append(k, v); }
-  append(k, v) { k = String(k).toLowerCase(); this.#map.set(k, this.#map.has(k) ? `${this.#map.get(k)}, ${v}` : String(v)); }
-  get(k) { return this.#map.get(String(k).toLowerCase()) ?? null; }
-  set(k, v) { this.#map.set(String(k).toLowerCase(), String(v)); }
-  has(k) { return this.#map.has(String(k).toLowerCase()); }
-  delete(k) { this.#map.delete(String(k).toLowerCase()); }
-  forEach(f, self) { for (const [k, v] of this) f.call(self, v, k, this); }
-  entries() { return [...this.#map].sort().values(); }
-  [Symbol.iterator]() { return this.entries(); }
-}
-expose(Blob, File, FormData, DataTransfer, Headers);
+expose(FormData, DataTransfer);

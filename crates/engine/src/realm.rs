@@ -17,7 +17,7 @@ use crate::limits::{LOADING, Limits, Meter};
 use crate::modules::{Bridge, Modules};
 
 /// The web APIs, in the order in which they build on one another.
-const PRELUDE: [&str; 25] = [
+const PRELUDE: [&str; 29] = [
     include_str!("../js/00-engine.js"),
     OWN,
     include_str!("../js/01-idl.js"),
@@ -37,10 +37,15 @@ const PRELUDE: [&str; 25] = [
     include_str!("../js/09-animations.js"),
     include_str!("../js/09-show.js"),
     include_str!("../js/10-window.js"),
+    // The Streams Standard's, by a library of its own; made where somebody asks for it.
+    "const vendoredStreams = () => { const exports = {}; const module = { exports };\n",
+    include_str!("../js/vendor/web-streams.js"),
+    "\nreturn exports; };\n",
+    include_str!("../js/10-bytes.js"),
     include_str!("../js/11-exchange.js"),
     include_str!("../js/11-messages.js"),
-    include_str!("../js/12-xhr.js"),
     include_str!("../js/13-fetch.js"),
+    include_str!("../js/12-xhr.js"),
     include_str!("../js/14-intl.js"),
     include_str!("../js/15-host.js"),
 ];

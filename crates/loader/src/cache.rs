@@ -4,6 +4,7 @@
 //! a folder; it starts with a checksum, so a damaged one is made anew.
 
 use std::path::{Path, PathBuf};
+use std::sync::LazyLock;
 
 /// A folder of entries; none when nothing is to be kept.
 #[derive(Debug, Clone, Default)]
@@ -12,7 +13,36 @@ pub struct Cache {
 }
 
 /// Part of every key: another version of this crate or of what it calls makes other entries.
-const VERSION: &str = concat!("fidelon-loader ", env!("CARGO_PKG_VERSION"), " oxc 0.146.0 quickjs-ng 0.16 layout 7");
+const VERSION: &str = concat!("fidelon-loader ", env!("CARGO_PKG_VERSION"), " oxc 0.146.0 quickjs-ng 0.16");
+
+/// What makes the entries: whoever changes it finds none of those that it made before.
+const MAKERS: [&str; 15] = [
+    include_str!("angular/mod.rs"),
+    include_str!("asset.rs"),
+    include_str!("compile.rs"),
+    include_str!("html.rs"),
+    include_str!("jsx.rs"),
+    include_str!("link.rs"),
+    include_str!("loader.rs"),
+    include_str!("maps.rs"),
+    include_str!("script.rs"),
+    include_str!("served.rs"),
+    include_str!("styles.rs"),
+    include_str!("cache.rs"),
+    include_str!("../js/solid-compile.js"),
+    include_str!("../js/svelte-compile.js"),
+    include_str!("../js/vue-compile.js"),
+];
+
+/// The version and the hash of the makers.
+static MADE_BY: LazyLock<[u8; 32]> = LazyLock::new(|| {
+    let mut hasher = blake3::Hasher::new();
+    hasher.update(VERSION.as_bytes());
+    for maker in MAKERS {
+        hasher.update(maker.as_bytes());
+    }
+    *hasher.finalize().as_bytes()
+});
 
 impl Cache {
     /// A cache in this folder; it is made when the first entry is.
@@ -33,7 +63,7 @@ impl Cache {
     /// The key of something that depends on these parts.
     pub fn key(parts: &[&[u8]]) -> String {
         let mut hasher = blake3::Hasher::new();
-        hasher.update(VERSION.as_bytes());
+        hasher.update(&*MADE_BY);
         // Bytecode is of one kind of machine.
         hasher.update(std::env::consts::ARCH.as_bytes());
         for part in parts {

@@ -467,10 +467,14 @@ impl Loader {
                 }
                 let mut reads = Vec::new();
                 let mut text = with_meta(source);
-                if angular::declares(source) && !path.contains("/node_modules/") {
+                // Angular's classes say by themselves what their constructors ask for.
+                let is_angular = angular::declares(source) && !path.contains("/node_modules/");
+                if is_angular {
                     text = self.prepared(path, text, &mut reads)?;
                 }
-                let script = script::transform(path, &text, &script::Wanted { import_source, ..script::Wanted::default() })?;
+                let decorated = source.contains("\n@") || source.contains(" @") || source.starts_with('@');
+                let metadata = decorated && !is_angular && self.resolvers.emits_metadata(Path::new(path));
+                let script = script::transform(path, &text, &script::Wanted { import_source, metadata, ..script::Wanted::default() })?;
                 let kind = if script.common { Kind::CommonJs } else { Kind::Module };
                 let code = script.code.or_else(|| matches!(text, Cow::Owned(_)).then(|| text.into_owned()));
                 Ok(Entry { kind, code, maps: script.map.into_iter().collect(), reads })

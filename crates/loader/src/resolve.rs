@@ -218,6 +218,12 @@ impl Resolvers {
         })
     }
 
+    /// Whether the tsconfig that counts for a file asks for the types of what is decorated.
+    pub(crate) fn emits_metadata(&self, path: &Path) -> bool {
+        let found = self.folders.module.find_tsconfig(path);
+        found.ok().flatten().is_some_and(|config| config.compiler_options.emit_decorator_metadata == Some(true))
+    }
+
     /// What the tsconfig that counts for a file says its JSX compiles to.
     pub(crate) fn jsx_import_source(&self, path: &Path) -> Option<String> {
         self.folders.module.find_tsconfig(path).ok()??.compiler_options.jsx_import_source.clone()

@@ -37,6 +37,8 @@ pub struct Wanted {
     pub language: Option<String>,
     /// The package whose functions JSX calls; React's without one.
     pub import_source: Option<String>,
+    /// Whether decorators are told the types of what they stand at, as a project may ask of TypeScript (`emitDecoratorMetadata`).
+    pub metadata: bool,
 }
 
 /// Turns a script into one that runs.
@@ -111,7 +113,7 @@ fn options(decorated: bool, source_is_typed: bool, wanted: &Wanted) -> Transform
     if decorated {
         // Decorators of libraries lay accessors over fields: fields are assigned, not defined, as their set-up asks of TypeScript.
         options.decorator.legacy = true;
-        options.decorator.emit_decorator_metadata = source_is_typed;
+        options.decorator.emit_decorator_metadata = source_is_typed && wanted.metadata;
         options.assumptions.set_public_class_fields = true;
         options.typescript.remove_class_fields_without_initializer = true;
         options.helper_loader.mode = HelperLoaderMode::External;

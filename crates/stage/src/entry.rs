@@ -7,6 +7,7 @@ use std::sync::Arc;
 
 use fidelon_core::scene::{Module, Part, Passed, Scene};
 use fidelon_core::surface::Framework;
+use fidelon_loader::angular::{Application, Start, declaring as declaring_module};
 use fidelon_loader::{Importing, LoadError, Loader};
 use serde_json::{Value as Json, json};
 
@@ -59,8 +60,20 @@ pub fn modules(scene: &Scene, root: &Path) -> BTreeMap<String, Arc<str>> {
     if shown(&[Framework::React, Framework::Preact]) {
         out.insert("stage:jsx".into(), JSX.into());
     }
+    if let Some(Start::Config { code }) = application(scene, root).and_then(|a| a.start) {
+        out.insert(APPLICATION.to_owned(), code.into());
+    }
     out.insert(ENTRY.to_owned(), entry(scene, root).into());
     out
+}
+
+/// The module that holds what an application of Angular passes to its start.
+const APPLICATION: &str = "stage:application.ts";
+
+/// The application of Angular that a scene's components belong to.
+fn application(scene: &Scene, root: &Path) -> Option<Application> {
+    let part = scene.parts.iter().find(|p| p.surface.framework == Framework::Angular)?;
+    Some(Application::of(&root.join(&part.surface.file)))
 }
 
 /// The same with the components among them compiled, by the compiler that the file `from` would be compiled by.
@@ -69,17 +82,32 @@ pub fn modules(scene: &Scene, root: &Path) -> BTreeMap<String, Arc<str>> {
 /// [`LoadError`] when it is not installed.
 pub fn compiled(ours: BTreeMap<String, Arc<str>>, from: &str, loader: &mut Loader) -> Result<BTreeMap<String, Arc<str>>, LoadError> {
     let compile = |(name, code): (String, Arc<str>)| {
-        let code = if name.ends_with(".svelte") { loader.compile_ours(&name, &code, from)?.into() } else { code };
+        let is_written = name.ends_with(".svelte") || name.ends_with(".ts");
+        let code = if is_written { loader.compile_ours(&name, &code, from)?.into() } else { code };
         Ok::<_, LoadError>((name, code))
     };
     let mut out: BTreeMap<String, Arc<str>> = ours.into_iter().map(compile).collect::<Result<_, _>>()?;
     if out.contains_key("stage:angular") {
-        // A project that has zone.js counts on it to see changes.
-        let zoned = loader.resolve(from, "zone.js", Importing::Module).is_ok();
-        let code = if zoned { "import 'zone.js';\nexport const zoned = true;" } else { "export const zoned = false;" };
-        out.insert("stage:zone".into(), code.into());
+        out.insert("stage:zone".into(), polyfills(from, loader).into());
     }
     Ok(out)
+}
+
+/// What an application of Angular loads before anything else.
+fn polyfills(from: &str, loader: &mut Loader) -> String {
+    let listed = Application::of(Path::new(from)).polyfills;
+    // A project that has zone.js counts on it to see changes, unless it says that it has done without.
+    let has_zone = loader.resolve(from, "zone.js", Importing::Module).is_ok();
+    let zoned = has_zone && listed.as_ref().is_none_or(|list| list.iter().any(|p| p == "zone.js" || p.contains('/') && !p.starts_with('@')));
+    let mut code = if zoned { String::from("import 'zone.js';\n") } else { String::new() };
+    for polyfill in listed.into_iter().flatten().filter(|p| !p.starts_with("zone.js")) {
+        // One that is not installed, or is for tests alone, is none that the components need.
+        if loader.resolve(from, &polyfill, Importing::Module).is_ok() {
+            let _ = writeln!(code, "import {};", Json::from(polyfill));
+        }
+    }
+    let _ = writeln!(code, "export const zoned = {zoned};");
+    code
 }
 
 /// The module that loads the session and the frameworks of a scene, in the order in which its own module does.
@@ -125,6 +153,11 @@ fn entry(scene: &Scene, root: &Path) -> String {
     let mut imports = Imports { root, text: String::new(), count: 0 };
     // Before anything of the project: the session takes what it observes by.
     imports.text.push_str("import { open } from 'stage:session';\n");
+    let angular = application(scene, root);
+    if angular.is_some() {
+        // Its compiler and what the application loads first come before anything of the project.
+        imports.text.push_str("import * as angular from 'stage:angular';\n");
+    }
     let mut setup = Vec::new();
     for file in &scene.setup {
         let from = imports.path(file);
@@ -133,11 +166,22 @@ fn entry(scene: &Scene, root: &Path) -> String {
     for style in &scene.styles {
         let _ = writeln!(imports.text, "import {};", imports.path(style));
     }
-    let parts: Vec<String> = scene.parts.iter().map(|part| part_of(part, scene, root, &mut imports)).collect();
+    let mut declaring = Vec::new();
+    let parts: Vec<String> = scene.parts.iter().map(|part| part_of(part, scene, root, &mut imports, &mut declaring)).collect();
     let values: Vec<String> = scene.values.iter().map(|(name, module)| value_of(name, module, &mut imports)).collect();
     let wires = json!(scene.wires);
+    let started = angular.map_or_else(String::new, |application| {
+        let start = match application.start {
+            Some(Start::Module { from, name }) => format!("() => import({}).then((m) => ({{ root: m[{}] }}))", Json::from(from), Json::from(name)),
+            Some(Start::Config { .. }) => format!("() => import({}).then((m) => m.config)", Json::from(APPLICATION)),
+            None => "null".to_owned(),
+        };
+        let setup = setup.iter().map(|m| format!("{m}.default")).collect::<Vec<_>>().join(", ");
+        let modules = declaring.join(", ");
+        format!("await angular.start({{ application: {start}, setup: [{setup}], modules: [{modules}] }});\n")
+    });
     format!(
-        "{}const exported = (module, name, of) => {{ if (!(name in module)) throw new Error(`${{of}}: the module exports no \\`${{name}}\\``); return module[name]; }};\n\
+        "{}{started}const exported = (module, name, of) => {{ if (!(name in module)) throw new Error(`${{of}}: the module exports no \\`${{name}}\\``); return module[name]; }};\n\
          open({{ parts: [{}], state: {}, wires: {wires}, values: {{ {} }}, setup: [{}].map((m) => m.default), computed: {} }});\n",
         imports.text,
         parts.join(", "),
@@ -155,7 +199,7 @@ fn value_of(name: &str, module: &Module, imports: &mut Imports<'_>) -> String {
     format!("{name}: exported({all}, {export}, {name})")
 }
 
-fn part_of(part: &Part, scene: &Scene, root: &Path, imports: &mut Imports<'_>) -> String {
+fn part_of(part: &Part, scene: &Scene, root: &Path, imports: &mut Imports<'_>, declaring: &mut Vec<String>) -> String {
     let framework = part.surface.framework;
     let adapter = imports.import("*", &Json::from(adapter(framework).0));
     let surface = &part.surface;
@@ -166,10 +210,17 @@ fn part_of(part: &Part, scene: &Scene, root: &Path, imports: &mut Imports<'_>) -
         imports.module(&Module { file: surface.file.clone(), export: surface.export.clone() }, Some(framework))
     };
     let module = match framework {
-        Framework::Angular => fidelon_loader::angular::declaring(&root.join(&surface.file).to_string_lossy(), &surface.name),
+        Framework::Angular => declaring_module(&root.join(&surface.file).to_string_lossy(), &surface.name),
         _ => None,
     };
-    let module = module.map_or_else(|| "null".to_owned(), |(file, name)| imports.import(&name, &Json::from(file.to_string_lossy())));
+    let module = module.map_or_else(
+        || "null".to_owned(),
+        |(file, name)| {
+            let name = imports.import(&name, &Json::from(file.to_string_lossy()));
+            declaring.push(name.clone());
+            name
+        },
+    );
     let wrap: Vec<String> = scene
         .wrap
         .iter()

@@ -1,11 +1,14 @@
 //! The log, text encodings, and values as text.
 
-use rquickjs::Value;
+use std::borrow::Cow;
+
+use encoding_rs::Encoding;
+use rquickjs::{Ctx, TypedArray, Value};
 
 use super::Natives;
 use crate::host::{LogEntry, LogLevel};
 
-pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
+pub(crate) fn register<'js>(n: &mut Natives<'_, 'js>) -> rquickjs::Result<()> {
     let host = n.host.clone();
     n.add("log", move |level: String, text: String, stack: String| {
         let level = match level.as_str() {
@@ -17,8 +20,23 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         };
         host.log(LogEntry { level, text, stack });
     })?;
-    n.add("utf8_encode", |text: String| text.into_bytes())?;
-    n.add("utf8_decode", |bytes: Vec<u8>| String::from_utf8_lossy(&bytes).into_owned())
+    n.add("utf8_encode", utf8_encode)?;
+    // The name that an encoding has in scripts; empty for what is none (Encoding Standard §4.2).
+    n.add("encoding", |label: String| Encoding::for_label(label.as_bytes()).map_or_else(String::new, |e| e.name().to_ascii_lowercase()))?;
+    // The text of bytes; none where they are not of the encoding and that is an error.
+    n.add("decode", |name: String, bytes: TypedArray<'_, u8>, fatal: bool| {
+        let encoding = Encoding::for_label(name.as_bytes()).unwrap_or(encoding_rs::UTF_8);
+        // SAFETY: no script runs while the slice is alive: what reads it is Rust alone, and the text is copied out.
+        let bytes = unsafe { bytes.as_bytes() }.unwrap_or_default();
+        if fatal {
+            return encoding.decode_without_bom_handling_and_without_replacement(bytes).map(Cow::into_owned);
+        }
+        Some(encoding.decode_without_bom_handling(bytes).0.into_owned())
+    })
+}
+
+fn utf8_encode(ctx: Ctx<'_>, text: String) -> rquickjs::Result<TypedArray<'_, u8>> {
+    TypedArray::new(ctx, text.into_bytes())
 }
 
 /// A value as text: strings as they are, the rest as `String(value)` would give, without running scripts for objects.

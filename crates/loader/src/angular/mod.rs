@@ -1,14 +1,23 @@
 //! Angular's classes as its own compiler, which runs beside them in the page, takes them: templates and styles of their own files written in,
 //! and members that are signals declared by decorators, as the framework's build tools do.
 
-use std::path::{Path, PathBuf};
+mod application;
+mod modules;
+
+use std::path::Path;
 
 use oxc::allocator::Allocator;
-use oxc::ast::ast::{CallExpression, Class, ClassElement, Decorator, Expression, ObjectExpression, ObjectPropertyKind, PropertyDefinition};
+use oxc::ast::ast::{
+    CallExpression, Class, ClassElement, Decorator, Expression, ImportDeclaration, ImportDeclarationSpecifier, MethodDefinitionKind,
+    ObjectExpression, ObjectPropertyKind, PropertyDefinition, TSInterfaceDeclaration, TSType, TSTypeAliasDeclaration,
+};
 use oxc::ast_visit::{Visit, walk};
 use oxc::parser::Parser;
 use oxc::span::{GetSpan, SourceType, Span};
 use serde_json::Value as Json;
+
+pub use application::{Application, Start};
+pub use modules::declaring;
 
 /// What the module calls the decorators that are added.
 const CORE: &str = "__angular";
@@ -28,37 +37,6 @@ pub fn declares(source: &str) -> bool {
         && ["@Component(", "@Directive(", "@Injectable(", "@NgModule(", "@Pipe("].iter().any(|d| source.contains(d))
 }
 
-/// The module that declares a class which stands in none by itself (`standalone: false`): its file, among those in the class' folder and in
-/// the folders above it up to the package, and its name.
-pub fn declaring(path: &str, class: &str) -> Option<(PathBuf, String)> {
-    let source = std::fs::read_to_string(path).ok()?;
-    if !source.replace(' ', "").contains("standalone:false") {
-        return None;
-    }
-    for folder in Path::new(path).ancestors().skip(1) {
-        let mut files: Vec<PathBuf> =
-            folder.read_dir().ok()?.flatten().map(|e| e.path()).filter(|p| p.extension().is_some_and(|e| e == "ts")).collect();
-        files.sort();
-        for file in files {
-            let Ok(text) = std::fs::read_to_string(&file) else { continue };
-            let Some(metadata) = text.split_once("@NgModule(").map(|(_, rest)| rest) else { continue };
-            let listed = metadata.split_once("declarations").and_then(|(_, rest)| rest.split_once(']')).map(|(list, _)| list);
-            let declares =
-                listed.is_some_and(|list| list.split(|c: char| !(c.is_alphanumeric() || c == '_' || c == '$')).any(|word| word == class));
-            let name = metadata
-                .split_once("export class ")
-                .map(|(_, rest)| rest.split(|c: char| !c.is_alphanumeric() && c != '_').next().unwrap_or_default());
-            if let Some(name) = name.filter(|_| declares) {
-                return Some((file, name.to_owned()));
-            }
-        }
-        if folder.join("package.json").is_file() {
-            break;
-        }
-    }
-    None
-}
-
 /// Prepares a script. `read` gives the text of a template or the rules of a stylesheet by its path.
 ///
 /// # Errors
@@ -75,7 +53,11 @@ pub fn prepare(
         // The transform tells the syntax error.
         return Ok(None);
     }
-    let mut edits = Edits { source, edits: Vec::new(), files: Vec::new(), signals: false };
+    let mut edits = Edits { source, edits: Vec::new(), files: Vec::new(), signals: false, types: Vec::new() };
+    // Types are known before the classes that name them, wherever they stand.
+    let mut known = Edits { source, edits: Vec::new(), files: Vec::new(), signals: false, types: Vec::new() };
+    known.visit_program(&parsed.program);
+    edits.types = known.types;
     edits.visit_program(&parsed.program);
     let Edits { edits: mut list, files, signals, .. } = edits;
     let mut reads = Vec::new();
@@ -114,11 +96,37 @@ struct Edits<'s> {
     /// Members of metadata that name files: what they become, and the files.
     files: Vec<(Span, &'static str, Vec<String>)>,
     signals: bool,
+    /// Names that are types alone.
+    types: Vec<String>,
 }
 
 impl<'a> Visit<'a> for Edits<'_> {
+    fn visit_import_declaration(&mut self, import: &ImportDeclaration<'a>) {
+        for specifier in import.specifiers.iter().flatten() {
+            let (name, typed) = match specifier {
+                ImportDeclarationSpecifier::ImportSpecifier(s) => (&s.local.name, s.import_kind.is_type()),
+                ImportDeclarationSpecifier::ImportDefaultSpecifier(s) => (&s.local.name, false),
+                ImportDeclarationSpecifier::ImportNamespaceSpecifier(s) => (&s.local.name, false),
+            };
+            if typed || import.import_kind.is_type() {
+                self.types.push(name.to_string());
+            }
+        }
+    }
+
+    fn visit_ts_interface_declaration(&mut self, declaration: &TSInterfaceDeclaration<'a>) {
+        self.types.push(declaration.id.name.to_string());
+    }
+
+    fn visit_ts_type_alias_declaration(&mut self, declaration: &TSTypeAliasDeclaration<'a>) {
+        self.types.push(declaration.id.name.to_string());
+    }
+
     fn visit_class(&mut self, class: &Class<'a>) {
         let of = |name: &str| class.decorators.iter().find_map(|d| decorator(d, name));
+        if ["Component", "Directive", "Injectable", "NgModule", "Pipe"].iter().any(|name| of(name).is_some()) {
+            self.parameters(class);
+        }
         if let Some(call) = of("Component").or_else(|| of("Directive")) {
             if let Some(Expression::ObjectExpression(metadata)) = call.arguments.first().and_then(|a| a.as_expression()) {
                 self.metadata(metadata);
@@ -151,6 +159,53 @@ fn text_of(expression: &Expression<'_>) -> Option<String> {
 impl Edits<'_> {
     fn text(&self, span: Span) -> &str {
         &self.source[span.start as usize..span.end as usize]
+    }
+
+    /// What a constructor asks for, as the framework's own build writes it down for its compiler at run time: types are no values, so only
+    /// those are named that must be one, since something is injected by them.
+    fn parameters(&mut self, class: &Class<'_>) {
+        let constructor = class.body.body.iter().find_map(|element| match element {
+            ClassElement::MethodDefinition(m) if m.kind == MethodDefinitionKind::Constructor && m.value.body.is_some() => Some(m),
+            _ => None,
+        });
+        let Some(constructor) = constructor.filter(|c| !c.value.params.items.is_empty()) else { return };
+        let told = constructor.value.params.items.iter().map(|parameter| {
+            let calls = parameter.decorators.iter().filter_map(|d| match &d.expression {
+                Expression::CallExpression(call) => Some((self.text(call.callee.span()), call)),
+                _ => None,
+            });
+            let decorators: Vec<String> = calls
+                .map(|(name, call)| {
+                    let arguments: Vec<&str> = call.arguments.iter().map(|a| self.text(a.span())).collect();
+                    format!("{{ type: {name}, args: [{}] }}", arguments.join(", "))
+                })
+                .collect();
+            let named = parameter.decorators.iter().any(|d| decorator(d, "Inject").or_else(|| decorator(d, "Attribute")).is_some());
+            let ty = parameter.type_annotation.as_ref().filter(|_| !named).and_then(|a| self.value_of(&a.type_annotation));
+            format!("{{ type: {}, decorators: [{}] }}", ty.unwrap_or("undefined"), decorators.join(", "))
+        });
+        let told: Vec<String> = told.collect();
+        let at = class.body.span.start as usize + 1;
+        self.edits.push((at, at, format!(" static ctorParameters = () => [{}];", told.join(", "))));
+    }
+
+    /// The value that a type is named by: a class. None for what is no value.
+    fn value_of(&self, ty: &TSType<'_>) -> Option<&str> {
+        match ty {
+            TSType::TSTypeReference(reference) => {
+                let name = self.text(reference.type_name.span());
+                let root = name.split('.').next().unwrap_or(name);
+                (!self.types.iter().any(|known| known == root)).then_some(name)
+            }
+            TSType::TSUnionType(union) => {
+                let nothing = |t: &&TSType<'_>| matches!(t, TSType::TSNullKeyword(_) | TSType::TSUndefinedKeyword(_));
+                let mut rest = union.types.iter().filter(|t| !nothing(t));
+                let only = rest.next()?;
+                if rest.next().is_some() { None } else { self.value_of(only) }
+            }
+            TSType::TSParenthesizedType(inner) => self.value_of(&inner.type_annotation),
+            _ => None,
+        }
     }
 
     fn metadata(&mut self, metadata: &ObjectExpression<'_>) {
