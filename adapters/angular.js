@@ -14,7 +14,14 @@ Reflect.getOwnMetadata ??= (name, it) => ofClass(it, name);
 const detection = zoned ? core.provideZoneChangeDetection : core.provideZonelessChangeDetection ?? core.provideExperimentalZonelessChangeDetection;
 /** Who is told of errors: the case that is played. */
 let told = () => {};
-const errors = { provide: core.ErrorHandler, useValue: { handleError: (error) => told(error) } };
+/** What an application hears of on its window it hands on to the same place, from where it came. */
+let telling = false;
+const handleError = (error) => {
+  if (telling) return;
+  telling = true;
+  try { told(error); } finally { telling = false; }
+};
+const errors = { provide: core.ErrorHandler, useValue: { handleError } };
 let app;
 const inZone = (work) => (zoned ? app.injector.get(core.NgZone).run(work) : work());
 

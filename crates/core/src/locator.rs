@@ -45,6 +45,12 @@ pub struct LocatorError {
     pub at: usize,
 }
 
+/// Roles of WAI-ARIA that are names of HTML elements too: alone such a word is a selector.
+const ROLES_AND_TAGS: [&str; 22] = [
+    "article", "blockquote", "button", "caption", "code", "dialog", "figure", "form", "img", "link", "main", "mark", "math", "menu", "meter",
+    "option", "search", "strong", "table", "time", "image", "object",
+];
+
 impl Locator {
     /// Reads a locator: `.label`, `button "Raise"`, `role(spinbutton)`, `text("Cone 6")`, `.panel button "Raise"`,
     /// `slot(caption)`, `ref(field)`, `slot(default) button "Buy"`.
@@ -112,6 +118,13 @@ impl Locator {
             }
             out.role = Some(word.to_owned());
             rest = rest[..open].trim_end();
+        } else {
+            // A word that no element of HTML is called by means the role: `listitem`, `region "Pieces" textbox`.
+            let (before, word) = rest.rsplit_once(' ').unwrap_or(("", rest));
+            if role::ROLES.contains(&word) && !ROLES_AND_TAGS.contains(&word) {
+                out.role = Some(word.to_owned());
+                rest = before.trim_end();
+            }
         }
         if !rest.is_empty() {
             if let Err(error) = Selectors::parse(rest) {
@@ -379,6 +392,19 @@ mod tests {
     use super::*;
     use fidelon_dom::parse;
     use fidelon_dom::shadow::{Shadow, ShadowMode};
+
+    #[test]
+    fn a_word_that_is_a_role_and_no_element_means_the_role() {
+        for (written, role, selector) in [
+            ("listitem", Some("listitem"), None),
+            ("button", None, Some("button")),
+            (".rack textbox", Some("textbox"), Some(".rack")),
+            ("kiln-dial", None, Some("kiln-dial")),
+        ] {
+            let read = Locator::parse(written).expect("well-formed");
+            assert_eq!((read.role.as_deref(), read.selector.as_deref()), (role, selector), "{written}");
+        }
+    }
 
     #[test]
     fn locators_find() {
