@@ -301,6 +301,14 @@ export function mount(Component, container, { props, listeners, slots, failed, s
   return {
     update(next) { current = { ...current, props: next }; follow(); },
     fill(next) { current = { ...current, slots: next }; follow(); },
+    /** By the framework's own tools for people who look into a page: what waits to be marked is looked at too. */
+    refresh() {
+      const tools = globalThis.ng;
+      for (const element of outer.querySelectorAll('*')) {
+        const found = tools?.getComponent?.(element);
+        if (found) inZone(() => tools.applyChanges(found));
+      }
+    },
     reach: () => { const it = view?.instance(); return it ? reach(it) : null; },
     own: (name) => !name.startsWith('ng') && !name.startsWith('__'),
     remove() { const last = view; view = null; last.ref.destroy(); last.top.remove(); around.reverse().forEach((ref) => ref.destroy()); },

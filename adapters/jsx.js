@@ -43,6 +43,7 @@ export const adapter = ({ createElement, createRef, Fragment, root, attributes, 
       update(next) { current = { ...current, props: next }; render(); },
       listen(next) { current = { ...current, listeners: next }; render(); return Object.keys(next); },
       fill(next) { current = { ...current, slots: next }; render(); },
+      refresh() { render(); },
       reach() {
         const it = ref.current;
         return it && typeof it === 'object' ? it : null;

@@ -59,6 +59,17 @@ export const declares = (Component) => ({
   whole: Component.props !== undefined || typeof Component !== 'function',
 });
 
+/** Renders every component below a node anew, though nothing says that it has changed. */
+const anew = (vnode) => {
+  if (!vnode || typeof vnode !== 'object') return;
+  if (vnode.component) {
+    vnode.component.proxy?.$forceUpdate();
+    anew(vnode.component.subTree);
+  }
+  anew(vnode.suspense?.activeBranch);
+  if (Array.isArray(vnode.children)) vnode.children.forEach(anew);
+};
+
 export function mount(Component, container, { props, listeners, slots, failed, warned, wrap, setup, prefix, stray }) {
   const state = shallowReactive({ props, slots });
   const instance = ref(null);
@@ -93,6 +104,7 @@ export function mount(Component, container, { props, listeners, slots, failed, w
   return {
     update(next) { state.props = next; },
     fill(next) { state.slots = next; },
+    refresh() { anew(container._vnode); },
     reach() {
       const it = instance.value;
       return it && typeof it === 'object' ? it : null;

@@ -9,7 +9,7 @@ use anyhow::{Context as _, bail};
 use fidelon_loader::{Cache, Importing, Loader, NoCompilers};
 
 /// What a project of each framework imports, and what its compiler is. All that these lead to is packed, and no more.
-const IMPORTED: [&str; 28] = [
+const IMPORTED: [&str; 31] = [
     "vue",
     "vue/jsx-runtime",
     "@vue/compiler-sfc/dist/compiler-sfc.esm-browser.js",
@@ -32,7 +32,10 @@ const IMPORTED: [&str; 28] = [
     "solid-js/store",
     "solid-js/web",
     "@angular/core",
+    "@angular/core/rxjs-interop",
     "@angular/common",
+    "@angular/common/http",
+    "@angular/forms",
     "@angular/compiler",
     "@angular/platform-browser",
     "rxjs",

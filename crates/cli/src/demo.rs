@@ -28,7 +28,8 @@ pub fn run(args: &Demo, common: &Common) -> anyhow::Result<i32> {
     setting::print(&format!("{}\n\n", style.strong("The sound kit: every promise holds.")));
     let of = |paths: &[&str]| Check { paths: paths.iter().map(PathBuf::from).collect(), ..Check::default() };
     let sound =
-        check::judge(&dir, &of(&["vue", "react", "svelte", "angular", "solid", "preact", "elements", "contracts"]), common)?.results;
+        check::judge(&dir, &of(&["vue", "react", "svelte", "angular", "solid", "preact", "elements", "register", "contracts"]), common)?
+            .results;
     reports::print(&dir, &sound, Format::Report, style);
 
     setting::print(&format!("\n{}\n\n", style.strong("The flawed ones: what breaks in each, and exactly when.")));

@@ -64,6 +64,8 @@ fn can_break(law: &str) -> BTreeSet<&'static str> {
         // Attributes are written one by one there.
         "prop/contained" => &["preact", "react", "solid", "svelte", "vue"],
         "binding/obeys" | "ref/released" => &["react"],
+        // Where a component can be rendered anew though nothing has changed.
+        "render/current" => &["angular", "preact", "react", "vue"],
         // Where callbacks are props a component can keep one.
         "event/latest" => &["preact", "react", "solid", "svelte"],
         // A node of a shadow tree's content stands in one place, in its order, and is the page's own.

@@ -47,8 +47,28 @@ pub struct LocatorError {
 
 /// Roles of WAI-ARIA that are names of HTML elements too: alone such a word is a selector.
 const ROLES_AND_TAGS: [&str; 22] = [
-    "article", "blockquote", "button", "caption", "code", "dialog", "figure", "form", "img", "link", "main", "mark", "math", "menu", "meter",
-    "option", "search", "strong", "table", "time", "image", "object",
+    "article",
+    "blockquote",
+    "button",
+    "caption",
+    "code",
+    "dialog",
+    "figure",
+    "form",
+    "img",
+    "link",
+    "main",
+    "mark",
+    "math",
+    "menu",
+    "meter",
+    "option",
+    "search",
+    "strong",
+    "table",
+    "time",
+    "image",
+    "object",
 ];
 
 impl Locator {
@@ -121,7 +141,7 @@ impl Locator {
         } else {
             // A word that no element of HTML is called by means the role: `listitem`, `region "Pieces" textbox`.
             let (before, word) = rest.rsplit_once(' ').unwrap_or(("", rest));
-            if role::ROLES.contains(&word) && !ROLES_AND_TAGS.contains(&word) {
+            if is_role_alone(word) {
                 out.role = Some(word.to_owned());
                 rest = before.trim_end();
             }
@@ -267,6 +287,11 @@ impl Locator {
     }
 }
 
+/// Whether a word alone means a role: no element of HTML is called by it.
+fn is_role_alone(word: &str) -> bool {
+    role::ROLES.contains(&word) && !ROLES_AND_TAGS.contains(&word)
+}
+
 /// A role in the midst, `region "Pieces" li` or `role(figure) output`: where to look, and what for. Quotes and names in the
 /// brackets of a selector are its own.
 fn split(text: &str) -> Option<(&str, &str)> {
@@ -286,6 +311,11 @@ fn split(text: &str) -> Option<(&str, &str)> {
             }
             '"' if depth == 0 => Some(rest[1..].find('"')? + 2),
             'r' if depth == 0 && word_starts && rest.starts_with("role(") => Some(rest.find(')')? + 1),
+            _ if depth == 0 && word_starts => {
+                let word = rest.split(' ').next().unwrap_or(rest);
+                let after = rest[word.len()..].trim_start();
+                (is_role_alone(word) && !after.starts_with(['>', '+', '~', '"'])).then_some(word.len())
+            }
             _ => None,
         };
         match end {
@@ -400,6 +430,7 @@ mod tests {
             ("button", None, Some("button")),
             (".rack textbox", Some("textbox"), Some(".rack")),
             ("kiln-dial", None, Some("kiln-dial")),
+            ("listitem button", None, Some("button")),
         ] {
             let read = Locator::parse(written).expect("well-formed");
             assert_eq!((read.role.as_deref(), read.selector.as_deref()), (role, selector), "{written}");

@@ -174,6 +174,8 @@ pub enum Step {
     Again,
     /// The parent renders with other callbacks than before, that do the same: what still reaches the old ones is told as a stray.
     Relisten,
+    /// The framework renders all of it anew, though nothing that it is told of has changed.
+    Refresh,
     /// A step in one part of a scene.
     In {
         /// The part.
@@ -207,7 +209,8 @@ impl Step {
             | Self::Resize { .. }
             | Self::Remove
             | Self::Again
-            | Self::Relisten => Vec::new(),
+            | Self::Relisten
+            | Self::Refresh => Vec::new(),
         }
     }
 }
@@ -247,6 +250,7 @@ impl std::fmt::Display for Step {
             Self::Remove => f.write_str("remove"),
             Self::Again => f.write_str("mount once more"),
             Self::Relisten => f.write_str("pass new callbacks"),
+            Self::Refresh => f.write_str("render it anew"),
             Self::In { part, inner } => write!(f, "{inner} (part {part})"),
         }
     }

@@ -362,6 +362,12 @@ fn each_law_breaks_on_what_it_is_about() {
         }
         seen
     };
+    let unseen: Model = |at| {
+        let turned = at.pressed_now() || at.presses() > 0;
+        let anew = at.steps().iter().any(|s| matches!(s, Step::Refresh));
+        page(&format!("<button>Turn</button><p>{}</p>", u8::from(turned && anew)))
+    };
+    assert!(held_to("render/current", Framework::React, unseen).1 > 0 && held_to("render/current", Framework::React, sound).1 == 0);
     assert!(held_to("event/latest", Framework::React, kept).1 > 0 && held_to("event/latest", Framework::React, sound).0 > 0);
     assert!(held_to("ref/released", Framework::React, |at| with(sound(at), |held| held.kept = true)).1 > 0);
 }

@@ -375,6 +375,9 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
         live.generation++;
         for (const one of [live, ...live.others]) live.replaced = one.handle?.listen?.(listeners(live)) ?? NONE;
         return;
+      case 'refresh':
+        for (const l of live ? [live] : cast) for (const one of [l, ...l.others]) one.handle?.refresh?.();
+        return;
       case 'again':
         for (const l of live ? [live] : cast) {
           if (!l.handle) put(l);

@@ -98,7 +98,8 @@ fn polyfills(from: &str, loader: &mut Loader) -> String {
     let listed = Application::of(Path::new(from)).polyfills;
     // A project that has zone.js counts on it to see changes, unless it says that it has done without.
     let has_zone = loader.resolve(from, "zone.js", Importing::Module).is_ok();
-    let zoned = has_zone && listed.as_ref().is_none_or(|list| list.iter().any(|p| p == "zone.js" || p.contains('/') && !p.starts_with('@')));
+    let zoned =
+        has_zone && listed.as_ref().is_none_or(|list| list.iter().any(|p| p == "zone.js" || p.contains('/') && !p.starts_with('@')));
     let mut code = if zoned { String::from("import 'zone.js';\n") } else { String::new() };
     for polyfill in listed.into_iter().flatten().filter(|p| !p.starts_with("zone.js")) {
         // One that is not installed, or is for tests alone, is none that the components need.
@@ -172,7 +173,9 @@ fn entry(scene: &Scene, root: &Path) -> String {
     let wires = json!(scene.wires);
     let started = angular.map_or_else(String::new, |application| {
         let start = match application.start {
-            Some(Start::Module { from, name }) => format!("() => import({}).then((m) => ({{ root: m[{}] }}))", Json::from(from), Json::from(name)),
+            Some(Start::Module { from, name }) => {
+                format!("() => import({}).then((m) => ({{ root: m[{}] }}))", Json::from(from), Json::from(name))
+            }
             Some(Start::Config { .. }) => format!("() => import({}).then((m) => m.config)", Json::from(APPLICATION)),
             None => "null".to_owned(),
         };

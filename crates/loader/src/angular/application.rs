@@ -47,7 +47,10 @@ impl Application {
             Json::String(one) => vec![specifier(&folder, one)],
             _ => Vec::new(),
         });
-        let main = ["browser", "main"].iter().find_map(|key| written(key)?.as_str()).map_or_else(|| folder.join("src/main.ts"), |m| folder.join(m));
+        let main = ["browser", "main"]
+            .iter()
+            .find_map(|key| written(key)?.as_str())
+            .map_or_else(|| folder.join("src/main.ts"), |m| folder.join(m));
         Self { polyfills, start: start(&main) }
     }
 }
@@ -183,7 +186,10 @@ mod tests {
     #[test]
     fn what_an_application_passes_is_taken_without_starting_it() {
         let folder = written(&[
-            ("angular.json", r#"{ "projects": { "app": { "root": "", "architect": { "build": { "options": { "browser": "src/main.ts", "polyfills": ["zone.js", "src/ours.ts"] } } } } } }"#),
+            (
+                "angular.json",
+                r#"{ "projects": { "app": { "root": "", "architect": { "build": { "options": { "browser": "src/main.ts", "polyfills": ["zone.js", "src/ours.ts"] } } } } } }"#,
+            ),
             ("src/ours.ts", ""),
             (
                 "src/main.ts",

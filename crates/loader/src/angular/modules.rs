@@ -159,9 +159,10 @@ fn in_list_of(from: &Path, specifier: &str, name: &str, class: &str, depth: usiz
         }
         // It may hand on what another one exports.
         program.body.iter().any(|statement| match statement {
-            Statement::ExportFromDeclaration(handed) => handed.specifiers.iter().any(|s| {
-                s.exported.name() == name && in_list_of(&file, &handed.source.value, s.local.name().as_str(), class, depth + 1)
-            }),
+            Statement::ExportFromDeclaration(handed) => handed
+                .specifiers
+                .iter()
+                .any(|s| s.exported.name() == name && in_list_of(&file, &handed.source.value, s.local.name().as_str(), class, depth + 1)),
             Statement::ExportAllDeclaration(all) => in_list_of(&file, &all.source.value, name, class, depth + 1),
             _ => false,
         })
@@ -225,7 +226,9 @@ pub(super) fn imported<'s>(program: &'s Program<'_>, name: &str) -> Option<(&'s 
             ImportDeclarationSpecifier::ImportSpecifier(s) if s.local.name == name => {
                 Some((import.source.value.as_str(), s.imported.name().as_str()))
             }
-            ImportDeclarationSpecifier::ImportDefaultSpecifier(s) if s.local.name == name => Some((import.source.value.as_str(), "default")),
+            ImportDeclarationSpecifier::ImportDefaultSpecifier(s) if s.local.name == name => {
+                Some((import.source.value.as_str(), "default"))
+            }
             _ => None,
         })
     })

@@ -214,17 +214,17 @@ pub(super) fn live(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let changes = changes(matter, runs, |prop, from, to| !prop.two_way && !is_late(prop, from, to))?;
     let judged = changes.into_iter().map(|change| {
         let stale = change.stale(format!("after {} it does not show what a fresh mount shows", change.in_words()));
-        let refused = is_text(change.value()) && !matter.given.iter().any(|given| given == change.prop) && keeps_valid(&change);
+        let refused = is_plain(change.value()) && !matter.given.iter().any(|given| given == change.prop) && keeps_valid(&change);
         change.checked(stale.filter(|_| !refused))
     });
     Ok(judged.collect())
 }
 
-fn is_text(value: &Value) -> bool {
-    matches!(value, Value::Json(Json::String(_)))
+fn is_plain(value: &Value) -> bool {
+    matches!(value, Value::Json(Json::String(_) | Json::Number(_)))
 }
 
-/// Whether all that is stale are inline styles that a fresh mount has not: what CSS refuses of a made-up text leaves the valid value that
+/// Whether all that is stale are inline styles that a fresh mount has not: what CSS refuses of a made-up value leaves the valid one that
 /// was there (CSSOM §6.6.1).
 fn keeps_valid(change: &Change<'_>) -> bool {
     let declared = |seen: &Seen| {

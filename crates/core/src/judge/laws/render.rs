@@ -1,13 +1,14 @@
 //! `render/…`: what must be true of every mount, and of what is left of it.
 
 use super::acting::acts;
-use super::{Checked, Matter, Runs, Said, failed, mount, prop};
+use super::{Checked, Matter, Runs, Said, failed, mount, pressing, prop};
 use crate::finding::Failure;
 use crate::judge::equivalence::{difference, observable};
 use crate::judge::missing;
 use crate::judge::warnings::{self, Warning};
 use crate::observation::{Left, Note, Observation, Seen, Tone};
 use crate::stage::{Combination, Script, Step};
+use crate::surface::Framework;
 use crate::value::Value;
 
 fn each(matter: &Matter<'_>, runs: &mut dyn Runs, judge: impl Fn(&Observation) -> Option<Failure>) -> Said {
@@ -32,8 +33,7 @@ fn of_note(message: String, note: &Note) -> Failure {
 pub(super) fn succeeds(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let mut out = each(matter, runs, |o| first(o, Tone::Failed).map(|n| of_note("it threw".into(), n)))?;
     // A text that the plan made up and the page refuses is one that no parent would pass.
-    let is_missing =
-        |c: &Checked| !matter.is_scene && c.failure.as_ref().is_some_and(|f| missing::explains(matter.surface, f).is_some());
+    let is_missing = |c: &Checked| !matter.is_scene && c.failure.as_ref().is_some_and(|f| missing::explains(matter.surface, f).is_some());
     out.retain(|c| c.failure.is_none() || !(is_refused(c, matter) || is_missing(c)));
     // What fails at the mount would fail at the update too.
     if out.iter().all(|c| c.failure.is_none()) && !matter.is_scene {
@@ -306,6 +306,46 @@ pub(super) fn leaves_nothing(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             ..Failure::default()
         });
         out.push(Checked { combination: combination.clone(), failure, events: Vec::new(), about: None });
+    }
+    Ok(out)
+}
+
+/// What is shown after an act, and after a while, is what the framework shows when it renders all of it anew: what changed and was not
+/// told of stays as it was on the page. A component that a rendering changes by itself has no such state.
+pub(super) fn current(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out: Vec<Checked> = Vec::new();
+    let renders = matches!(matter.surface.framework, Framework::Vue | Framework::React | Framework::Preact | Framework::Angular);
+    if !renders {
+        return Ok(out);
+    }
+    let mut scripts: Vec<(Combination, Option<Step>)> = matter.some(4).into_iter().map(|c| (c.clone(), None)).collect();
+    // What is typed is in the page's own fields: whether a rendering keeps them is another law's.
+    let presses = pressing::each(matter, runs)?.into_iter().filter(pressing::Acted::is_press);
+    scripts.extend(presses.map(|acted| (acted.combination, Some(acted.step))));
+    for (combination, step) in scripts {
+        let acts = step.clone().into_iter().collect::<Vec<_>>();
+        let phases = vec![vec![Step::Refresh], acts, vec![pressing::REST], vec![Step::Refresh]];
+        let observation = runs.play(&Script { phases, ..mount(&combination) })?;
+        let [first, idle, _, shown, anew] = observation.phases.as_slice() else { continue };
+        let faulty = observation.phases.iter().any(|p| !p.faults.is_empty() || !p.settled);
+        if failed(&observation) || faulty || observable(first) != observable(idle) {
+            continue;
+        }
+        let failure = (observable(shown) != observable(anew)).then(|| {
+            let (expected, actual) = difference(&observable(anew), &observable(shown));
+            let after = step.as_ref().map_or_else(|| "a second after the mount".to_owned(), |step| format!("after `{step}`"));
+            Failure {
+                message: format!("{after} it shows something else as soon as it is rendered anew"),
+                expected: Some(expected),
+                actual: Some(actual),
+                ..Failure::default()
+            }
+        });
+        // Whatever is done in a combination, it holds there or it does not.
+        match out.iter_mut().find(|checked| checked.combination == combination) {
+            Some(known) => known.failure = known.failure.take().or(failure),
+            None => out.push(Checked { combination, failure, events: Vec::new(), about: None }),
+        }
     }
     Ok(out)
 }

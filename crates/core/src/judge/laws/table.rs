@@ -56,7 +56,7 @@ impl Law {
 }
 
 /// All laws, in the order in which they are told.
-pub const LAWS: [Law; 41] = [
+pub const LAWS: [Law; 42] = [
     law("render/succeeds", "mounting and updating raise no error", render::succeeds).of_scenes().of_pages(),
     law("render/quiet", "nothing is logged as a warning or an error", render::quiet).of_scenes().of_pages().told_once(),
     law("render/settles", "it comes to rest: no endless update loop", render::settles).of_scenes().of_pages(),
@@ -64,6 +64,7 @@ pub const LAWS: [Law; 41] = [
     law("render/leaves-nothing", "after its removal no node, listener, timer, observer or request of it is left", render::leaves_nothing)
         .of_scenes(),
     law("prop/live", "a changed prop shows as it would in a fresh mount", prop::live).of_changes(),
+    law("render/current", "what it shows is what a rendering anew would show", render::current),
     law("prop/late", "a prop that comes late shows as if it had been there from the start", prop::late).of_changes(),
     law("prop/default", "a prop that is not passed shows as its declared default", prop::default),
     law("prop/steady", "passing equal props again changes nothing, emits nothing and requests nothing", prop::steady),

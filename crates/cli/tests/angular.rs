@@ -1,0 +1,160 @@
+//! Angular as it is written: services that are injected, modules, types in decorated places, and what an application passes to its start.
+
+mod studio;
+
+use serde_json::{Value as Json, json};
+use studio::{Studio, has_browser, kit, passed_over};
+
+/// The results of a run by component.
+fn judged(studio: &Studio, paths: &[&str]) -> Vec<(String, Json)> {
+    let results = studio.results(paths);
+    let components = results["components"].as_array().expect("a list").iter();
+    components.map(|c| (c["component"].as_str().unwrap_or_default().to_owned(), c.clone())).collect()
+}
+
+#[track_caller]
+fn assert_all_hold(studio: &Studio, paths: &[&str], count: usize) {
+    let all = judged(studio, paths);
+    assert_eq!(all.len(), count, "{:?}", all.iter().map(|(name, _)| name).collect::<Vec<_>>());
+    for (name, component) in all {
+        assert_eq!(component["verdict"], "holds", "{name}: {component:#}");
+    }
+}
+
+/// The register of the kit, with all that it stands on.
+fn register() -> Studio {
+    let files = [
+        "register/angular.json",
+        "register/piece-store.ts",
+        "register/standalone/app.config.ts",
+        "register/standalone/main.ts",
+        "register/standalone/kiln-register.ts",
+        "register/standalone/piece-row.ts",
+        "register/modules/main.ts",
+        "register/modules/register.module.ts",
+        "register/modules/kiln-register.component.ts",
+        "register/modules/kiln-register.component.html",
+        "register/modules/piece-row.component.ts",
+        "contracts/KilnRegister.contract.yaml",
+    ];
+    files.iter().fold(Studio::new(), |studio, file| studio.with(file, kit(file)))
+}
+
+#[test]
+fn a_register_over_http_is_judged_in_both_styles() {
+    assert_all_hold(&register(), &["."], 4);
+}
+
+#[test]
+fn the_same_in_a_browser() {
+    if !has_browser() {
+        return passed_over("no browser");
+    }
+    assert_all_hold(&register(), &["contracts", "--stage", "browser"], 2);
+}
+
+const SERVICE: &str = "import { HttpClient } from '@angular/common/http'\nimport { Injectable } from '@angular/core'\n@Injectable({ providedIn: 'root' })\nexport class Entries {\n  constructor(private http: HttpClient) {}\n  all() { return this.http.get<string[]>('/api/entries') }\n}\n";
+const LIST: &str = "import { Component, signal } from '@angular/core'\nimport { Entries } from './entries'\n@Component({ selector: 'app-list', template: '<p>{{ all().join() }}</p>' })\nexport class List {\n  all = signal<string[]>([])\n  constructor(entries: Entries) { entries.all().subscribe((all) => this.all.set(all)) }\n}\n";
+const CONTRACT: &str = "component: ./list.ts\nnetwork:\n  - on: GET /api/shelves\n    reply: { json: [Mug, Bowl] }\nclauses:\n  - clause: shows the entries\n    expect:\n      - text: p\n        is: Mug,Bowl\n";
+
+#[test]
+fn providers_of_the_set_up_reach_the_services_of_the_root() {
+    // The set-up is loaded after the compiler: what it names may have to be compiled.
+    let studio = Studio::new()
+        .with("entries.ts", SERVICE)
+        .with("list.ts", LIST)
+        .with("list.contract.yaml", CONTRACT)
+        .with("fidelon.toml", "[[around]]\nin = \"\"\nsetup = \"setup.ts\"\n")
+        .with(
+            "setup.ts",
+            "import { HTTP_INTERCEPTORS, provideHttpClient, withInterceptorsFromDi } from '@angular/common/http'\nimport { Injectable } from '@angular/core'\n@Injectable()\nexport class Shelves { intercept(request: any, next: any) { return next.handle(request.clone({ url: request.url.replace('entries', 'shelves') })) } }\nexport default [provideHttpClient(withInterceptorsFromDi()), { provide: HTTP_INTERCEPTORS, useClass: Shelves, multi: true }]\n",
+        );
+    assert_all_hold(&studio, &["list.ts"], 1);
+}
+
+#[test]
+fn what_an_application_cannot_give_here_does_not_cost_the_others() {
+    let studio = Studio::new()
+        .with("src/main.ts", "import { bootstrapApplication } from '@angular/platform-browser'\nimport { config } from './config'\nimport { Lamp } from './lamp'\nbootstrapApplication(Lamp, config)\n")
+        .with("src/config.ts", "export const config = { providers: [(window as any).kilnServer.provide()] }\n")
+        .with("src/lamp.ts", "import { Component } from '@angular/core'\n@Component({ selector: 'app-lamp', template: '<p>lit</p>' })\nexport class Lamp {}\n")
+        .with(
+            "src/sign.ts",
+            "import { Component, InjectionToken, inject } from '@angular/core'\nexport const KILN = new InjectionToken<string>('KILN')\n@Component({ selector: 'app-sign', template: '<p>{{ kiln }}</p>' })\nexport class Sign { kiln = inject(KILN) }\n",
+        );
+    let all = judged(&studio, &["src"]);
+    let of = |name: &str| all.iter().find(|(n, _)| n.contains(name)).map(|(_, c)| c.clone()).expect("judged");
+    assert_eq!(of("Lamp")["verdict"], "holds");
+    let sign = of("Sign");
+    assert_eq!(sign["verdict"], "unjudged", "{sign:#}");
+    assert!(sign["reason"]["message"].as_str().is_some_and(|m| m.contains("cannot be judged alone") && m.contains("KILN")), "{sign:#}");
+}
+
+#[test]
+fn types_are_no_values_wherever_they_stand() {
+    let studio = Studio::new()
+        .with("kind.ts", "export interface Duty { name: string }\nexport type Colour = 'ash' | 'shino'\nexport enum Rank { Low = 'low', High = 'high' }\n")
+        .with(
+            "badge.ts",
+            "import { Component, EventEmitter, HostListener, Inject, InjectionToken, Input, Optional, Output, Self } from '@angular/core'\nimport { Colour, Duty, Rank } from './kind'\nexport const DUTY = new InjectionToken<Duty>('duty', { providedIn: 'root', factory: () => ({ name: 'fire' }) })\n@Component({ selector: 'app-badge', template: '<p>{{ duty?.name }} {{ colour }} {{ rank }} {{ given.name }}</p>' })\nexport class Badge {\n  @Input() duty?: Duty\n  @Input() colour: Colour = 'ash'\n  @Input() rank: Rank = Rank.Low\n  @Output() chosen = new EventEmitter<Duty>()\n  constructor(@Inject(DUTY) readonly given: Duty, @Optional() @Self() @Inject('none') none: Duty | null) {}\n  @HostListener('click', ['$event']) on(event: Duty) {}\n}\n",
+        );
+    let [(_, badge)] = judged(&studio, &["badge.ts"]).try_into().expect("one");
+    assert_eq!(badge["verdict"], "holds", "{badge:#}");
+    // Every member of the enum and every colour is passed.
+    let notes = badge["notes"].to_string();
+    assert!(!notes.contains("never passed"), "{notes}");
+    assert!(badge["combinations"].as_u64().is_some_and(|n| n >= 6), "{badge:#}");
+}
+
+#[test]
+fn modules_are_found_by_reading_code() {
+    let part = |name: &str, class: &str| {
+        format!(
+            "import {{ Component }} from '@angular/core'\n@Component({{ selector: 'app-{name}', standalone: false, template: '<p *ngIf=\"true\">{name}</p>' }})\nexport class {class} {{}}\n"
+        )
+    };
+    let studio = Studio::new()
+        .with("src/parts/lid.ts", part("lid", "Lid"))
+        .with("src/parts/vent.ts", part("vent", "Vent"))
+        .with("src/parts/index.ts", "import { Lid } from './lid'\nexport const LIDS = [Lid]\nexport * from './lid'\n")
+        .with(
+            "src/feature/kiln.module.ts",
+            "import { CommonModule } from '@angular/common'\nimport { NgModule } from '@angular/core'\nimport { LIDS } from '../parts'\nimport { Vent } from '../parts/vent'\nconst MORE = [Vent] as const\n@NgModule({ declarations: [], imports: [] })\nexport class Nothing {}\n@NgModule({ declarations: [LIDS, ...MORE], imports: [CommonModule] })\nexport class KilnModule {}\n",
+        );
+    assert_all_hold(&studio, &["src"], 2);
+}
+
+#[test]
+fn components_of_any_name_are_found() {
+    let lamp = |class: &str| {
+        format!(
+            "import {{ Component }} from '@angular/core'\n@Component({{ selector: 'app-x', template: '<p>lit</p>' }})\nexport class {class} {{}}\n"
+        )
+    };
+    let studio = Studio::new()
+        .with("lamp.page.ts", lamp("LampPage"))
+        .with("lamp.dialog.ts", lamp("LampDialog"))
+        .with("lamp.layout.ts", lamp("LampLayout"))
+        .with("lamp.page.spec.ts", lamp("None"));
+    assert_all_hold(&studio, &["."], 3);
+}
+
+#[test]
+fn a_declared_type_of_what_is_made_up_is_no_fault_of_a_style() {
+    let studio = Studio::new().with(
+        "bar.ts",
+        "import { Component, input } from '@angular/core'\nimport { NgStyle } from '@angular/common'\n@Component({ selector: 'app-bar', imports: [NgStyle], template: `<p [ngStyle]=\"{ 'width.px': kmh() }\">wind</p>` })\nexport class Bar { kmh = input(0) }\n",
+    );
+    assert_all_hold(&studio, &["bar.ts"], 1);
+}
+
+#[test]
+fn a_change_that_is_not_shown_is_told() {
+    let studio = Studio::new().with(
+        "clock.ts",
+        "import { ChangeDetectionStrategy, Component } from '@angular/core'\n@Component({ selector: 'app-clock', changeDetection: ChangeDetectionStrategy.OnPush, template: '<p>{{ turns }}</p><button type=\"button\" #b>Turn</button>' })\nexport class Clock {\n  turns = 0\n  ngOnInit() { setTimeout(() => { this.turns = 1 }, 100) }\n}\n",
+    );
+    let [(_, clock)] = judged(&studio, &["clock.ts"]).try_into().expect("one");
+    let rules: Vec<&Json> = clock["findings"].as_array().expect("a list").iter().map(|f| &f["rule"]).collect();
+    assert_eq!(rules, [&json!("render/current")], "{clock:#}");
+}
