@@ -469,3 +469,15 @@ fn the_examples_of_the_reference_hold() {
     }
     assert!(whole >= 3, "whole contracts among them: {whole}");
 }
+
+#[test]
+fn what_is_declared_and_not_passed_is_undefined() {
+    let studio = Studio::new()
+        .with("Tag.vue", "<script setup lang=\"ts\">\ndefineProps<{ label: string; id?: string }>()\n</script>\n<template><p :id>{{ label }}</p></template>\n")
+        .with(
+            "Tag.contract.yaml",
+            "component: ./Tag.vue\nprops:\n  label: [Mug]\nclauses:\n  - clause: has no id of its own\n    where: \"!id\"\n    expect:\n      - text: p\n        is: \"${id ?? label}\"\n",
+        );
+    let results = studio.results(&["Tag.vue"]);
+    assert_eq!(results["components"][0]["verdict"], "holds", "{results:#}");
+}

@@ -18,7 +18,7 @@ use fidelon_core::finding::{Failure, Finding, RuleKind, Verdict};
 use fidelon_core::gallery::Gallery;
 use fidelon_core::judge::behaviour;
 use fidelon_core::judge::check::in_words;
-use fidelon_core::judge::clause::{self, Standing};
+use fidelon_core::judge::clause::{self, Standing, Subject};
 use fidelon_core::judge::equivalence::{diff, difference};
 use fidelon_core::judge::laws::{self, Checked, Effort, Runs as _};
 use fidelon_core::results::{Compared, Component, Coverage, FileFault, Met, Reason, Rule};
@@ -423,7 +423,7 @@ impl Judging<'_> {
         faults: &mut Vec<FileFault>,
     ) -> Result<(), Stop> {
         let Some(held) = self.held else { return Ok(()) };
-        let mut cases = match clause::cases(clause, &self.planned.plan.combinations, &name_of(self.surface), engine) {
+        let mut cases = match clause::cases(clause, &self.planned.plan.combinations, Subject { name: &name_of(self.surface), surface: self.surface }, engine) {
             Ok(cases) => cases,
             Err(fault) => {
                 faults.push(expression_fault(held, &fault));
@@ -471,22 +471,23 @@ impl Judging<'_> {
             checked.push(check_case(case, &self.standing, runs)?);
         }
         let name = name_of(self.surface);
+        let subject = Subject { name: &name, surface: self.surface };
         let explained = self.explained(&checked, &mut |combination| {
             // What the clause holds fixed cannot be changed to see what comes of it.
-            let Ok(cases) = clause::cases(clause, std::slice::from_ref(combination), &name, engine) else { return Ok(None) };
+            let Ok(cases) = clause::cases(clause, std::slice::from_ref(combination), subject, engine) else { return Ok(None) };
             let case = cases.iter().find(|c| c.combination == *combination);
             case.map(|case| check_case(case, &self.standing, runs)).transpose()
         })?;
         if let Some((_, shown)) = &explained
             && runs.are_shared()
-            && let Ok(cases) = clause::cases(clause, std::slice::from_ref(&shown.combination), &name, engine)
+            && let Ok(cases) = clause::cases(clause, std::slice::from_ref(&shown.combination), subject, engine)
             && let Some(case) = cases.first()
             && clause::judge(case, &self.standing, &runs.afresh().play(&case.script)?).is_empty()
         {
             return Err(Stop::Carried);
         }
         if let Some((_, shown)) = &explained
-            && let Ok(cases) = clause::cases(clause, std::slice::from_ref(&shown.combination), &name, engine)
+            && let Ok(cases) = clause::cases(clause, std::slice::from_ref(&shown.combination), subject, engine)
         {
             self.broke.borrow_mut().extend(cases.into_iter().next().map(|case| (clause.name.clone(), case)));
         }

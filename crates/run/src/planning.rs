@@ -2,7 +2,7 @@
 
 use fidelon_core::Value;
 use fidelon_core::contract::{Contract, Expression, PropValues};
-use fidelon_core::judge::clause::{self, ExpressionFault};
+use fidelon_core::judge::clause::{self, ExpressionFault, Subject};
 use fidelon_core::locator::Locator;
 use fidelon_core::plan::{self, Domain, Plan, Rule, Rules, Unplanned};
 use fidelon_core::stage::{Combination, Expressions};
@@ -77,7 +77,7 @@ pub(crate) fn plan_without(
     let sizes: Vec<usize> = domains.iter().map(Domain::len).collect();
     let mut rules = Vec::new();
     for never in contract.map_or(&[][..], |c| &c.never) {
-        rules.push(rule_of(never, &domains, &name_of(surface), engine)?);
+        rules.push(rule_of(never, &domains, Subject { name: &name_of(surface), surface }, engine)?);
     }
     let rules = Rules::new(&sizes, rules);
     let mut plan = plan::plan(&domains, contract.and_then(|c| c.cover), &rules).map_err(PlanFault::Unplanned)?;
@@ -93,7 +93,7 @@ pub(crate) fn plan_without(
 const MOST_ROWS: usize = 20_000;
 
 /// What an expression forbids, tabulated over the domains that it names.
-fn rule_of(never: &Expression, domains: &[Domain], component: &str, engine: &mut dyn Expressions) -> Result<Rule, PlanFault> {
+fn rule_of(never: &Expression, domains: &[Domain], subject: Subject<'_>, engine: &mut dyn Expressions) -> Result<Rule, PlanFault> {
     let words: Vec<&str> = never.text.split(|c: char| !(c.is_alphanumeric() || c == '_' || c == '$')).collect();
     let about: Vec<usize> = (0..domains.len()).filter(|d| words.contains(&domains[*d].name())).collect();
     let named: Vec<Domain> = about.iter().map(|d| domains[*d].clone()).collect();
@@ -104,7 +104,7 @@ fn rule_of(never: &Expression, domains: &[Domain], component: &str, engine: &mut
     domains.iter().filter(|d| !d.is_empty()).for_each(|d| d.put(0, &mut plain));
     let forbids = plan::every(&named)
         .iter()
-        .map(|row| clause::is_true(never, &plain.with(row), component, engine))
+        .map(|row| clause::is_true(never, &plain.with(row), subject, engine))
         .collect::<Result<Vec<bool>, _>>()
         .map_err(PlanFault::Expression)?;
     Ok(Rule { about, forbids })

@@ -42,7 +42,7 @@ pub enum RenderError {
     Stage(StageError),
 }
 
-/// Renders `file` (or `file#export`). `with` are `prop=value` pairs, `fills` are `slot=html` pairs; what is not given comes
+/// Renders `file`, `file#export`, an address or the first component of a contract. `with` are `prop=value` pairs, `fills` are `slot=html` pairs; what is not given comes
 /// from the contract beside the component, else from the declared types.
 ///
 /// # Errors
@@ -54,10 +54,7 @@ pub fn render(
     fills: &[(String, String)],
     stage: &StageOptions,
 ) -> Result<Rendered, RenderError> {
-    let (file, export) = file.split_once('#').map_or((file, None), |(f, e)| (f, Some(e)));
-    let path = tidy(&root.join(file));
-    let surface = surface_of(&path, root, export)?;
-    let contract = contract_beside(&path);
+    let Subject { surface, contract } = subject(root, file)?;
     let (mut combination, mut made_up) = plain(contract.as_ref().map(|(_, c)| c), &surface);
     for (name, text) in with {
         let Some(prop) = surface.prop(name) else {
@@ -134,14 +131,48 @@ pub(crate) fn surface_of(path: &Path, root: &Path, export: Option<&str>) -> Resu
     })
 }
 
-/// The contract beside a component, if there is one without a fault.
-fn contract_beside(path: &Path) -> Option<(PathBuf, Contract)> {
-    let stem = path.file_stem()?.to_string_lossy().into_owned();
-    let file = path.with_file_name(format!("{stem}{CONTRACT}"));
-    let text = DiskFiles.read(&file).ok()?;
+/// What is to be rendered, and the contract that tells what to pass to it.
+struct Subject {
+    surface: Surface,
+    contract: Option<(PathBuf, Contract)>,
+}
+
+/// What a person names: a file, `file#export`, the address of a page that a server on this machine renders, or a contract, whose first
+/// component it is.
+fn subject(root: &Path, named: &str) -> Result<Subject, RenderError> {
+    let wrong = |message: String| RenderError::Request(message);
+    if named.contains("://") {
+        if !fidelon_core::contract::is_of_this_machine(named) {
+            return Err(wrong(format!("`{named}` is not loaded: only `http:` addresses of this machine are")));
+        }
+        return Ok(Subject { surface: Surface::served(named), contract: None });
+    }
+    if named.ends_with(CONTRACT) {
+        let path = tidy(&root.join(named));
+        let contract = contract_in(&path).ok_or_else(|| wrong(format!("`{named}` has a fault: `fidelon check {named}` tells it")))?;
+        let Some((first, _)) = contract.components.first() else {
+            return Err(wrong(format!("`{named}` is of a scene, which is no single component: `fidelon sheet {named}` shows it")));
+        };
+        if first.contains("://") {
+            return Ok(Subject { surface: Surface::served(first), contract: Some((path, contract)) });
+        }
+        let (file, export) = first.split_once('#').map_or((first.as_str(), None), |(f, e)| (f, Some(e)));
+        let surface = surface_of(&tidy(&path.with_file_name("").join(file)), root, export)?;
+        return Ok(Subject { surface, contract: Some((path, contract)) });
+    }
+    let (file, export) = named.split_once('#').map_or((named, None), |(f, e)| (f, Some(e)));
+    let path = tidy(&root.join(file));
+    let surface = surface_of(&path, root, export)?;
+    let beside = path.file_stem().map(|stem| path.with_file_name(format!("{}{CONTRACT}", stem.to_string_lossy())));
+    Ok(Subject { surface, contract: beside.and_then(|file| Some((file.clone(), contract_in(&file)?))) })
+}
+
+/// The contract in a file, if it is there and without a fault.
+fn contract_in(file: &Path) -> Option<Contract> {
+    let text = DiskFiles.read(file).ok()?;
     let beside = |name: &str| DiskFiles.read(&tidy(&file.with_file_name(name))).map_err(|e| e.to_string());
     match fidelon_core::contract::read_all(&text, &beside) {
-        (Some(contract), faults) if faults.is_empty() => Some((file, contract)),
+        (Some(contract), faults) if faults.is_empty() => Some(contract),
         _ => None,
     }
 }

@@ -35,4 +35,4 @@ pub use checks::{Check, Predicate, Schema, Subject};
 pub use fault::Fault;
 pub use model::{Clause, Contract, Exemption, Expression, Phase, PropValues, SlotContract};
 pub use names::check_names;
-pub use read::{named_components, read, read_all};
+pub use read::{is_of_this_machine, named_components, read, read_all};

@@ -122,7 +122,7 @@ fn components(root: &Node, faults: &mut Vec<Fault>) -> Named {
 }
 
 /// An address that a server on this machine answers.
-fn is_of_this_machine(address: &str) -> bool {
+pub fn is_of_this_machine(address: &str) -> bool {
     let host = address.strip_prefix("http://").map(|rest| rest.split(['/', '?', '#']).next().unwrap_or(rest));
     let name =
         host.map(|host| host.rsplit_once(':').filter(|(_, port)| port.chars().all(|c| c.is_ascii_digit())).map_or(host, |(name, _)| name));

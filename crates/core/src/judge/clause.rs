@@ -11,6 +11,7 @@ use crate::contract::yaml::Node;
 use crate::finding::Failure;
 use crate::judge::check::holds;
 use crate::observation::{Observation, Tone};
+use crate::surface::Surface;
 use crate::stage::{Combination, Expressions, Script, Step, Surroundings};
 use crate::value::Value;
 
@@ -53,13 +54,28 @@ pub struct ExpressionFault {
     pub combination: String,
 }
 
+/// Whose expressions are evaluated.
+#[derive(Debug, Clone, Copy)]
+pub struct Subject<'a> {
+    /// The component, as results name it.
+    pub name: &'a str,
+    /// What it declares.
+    pub surface: &'a Surface,
+}
+
 /// What an expression sees of a combination: every prop by name, `slots`, and `component`.
-pub fn scope(combination: &Combination, component: &str) -> IndexMap<String, Value> {
+pub fn scope(combination: &Combination, subject: Subject<'_>) -> IndexMap<String, Value> {
     let mut scope = combination.props.clone();
+    // What is declared and not passed is `undefined`, whether the contract names it or not.
+    for name in subject.surface.props.iter().map(|p| &p.name) {
+        if !scope.contains_key(name) {
+            scope.insert(name.clone(), Value::Absent);
+        }
+    }
     let fills: serde_json::Map<String, Json> =
         combination.fills.iter().map(|(k, v)| (k.clone(), v.clone().map_or(Json::Null, Json::from))).collect();
     scope.insert("slots".into(), Value::Json(Json::Object(fills)));
-    scope.insert("component".into(), Value::json(component));
+    scope.insert("component".into(), Value::json(subject.name));
     scope
 }
 
@@ -70,10 +86,10 @@ pub fn scope(combination: &Combination, component: &str) -> IndexMap<String, Val
 pub fn is_true(
     expression: &Expression,
     combination: &Combination,
-    component: &str,
+    subject: Subject<'_>,
     engine: &mut dyn Expressions,
 ) -> Result<bool, ExpressionFault> {
-    let value = engine.evaluate(&expression.text, &scope(combination, component));
+    let value = engine.evaluate(&expression.text, &scope(combination, subject));
     value.map(|v| !v.is_falsy()).map_err(|message| ExpressionFault { message, span: expression.span, combination: combination.in_words() })
 }
 
@@ -84,7 +100,7 @@ pub fn is_true(
 pub fn cases(
     clause: &Clause,
     combinations: &[Combination],
-    component: &str,
+    subject: Subject<'_>,
     engine: &mut dyn Expressions,
 ) -> Result<Vec<Case>, ExpressionFault> {
     let mut out: Vec<Case> = Vec::new();
@@ -94,17 +110,17 @@ pub fn cases(
             continue;
         }
         if let Some(condition) = &clause.condition
-            && !is_true(condition, &combination, component, engine)?
+            && !is_true(condition, &combination, subject, engine)?
         {
             continue;
         }
-        out.push(case(clause, combination, component, engine)?);
+        out.push(case(clause, combination, subject, engine)?);
     }
     Ok(out)
 }
 
-fn case(clause: &Clause, combination: Combination, component: &str, engine: &mut dyn Expressions) -> Result<Case, ExpressionFault> {
-    let scope = scope(&combination, component);
+fn case(clause: &Clause, combination: Combination, subject: Subject<'_>, engine: &mut dyn Expressions) -> Result<Case, ExpressionFault> {
+    let scope = scope(&combination, subject);
     let fault = |message: String| ExpressionFault { message, span: clause.span, combination: combination.in_words() };
     let mut evaluate = |expression: &str| engine.evaluate(expression, &scope).map_err(|m| format!("`${{{expression}}}`: {m}"));
     let mut written: Vec<(Vec<Step>, Vec<Node>)> = Vec::new();

@@ -2,7 +2,7 @@
 
 use fidelon_core::contract::Exemption;
 use fidelon_core::finding::{Finding, RuleKind};
-use fidelon_core::judge::clause;
+use fidelon_core::judge::clause::{self, Subject};
 use fidelon_core::judge::laws::{self, Checked, Effort, Explains, Law, Matter};
 use fidelon_core::plan::Domain;
 use fidelon_core::results::Component;
@@ -93,7 +93,8 @@ impl Judging<'_> {
     fn scripts(&self, engine: &mut dyn Expressions) -> Vec<Script> {
         let clauses = self.held.and_then(|h| h.contract).map_or(&[][..], |c| &c.clauses);
         let name = name_of(self.surface);
-        let cases = clauses.iter().flat_map(|c| clause::cases(c, &self.planned.plan.combinations, &name, engine).unwrap_or_default());
+        let subject = Subject { name: &name, surface: self.surface };
+        let cases = clauses.iter().flat_map(|c| clause::cases(c, &self.planned.plan.combinations, subject, engine).unwrap_or_default());
         cases.map(|case| case.script).collect()
     }
 
