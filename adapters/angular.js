@@ -199,12 +199,14 @@ const reach = (instance) => {
   return reached.get(instance);
 };
 
-/** What Angular knows of a component. */
+/** What Angular knows of a component; a control of forms has what its methods stand for. */
 export const declares = (Component) => {
   const mirror = mirrorOf(Component);
+  const isControl = typeof Component.prototype?.writeValue === 'function';
+  const names = new Set([...mirror.inputs.map(({ templateName }) => templateName), ...(isControl ? ['ngModel', 'disabled'] : [])]);
   return {
-    props: mirror.inputs.map(({ templateName }) => ({ name: templateName })),
-    events: mirror.outputs.map(({ templateName }) => templateName),
+    props: [...names].map((name) => ({ name })),
+    events: [...mirror.outputs.map(({ templateName }) => templateName), ...(isControl ? ['ngModelChange'] : [])],
     slots: mirror.ngContentSelectors.filter((select) => !select.startsWith('ng-')).map(slotName),
     whole: true,
   };
@@ -216,6 +218,32 @@ const injectorOf = (module) => {
   if (!module || inRoot.has(module)) return app.injector;
   if (!provided.has(module)) provided.set(module, core.createNgModule(module, app.injector).injector);
   return provided.get(module);
+};
+
+const NEVER = Symbol('never');
+/**
+ * What a form does with a control of its own kind, one that takes and reports its value by methods: the value is `ngModel` here, as where it
+ * is bound in a template, and what the control reports is `ngModelChange`. Gives what passes props on; none for any other component.
+ */
+const inForm = (it, mirror, listeners, host) => {
+  if (typeof it?.writeValue !== 'function' || typeof it.registerOnChange !== 'function') return null;
+  const takes = (name) => !mirror.inputs.some((i) => i.templateName === name);
+  let held = NEVER;
+  let off = false;
+  const follow = (props) => {
+    const { ngModel = null, disabled = false } = takes('ngModel') ? props : {};
+    // What it has reported itself it is not told again.
+    if (!Object.is(held, ngModel)) {
+      held = ngModel;
+      it.writeValue(ngModel);
+      // A form's own directive marks the control that it writes to.
+      globalThis.ng?.getInjector?.(host())?.get(core.ChangeDetectorRef).markForCheck();
+    }
+    if (takes('disabled') && !!disabled !== off) { off = !!disabled; it.setDisabledState?.(off); }
+  };
+  it.registerOnChange((value) => { held = value; listeners.ngModelChange?.(value); });
+  it.registerOnTouched?.(() => {});
+  return follow;
 };
 
 export function mount(Component, container, { props, listeners, slots, failed, scoped, hands, wrap, module }) {
@@ -251,13 +279,16 @@ export function mount(Component, container, { props, listeners, slots, failed, s
       try { return core.isSignal(value) ? value() : value; } catch { return undefined; }
     };
     let last = {};
+    const control = inForm(ref.instance, mirror, listeners, () => ref.location.nativeElement);
+    const isInput = (name) => !control || mirror.inputs.some((i) => i.templateName === name);
     const set = (next) => {
-      for (const [name, value] of Object.entries(next)) {
+      control?.(next);
+      for (const [name, value] of Object.entries(next).filter(([name]) => isInput(name))) {
         if (name in last && Object.is(last[name], value)) continue;
         if (!initial.has(name)) initial.set(name, read(name));
         ref.setInput(name, value);
       }
-      for (const name of Object.keys(last)) if (!(name in next)) ref.setInput(name, initial.get(name));
+      for (const name of Object.keys(last)) if (!(name in next) && isInput(name)) ref.setInput(name, initial.get(name));
       last = next;
     };
     set(current.props);
@@ -273,16 +304,19 @@ export function mount(Component, container, { props, listeners, slots, failed, s
     Object.assign(ref.instance, { values, contents });
     ref.instance.hear = (written, payload) => listeners[written](payload);
     ref.instance.props.set(current.props);
-    return { ref, get host() { return ref.instance.host?.nativeElement; }, top: ref.location.nativeElement, set: (next) => ref.instance.props.set(next), instance: () => ref.instance.it, shape: shape(), contents: filled().map(([, c]) => c) };
+    let control;
+    const enter = () => { control = inForm(ref.instance.it, mirror, listeners, () => ref.instance.host.nativeElement); control?.(current.props); };
+    return { ref, enter, get host() { return ref.instance.host?.nativeElement; }, top: ref.location.nativeElement, set: (next) => { ref.instance.props.set(next); control?.(next); }, instance: () => ref.instance.it, shape: shape(), contents: filled().map(([, c]) => c) };
   };
   const show = () => {
     view = filled().length ? within() : alone();
     outer.append(view.top);
     app.attachView(view.ref.hostView);
     app.tick();
+    if (view.enter) { view.enter(); app.tick(); }
     // Events of the page, which the component does not declare, are heard at its element.
     for (const [written, listener] of Object.entries(listeners)) {
-      if (!mirror.outputs.some((o) => o.templateName === written)) view.host?.addEventListener(written, listener);
+      if (!mirror.outputs.some((o) => o.templateName === written) && written !== 'ngModelChange') view.host?.addEventListener(written, listener);
     }
   };
   const hide = () => { view.ref.destroy(); view.top.remove(); };

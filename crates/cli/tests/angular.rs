@@ -158,3 +158,26 @@ fn a_change_that_is_not_shown_is_told() {
     let rules: Vec<&Json> = clock["findings"].as_array().expect("a list").iter().map(|f| &f["rule"]).collect();
     assert_eq!(rules, [&json!("render/current")], "{clock:#}");
 }
+
+/// A control of forms, with a handler for each thing that a form does to it.
+fn stars(write: &str, pick: &str, button: &str) -> String {
+    format!(
+        "import {{ Component, Input }} from '@angular/core'\n@Component({{ selector: 'app-stars', template: `@for (n of [1, 2]; track n) {{ <button type=\"button\" {button} [attr.aria-pressed]=\"n === value\" (click)=\"pick(n)\">{{{{ n }}}} stars</button> }}` }})\nexport class Stars {{\n  @Input() label = 'Stars'\n  value = 0\n  off = false\n  private change = (value: number) => {{}}\n  writeValue(value: number) {{ {write} }}\n  registerOnChange(change: (value: number) => void) {{ this.change = change }}\n  registerOnTouched() {{}}\n  setDisabledState(off: boolean) {{ this.off = off }}\n  pick(n: number) {{ {pick} }}\n}}\n"
+    )
+}
+
+#[test]
+fn a_control_of_forms_is_two_way() {
+    let rules = |source: String| {
+        let studio = Studio::new().with("stars.ts", source);
+        let [(_, component)] = judged(&studio, &["stars.ts"]).try_into().expect("one");
+        let found = component["findings"].as_array().expect("a list").iter();
+        found.map(|f| f["rule"].as_str().unwrap_or_default().to_owned()).collect::<Vec<_>>()
+    };
+    let (write, pick, button) = ("this.value = value ?? 0", "this.value = n; this.change(n)", "[disabled]=\"off\"");
+    assert_eq!(rules(stars(write, pick, button)), Vec::<String>::new());
+    let echoes = format!("{write}; this.change(value)");
+    assert_eq!(rules(stars(&echoes, pick, button)), ["binding/silent"]);
+    assert_eq!(rules(stars("this.value ||= value", pick, button)), ["binding/shows"]);
+    assert_eq!(rules(stars(write, pick, "")), ["event/inert"]);
+}

@@ -77,6 +77,7 @@ fn surface(script: &Script<'_>, class: &Class<'_>, export: &str, shown: &str) ->
         out.open |= !inherited(script, &heritage.expression, &mut out);
     }
     members(script, class, &mut out);
+    control(script, class, &mut out);
     if let Some(metadata) = metadata {
         out.open |= ["inputs", "outputs", "hostDirectives"].iter().any(|key| member(metadata, key).is_some());
         if let Some(template) = template(script, metadata) {
@@ -363,6 +364,38 @@ fn project(template: &str, out: &mut Surface) {
 }
 
 /// `target` with `targetChange` is two-way.
+/// A class that forms speak to by methods (`writeValue`, `registerOnChange`) has a value that is bound both ways, and may be switched off.
+fn control(script: &Script<'_>, class: &Class<'_>, out: &mut Surface) {
+    let method = |name: &str| {
+        class.body.body.iter().find_map(|element| match element {
+            ClassElement::MethodDefinition(m) if key_name(&m.key).as_deref() == Some(name) => Some(&**m),
+            _ => None,
+        })
+    };
+    let (Some(write), Some(_)) = (method("writeValue"), method("registerOnChange")) else { return };
+    let declared = write.value.params.items.first().and_then(|p| p.type_annotation.as_ref()).map(|a| types::declared(script, &a.type_annotation));
+    let is_told = |ty: &Type| !matches!(ty, Type::Unresolved { .. });
+    // Where the method takes anything, the field that it keeps tells what.
+    let field = || {
+        class.body.body.iter().find_map(|element| match element {
+            ClassElement::PropertyDefinition(field) if key_name(&field.key).is_some_and(|n| n.trim_start_matches('_') == "value") => {
+                let annotated = field.type_annotation.as_ref().map(|a| types::declared(script, &a.type_annotation));
+                annotated.or_else(|| field.value.as_ref().map(guessed))
+            }
+            _ => None,
+        })
+    };
+    let ty = declared.clone().filter(is_told).or_else(field).filter(is_told).or(declared).unwrap_or_else(untyped);
+    if out.props.iter().all(|p| p.name != "ngModel") {
+        let told = script.told(write.span.start);
+        out.events.push(Event { payload: Some(vec![ty.clone()]), ..Event::new("ngModel", "ngModelChange") });
+        out.props.push(told.prop("ngModel", ty));
+    }
+    if let Some(disable) = method("setDisabledState").filter(|_| out.props.iter().all(|p| p.name != "disabled")) {
+        out.props.push(script.told(disable.span.start).prop("disabled", Type::Boolean));
+    }
+}
+
 fn bind(out: &mut Surface) {
     for prop in &mut out.props {
         let report = format!("{}Change", prop.name);
