@@ -28,6 +28,42 @@ const run = async (scripts, failed) => {
   window.dispatchEvent(new Event('load'));
 };
 
+/** Handlers that a page writes at its body and the window has (HTML §8.1.8.2). */
+const OF_WINDOW = ['afterprint', 'beforeprint', 'beforeunload', 'blur', 'error', 'focus', 'hashchange', 'languagechange', 'load', 'message', 'messageerror', 'offline',
+  'online', 'pagehide', 'pageshow', 'popstate', 'resize', 'scroll', 'storage', 'unload'];
+/**
+ * Puts what a page has around its content where it belongs: sheets of its head, attributes of its body, and the names that its scripts call
+ * its elements by. Gives what takes it away again.
+ */
+const enter = (parsed, container) => {
+  for (const style of [...parsed.head.querySelectorAll('style')].reverse()) container.prepend(style);
+  const undo = [];
+  for (const name of parsed.body.getAttributeNames()) {
+    const value = parsed.body.getAttribute(name);
+    if (name.startsWith('on') && OF_WINDOW.includes(name.slice(2))) {
+      window[name] = new Function('event', value);
+      undo.push(() => { window[name] = null; });
+    } else {
+      const before = document.body.getAttribute(name);
+      document.body.setAttribute(name, value);
+      undo.push(() => { if (before === null) document.body.removeAttribute(name); else document.body.setAttribute(name, before); });
+    }
+  }
+  // A browser has them by itself (HTML §7.2.2.3).
+  for (const element of container.querySelectorAll('[id]')) {
+    const { id } = element;
+    if (id === '' || id in globalThis) continue;
+    Object.defineProperty(globalThis, id, {
+      get: () => document.getElementById(id) ?? undefined,
+      set(value) { Object.defineProperty(globalThis, id, { value, writable: true, enumerable: true, configurable: true }); },
+      enumerable: false,
+      configurable: true,
+    });
+    undo.push(() => { delete globalThis[id]; });
+  }
+  return () => { for (const step of undo.splice(0).reverse()) step(); };
+};
+
 /** The scripts of a page that a server gave, which are asked for there. */
 const scriptsOf = (parsed, address) => [...parsed.querySelectorAll('script')].filter((s) => /^(module|text\/javascript|application\/javascript|)$/.test(s.getAttribute('type') ?? '')).map((script) => {
   const src = script.getAttribute('src');
@@ -50,7 +86,12 @@ const fetched = async (url) => {
   const answer = await fetch(url.href);
   if (!answer.ok) throw new Error(`${url.pathname}${url.search} answered ${answer.status}`);
   const parsed = new DOMParser().parseFromString(await answer.text(), 'text/html');
-  for (const sheet of parsed.querySelectorAll('link[rel~=stylesheet]')) await import(new URL(sheet.getAttribute('href'), url).href);
+  for (const sheet of parsed.querySelectorAll('link[rel~=stylesheet]')) {
+    const from = new URL(sheet.getAttribute('href') ?? '', url);
+    // Nothing is loaded from anywhere else: a page does without.
+    if (from.origin === url.origin) await import(from.href);
+    else console.info(`left out: \`${from.href}\` is not fetched: nothing is loaded from the network`);
+  }
   return parsed;
 };
 
@@ -97,6 +138,7 @@ const registered = (address, name, container, given) => {
 /** What a server renders: what a parent passes are the parameters of its address. */
 const served = ({ address }, container, { props, listeners, failed }) => {
   let asked = 0;
+  let leave = () => {};
   for (const [written, listener] of Object.entries(listeners)) {
     container.addEventListener(written, (event) => listener(event instanceof CustomEvent && event.detail !== null ? event.detail : event));
   }
@@ -106,8 +148,9 @@ const served = ({ address }, container, { props, listeners, failed }) => {
     for (const [name, value] of Object.entries(given)) if (value !== undefined && value !== null) url.searchParams.set(name, typeof value === 'object' ? JSON.stringify(value) : String(value));
     const parsed = await fetched(url);
     if (turn !== asked) return;
+    leave();
     container.innerHTML = parsed.body.innerHTML;
-    for (const style of parsed.head.querySelectorAll('style')) container.prepend(style);
+    leave = enter(parsed, container);
     await run(scriptsOf(parsed, url.href), failed);
   };
   const shown = (given) => { show(given).catch(failed); };
@@ -117,7 +160,7 @@ const served = ({ address }, container, { props, listeners, failed }) => {
     fill() {},
     reach: () => container.firstElementChild,
     own: (name) => !(name in HTMLElement.prototype),
-    remove() { asked++; container.replaceChildren(); },
+    remove() { asked++; leave(); container.replaceChildren(); },
   };
 };
 
@@ -126,9 +169,11 @@ export function mount(page, container, given) {
   if (name) return registered(page.address, name, container, given);
   if (page.address) return served(page, container, given);
   const { props, listeners, failed } = given;
+  for (const sheet of page.leftOut) console.info(`left out: ${sheet}`);
   const parsed = new DOMParser().parseFromString(page.html, 'text/html');
   container.innerHTML = parsed.body.innerHTML;
-  const root = [...container.children].find((e) => e.localName !== 'script' && e.localName !== 'style') ?? container;
+  const leave = enter(parsed, container);
+  const root = [...container.children].find((e) => !['script', 'style', 'link', 'meta', 'title'].includes(e.localName)) ?? container;
   const written = new Set(root.getAttributeNames());
   const attributeOf = (name) => (KNOWN.test(name) && !written.has(dataOf(name)) ? name : dataOf(name));
   const initial = new Map();
@@ -152,6 +197,6 @@ export function mount(page, container, given) {
     fill() {},
     reach: () => (root.isConnected ? root : null),
     own: (name) => !(name in HTMLElement.prototype),
-    remove() { container.replaceChildren(); },
+    remove() { leave(); container.replaceChildren(); },
   };
 }

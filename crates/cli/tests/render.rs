@@ -113,3 +113,14 @@ fn wrong_requests_are_told() {
         assert!(run.err.contains(part), "{args:?}: {}", run.err);
     }
 }
+
+#[test]
+fn a_page_keeps_what_stands_around_its_content() {
+    let studio = Studio::empty().with("package.json", "{}").with(
+        "page.html",
+        "<!DOCTYPE html><html><head><link rel=\"stylesheet\" href=\"https://fonts.example/kiln.css\"><link rel=\"stylesheet\" href=\"/gone.css\"><style>.lid { width: 40px; height: 10px }</style></head><body class=\"hall\" onload=\"lid.textContent = lid.offsetWidth + ' ' + document.body.className\"><div class=\"lid\" id=\"lid\"></div></body></html>",
+    );
+    let run = studio.run(&["render", "page.html"]);
+    assert_eq!(run.code, 0, "{}{}", run.out, run.err);
+    assert!(run.out.contains("40 hall"), "{}", run.out);
+}

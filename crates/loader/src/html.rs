@@ -29,11 +29,15 @@ pub fn module(path: &str, source: &str, read: &mut dyn FnMut(&Path) -> Result<St
     let folder = Path::new(path).parent().unwrap_or(Path::new("/"));
     let mut imports = String::new();
     let mut scripts = Vec::new();
+    let mut left_out = Vec::new();
     for (index, (at, brought)) in brought(source).into_iter().enumerate() {
         match brought {
             Brought::Sheet(href) => {
-                let file = file_of(&href, folder).ok_or_else(|| (at, missing(&href)))?;
-                imports.push_str(&format!("import {};\n", Json::from(file.to_string_lossy())));
+                // As in a browser a page does without a sheet that is not there; what it does without is told.
+                match file_of(&href, folder) {
+                    Some(file) => imports.push_str(&format!("import {};\n", Json::from(file.to_string_lossy()))),
+                    None => left_out.push(missing(&href)),
+                }
             }
             Brought::Script { src: Some(src), module, late, .. } => {
                 let file = file_of(&src, folder).ok_or_else(|| (at, missing(&src)))?;
@@ -50,7 +54,7 @@ pub fn module(path: &str, source: &str, read: &mut dyn FnMut(&Path) -> Result<St
             Brought::Script { text, late, .. } => scripts.push(classic(&text, &format!("{path}#{index}"), late)),
         }
     }
-    Ok(format!("{imports}export default {{ html: {}, scripts: [{}] }};\n", Json::from(source), scripts.join(", ")))
+    Ok(format!("{imports}export default {{ html: {}, scripts: [{}], leftOut: {} }};\n", Json::from(source), scripts.join(", "), Json::from(left_out)))
 }
 
 /// The text of the inline module script of this number.
