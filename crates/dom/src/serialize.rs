@@ -67,10 +67,61 @@ fn write_node(doc: &Document, id: NodeId, out: &mut String) {
         NodeData::Comment(text) => {
             let _ = write!(out, "<!--{text}-->");
         }
+        NodeData::Instruction(target, data) => {
+            let _ = write!(out, "<?{target} {data}?>");
+        }
         NodeData::Doctype(name) => {
             let _ = write!(out, "<!DOCTYPE {name}>");
         }
         NodeData::Document | NodeData::Fragment | NodeData::Shadow(_) => write_children(doc, id, out),
+    }
+}
+
+/// A node as XML (DOM Parsing §3.2), which declares each namespace where it begins to count.
+pub fn xml(doc: &Document, id: NodeId) -> String {
+    let mut out = String::new();
+    write_xml(doc, id, "", &mut out);
+    out
+}
+
+fn write_xml(doc: &Document, id: NodeId, around: &str, out: &mut String) {
+    match &doc.node(id).data {
+        NodeData::Element(element) => {
+            let prefix = element.prefix.as_ref().map_or_else(String::new, |p| format!("{p}:"));
+            let name = format!("{prefix}{}", element.local);
+            let uri = element.namespace.uri();
+            let _ = write!(out, "<{name}");
+            let declaration = if prefix.is_empty() { "xmlns".to_owned() } else { format!("xmlns:{}", prefix.trim_end_matches(':')) };
+            let declared = element.attrs.iter().any(|a| *a.name == *declaration);
+            if !declared && uri != around {
+                let _ = write!(out, " {declaration}=\"");
+                escape(out, uri, true);
+                out.push('"');
+            }
+            for attr in &element.attrs {
+                let _ = write!(out, " {}=\"", attr.name);
+                escape(out, &attr.value, true);
+                out.push('"');
+            }
+            let content = element.template.unwrap_or(id);
+            let is_html = element.namespace == Namespace::Html;
+            if doc.children(content).next().is_none() && (!is_html || is_void(element)) {
+                out.push_str(if is_html { " />" } else { "/>" });
+                return;
+            }
+            out.push('>');
+            for child in doc.children(content) {
+                write_xml(doc, child, uri, out);
+            }
+            let _ = write!(out, "</{name}>");
+        }
+        NodeData::Text(text) => escape(out, text, false),
+        NodeData::Document | NodeData::Fragment | NodeData::Shadow(_) => {
+            for child in doc.children(id) {
+                write_xml(doc, child, around, out);
+            }
+        }
+        NodeData::Comment(_) | NodeData::Instruction(..) | NodeData::Doctype(_) => write_node(doc, id, out),
     }
 }
 

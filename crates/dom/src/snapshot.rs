@@ -31,7 +31,7 @@ impl Document {
         for child in self.children(from) {
             let mut inherited = invisible;
             let copy = match &self.node(child).data {
-                NodeData::Comment(_) => continue,
+                NodeData::Comment(_) | NodeData::Instruction(..) => continue,
                 NodeData::Element(element) => {
                     let mut element = element.clone();
                     (element.template, element.shadow) = (None, None);

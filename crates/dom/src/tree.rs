@@ -31,6 +31,8 @@ pub enum NodeData {
     Text(Arc<String>),
     /// A comment.
     Comment(String),
+    /// A processing instruction, which only XML has: its target and its data.
+    Instruction(Box<str>, String),
 }
 
 /// A node and its links.
@@ -432,7 +434,7 @@ impl Document {
     pub fn text_content(&self, id: NodeId) -> String {
         match &self.node(id).data {
             NodeData::Text(text) => text.to_string(),
-            NodeData::Comment(text) => text.clone(),
+            NodeData::Comment(text) | NodeData::Instruction(_, text) => text.clone(),
             NodeData::Document | NodeData::Doctype(_) => String::new(),
             NodeData::Fragment | NodeData::Shadow(_) | NodeData::Element(_) => {
                 let mut out = String::new();
@@ -450,7 +452,7 @@ impl Document {
     pub fn set_text_content(&mut self, id: NodeId, text: &str) {
         match &mut self.node_mut(id).data {
             NodeData::Text(old) => *old = Arc::new(text.to_owned()),
-            NodeData::Comment(old) => text.clone_into(old),
+            NodeData::Comment(old) | NodeData::Instruction(_, old) => text.clone_into(old),
             NodeData::Document | NodeData::Doctype(_) => {}
             NodeData::Fragment | NodeData::Shadow(_) | NodeData::Element(_) => {
                 while let Some(child) = self.node(id).first {

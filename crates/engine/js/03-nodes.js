@@ -31,6 +31,18 @@ const idOf = (node, what) => {
 
 const DOCUMENT_POSITION = { DISCONNECTED: 1, PRECEDING: 2, FOLLOWING: 4, CONTAINS: 8, CONTAINED_BY: 16, IMPLEMENTATION_SPECIFIC: 32 };
 
+/** How many documents there are besides the page's own, and which of them owns a node that stands in none. */
+let otherDocuments = 0;
+const DOCUMENT = Symbol('owner');
+const ownerOf = (node) => {
+  const root = wrap(native.composed_root(node[ID]));
+  return root.nodeType === 9 ? root : root[DOCUMENT] ?? document;
+};
+const ownedBy = (node, owner) => {
+  if (owner !== document || node[DOCUMENT]) hide(node, DOCUMENT, owner);
+  return node;
+};
+
 /** What frameworks ask of nodes again and again: the kind, which the prototypes have, and the name of elements made by one. */
 const TYPE = Symbol('type');
 const TAG = Symbol('tag');
@@ -38,7 +50,7 @@ class Node extends EventTarget {
   constructor() { super(); throw illegal(); }
   get nodeType() { return this[TYPE] ?? native.node_type(this[ID]); }
   get nodeName() { return this[TAG] ?? native.node_name(this[ID]); }
-  get ownerDocument() { return this === document ? null : document; }
+  get ownerDocument() { return this.nodeType === 9 ? null : otherDocuments ? ownerOf(this) : document; }
   get parentNode() { return wrap(native.parent(this[ID])); }
   get parentElement() { const p = this.parentNode; return p instanceof Element ? p : null; }
   get firstChild() { return wrap(native.first(this[ID])); }
@@ -46,7 +58,7 @@ class Node extends EventTarget {
   get previousSibling() { return wrap(native.prev(this[ID])); }
   get nextSibling() { return wrap(native.next(this[ID])); }
   get childNodes() { return liveCollection(this, 'childNodes', NodeList, () => native.children(this[ID]), { ofChildren: true, first: () => native.first(this[ID]) }); }
-  get isConnected() { return native.connected(this[ID]); }
+  get isConnected() { return native.connected(this[ID]) || otherDocuments > 0 && native.node_type(native.composed_root(this[ID])) === 9; }
   get baseURI() { return location.href; }
   get nodeValue() { return this instanceof CharacterData ? this.data : null; }
   set nodeValue(value) { if (this instanceof CharacterData) this.data = value; }
@@ -156,6 +168,7 @@ const insertNode = (parent, node, before) => {
   return node;
 };
 const removeNode = (node) => {
+  if (otherDocuments) ownedBy(node, ownerOf(node));
   if (isQuiet()) return native.detach(node[ID]);
   const watched = mutationSinks.length > 0;
   const [parent, previousSibling, nextSibling] = watched ? [node.parentNode, node.previousSibling, node.nextSibling] : [];
@@ -236,13 +249,31 @@ class CharacterData extends Node {
     if (mutationSinks.length) notify({ type: 'characterData', target: this, addedNodes: [], removedNodes: [], oldValue });
   }
   get length() { return this.data.length; }
-  substringData(offset, count) { return this.data.substr(offset, count); }
-  appendData(text) { this.data += text; }
-  insertData(offset, text) { this.replaceData(offset, 0, text); }
-  deleteData(offset, count) { this.replaceData(offset, count, ''); }
-  replaceData(offset, count, text) {
+  substringData(offset, count) {
+    if (arguments.length < 2) throw new TypeError('A part takes its offset and its length.');
     const d = this.data;
+    [offset, count] = [offset >>> 0, count >>> 0];
     if (offset > d.length) throw new DOMException('The offset is behind the end of the text.', 'IndexSizeError');
+    return d.slice(offset, offset + count);
+  }
+  appendData(text) {
+    if (arguments.length < 1) throw new TypeError('A text is missing.');
+    this.replaceData(this.data.length, 0, text);
+  }
+  insertData(offset, text) {
+    if (arguments.length < 2) throw new TypeError('A text is put in at an offset.');
+    this.replaceData(offset, 0, text);
+  }
+  deleteData(offset, count) {
+    if (arguments.length < 2) throw new TypeError('A part takes its offset and its length.');
+    this.replaceData(offset, count, '');
+  }
+  replaceData(offset, count, text) {
+    if (arguments.length < 3) throw new TypeError('A part takes its offset, its length and its new text.');
+    const d = this.data;
+    [offset, count, text] = [offset >>> 0, count >>> 0, String(text)];
+    if (offset > d.length) throw new DOMException('The offset is behind the end of the text.', 'IndexSizeError');
+    count = Math.min(count, d.length - offset);
     this.data = d.slice(0, offset) + text + d.slice(offset + count);
   }
 }
@@ -256,6 +287,8 @@ class Text extends CharacterData {
     return out;
   }
   splitText(offset) {
+    offset >>>= 0;
+    if (offset > this.data.length) throw new DOMException('The offset is behind the end of the text.', 'IndexSizeError');
     const rest = document.createTextNode(this.data.slice(offset));
     this.data = this.data.slice(0, offset);
     this.parentNode?.insertBefore(rest, this.nextSibling);
@@ -265,10 +298,12 @@ class Text extends CharacterData {
 class Comment extends CharacterData {
   constructor(data = '') { return document.createComment(data); }
 }
+const PUBLIC = Symbol('public');
+const SYSTEM = Symbol('system');
 class DocumentType extends Node {
   get name() { return native.node_name(this[ID]); }
-  get publicId() { return ''; }
-  get systemId() { return ''; }
+  get publicId() { return this[PUBLIC] ?? ''; }
+  get systemId() { return this[SYSTEM] ?? ''; }
 }
 class DocumentFragment extends Node {
   constructor() { return document.createDocumentFragment(); }
@@ -458,6 +493,12 @@ mixin({
 
 expose(Node, CharacterData, Text, Comment, DocumentType, DocumentFragment, Attr, NodeList, HTMLCollection, RadioNodeList,
   HTMLFormControlsCollection, HTMLOptionsCollection);
-class CDATASection extends Text {}
-class ProcessingInstruction extends CharacterData {}
+class CDATASection extends Text {
+  constructor() { throw illegal(); }
+  get nodeName() { return '#cdata-section'; }
+}
+class ProcessingInstruction extends CharacterData {
+  constructor() { throw illegal(); }
+  get target() { return native.node_name(this[ID]); }
+}
 expose(CDATASection, ProcessingInstruction);

@@ -168,7 +168,7 @@ class Element extends Node {
   }
   get innerHTML() { return native.inner_html(this[ID]); }
   set innerHTML(html) { setInnerHTML(this, html); }
-  get outerHTML() { return native.outer_html(this[ID]); }
+  get outerHTML() { return otherDocuments && !isHtml(this.ownerDocument) ? native.xml(this[ID]) : native.outer_html(this[ID]); }
   set outerHTML(html) { this.replaceWith(parseFragment(this.parentNode ?? document.body, html)); }
   insertAdjacentHTML(where, html) {
     const at = String(where).toLowerCase();

@@ -691,6 +691,7 @@ const prototypeOf = (kind) => {
     case 'm': return MathMLElement.prototype;
     case 'o': return Element.prototype;
     case '3': return Text.prototype;
+    case '7': return ProcessingInstruction.prototype;
     case '8': return Comment.prototype;
     case '9': return Document.prototype;
     case 'd': return DocumentType.prototype;

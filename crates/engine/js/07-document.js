@@ -7,22 +7,45 @@ const elementNamed = remembered((written) => {
   return { name, proto: prototypeOf('h:' + name), tag: name.toUpperCase() };
 });
 for (const [C, type] of [[Element, 1], [Text, 3], [Comment, 8], [DocumentFragment, 11]]) hide(C.prototype, TYPE, type);
+const CONTENT = Symbol('content');
+/** A document besides the page's own. */
+const newDocument = (proto, contentType) => {
+  const made = wrapAs(proto, native.create_document());
+  hide(made, CONTENT, contentType);
+  otherDocuments++;
+  return made;
+};
+/** What a document makes is its own. */
+const made = (owner, node) => (owner === document ? node : ownedBy(node, owner));
+const isHtml = (owner) => owner.contentType === 'text/html';
+const NAME = /^[:A-Z_a-z\u00c0-\u00d6\u00d8-\u00f6\u00f8-\u02ff\u0370-\u037d\u037f-\u1fff\u200c-\u200d\u2070-\u218f\u2c00-\u2fef\u3001-\ud7ff\uf900-\ufdcf\ufdf0-\ufffd\u{10000}-\u{effff}][-.\d\u00b7:A-Z_a-z\u00c0-\u00d6\u00d8-\u00f6\u00f8-\u037d\u037f-\u1fff\u200c-\u200d\u203f-\u2040\u2070-\u218f\u2c00-\u2fef\u3001-\ud7ff\uf900-\ufdcf\ufdf0-\ufffd\u{10000}-\u{effff}]*$/u;
+const valid = (name) => {
+  if (!NAME.test(name)) throw new DOMException(`'${name}' is no name.`, 'InvalidCharacterError');
+  return name;
+};
+const partOf = (owner, names) => {
+  const top = owner.documentElement;
+  return top?.localName === 'html' && top.namespaceURI === HTML_NS ? childrenOf(top).find((e) => names.includes(e.localName)) ?? null : null;
+};
 class Document extends Node {
-  get documentElement() { return wrap(native.document_element()); }
-  get head() { return wrap(native.head()); }
-  get body() { return wrap(native.body()); }
+  constructor() { return newDocument(new.target === Document ? Document.prototype : new.target.prototype, 'application/xml'); }
+  get documentElement() { return this === document ? wrap(native.document_element()) : this.firstElementChild; }
+  get head() { return this === document ? wrap(native.head()) : partOf(this, ['head']); }
+  get body() { return this === document ? wrap(native.body()) : partOf(this, ['body', 'frameset']); }
   get doctype() { return [...this.childNodes].find((n) => n.nodeType === 10) ?? null; }
-  get defaultView() { return globalThis; }
-  get activeElement() { return retarget(focusedNode(), this) ?? this.body; }
+  get defaultView() { return this === document ? globalThis : null; }
+  get activeElement() { return this === document ? retarget(focusedNode(), this) ?? this.body : this.body; }
   get readyState() { return 'complete'; }
   get compatMode() { return 'CSS1Compat'; }
   get characterSet() { return 'UTF-8'; }
-  get contentType() { return 'text/html'; }
+  get contentType() { return this[CONTENT] ?? 'text/html'; }
   get URL() { return location.href; }
   get documentURI() { return location.href; }
+  get charset() { return 'UTF-8'; }
+  get inputEncoding() { return 'UTF-8'; }
   get domain() { return location.hostname; }
   get referrer() { return ''; }
-  get location() { return location; }
+  get location() { return this === document ? location : null; }
   set location(v) { location.href = v; }
   get hidden() { return false; }
   get visibilityState() { return 'visible'; }
@@ -36,7 +59,7 @@ class Document extends Node {
     t.textContent = v;
   }
   get designMode() { return 'off'; }
-  get implementation() { return IMPLEMENTATION; }
+  get implementation() { return implementationOf(this); }
   get styleSheets() { return sheetList(this); }
   get adoptedStyleSheets() { return adoptedSheets(this); }
   set adoptedStyleSheets(sheets) { adoptSheets(this, sheets); }
@@ -50,25 +73,43 @@ class Document extends Node {
   get fullscreenElement() { return null; }
   get pointerLockElement() { return null; }
   createElement(name, options) {
+    if (this !== document && !isHtml(this)) {
+      const xhtml = this.contentType === 'application/xhtml+xml';
+      return made(this, wrap(native.create_element(xhtml ? HTML_NS : '', valid(String(name)))));
+    }
     const { name: localName, proto, tag } = elementNamed(name);
     if (definitions.size > 0) {
       const is = typeof options === 'string' ? options : options?.is;
       const definition = definitions.get(is ?? localName);
       if (definition?.localName === localName) return createCustom(definition);
     }
-    const made = wrapAs(proto, native.create_html(localName));
-    made[TAG] = tag;
-    if (options?.is != null) native.set_is(made[ID], String(options.is));
-    return made;
+    const element = wrapAs(proto, native.create_html(localName));
+    element[TAG] = tag;
+    if (options?.is != null) native.set_is(element[ID], String(options.is));
+    return made(this, element);
   }
   createElementNS(ns, name, options) {
-    if (ns === HTML_NS && definitions.size > 0) return this.createElement(name, options);
-    return wrap(native.create_element(ns ?? '', String(name)));
+    name = String(name);
+    ns = ns == null || ns === '' ? null : String(ns);
+    qualified(ns, name);
+    if (ns === HTML_NS && definitions.size > 0 && !name.includes(':')) return made(this, document.createElement(name, options));
+    return made(this, wrap(native.create_element(ns ?? '', name)));
   }
-  createTextNode(data) { return wrap(native.create_text(String(data))); }
-  createComment(data) { return wrap(native.create_comment(String(data))); }
-  createCDATASection(data) { return this.createTextNode(data); }
-  createDocumentFragment() { return wrap(native.create_fragment()); }
+  createTextNode(data) { return made(this, wrap(native.create_text(String(data)))); }
+  createComment(data) { return made(this, wrap(native.create_comment(String(data)))); }
+  createCDATASection(data) {
+    if (isHtml(this)) throw new DOMException('A page has no such sections.', 'NotSupportedError');
+    if (String(data).includes(']]>')) throw new DOMException('The data ends the section.', 'InvalidCharacterError');
+    const section = wrapAs(CDATASection.prototype, native.create_text(String(data)));
+    hide(section, TYPE, 4);
+    return made(this, section);
+  }
+  createProcessingInstruction(target, data) {
+    [target, data] = [valid(String(target)), String(data)];
+    if (data.includes('?>')) throw new DOMException('The data ends the instruction.', 'InvalidCharacterError');
+    return made(this, wrap(native.create_instruction(target, data)));
+  }
+  createDocumentFragment() { return made(this, wrap(native.create_fragment())); }
   createAttribute(name) { return attrNode(null, String(name).toLowerCase()); }
   createEvent(name) {
     const C = { event: Event, events: Event, htmlevents: Event, customevent: CustomEvent, mouseevent: MouseEvent, mouseevents: MouseEvent, uievent: UIEvent, uievents: UIEvent, keyboardevent: KeyboardEvent }[String(name).toLowerCase()];
@@ -78,17 +119,25 @@ class Document extends Node {
   createRange() { return new Range(); }
   createTreeWalker(root, show = 0xffffffff, filter = null) { return new TreeWalker(root, show, filter); }
   createNodeIterator(root, show = 0xffffffff, filter = null) { return new NodeIterator(root, show, filter); }
-  importNode(node, deep = false) { return cloned(node, deep, true); }
-  adoptNode(node) { if (node.parentNode) removeNode(node); return node; }
-  getElementById(id) { return wrap(native.by_id(0, String(id))); }
+  importNode(node, deep = false) {
+    if (node?.nodeType === 9 || node instanceof ShadowRoot) throw new DOMException('This is taken over by no document.', 'NotSupportedError');
+    return made(this, cloned(node, !!deep, true));
+  }
+  adoptNode(node) {
+    if (node?.nodeType === 9) throw new DOMException('A document is taken over by none.', 'NotSupportedError');
+    if (node instanceof ShadowRoot) throw new DOMException('A shadow tree stays with its host.', 'HierarchyRequestError');
+    if (node.parentNode) removeNode(node);
+    return ownedBy(node, this);
+  }
+  getElementById(id) { return wrap(native.by_id(this[ID], String(id))); }
   getElementsByTagName(name) { return byTag(this, name); }
   getElementsByTagNameNS(_, name) { return byTag(this, name); }
   getElementsByClassName(names) { return byClass(this, names); }
   getElementsByName(name) { return staticList([...this.querySelectorAll('[name]')].filter((e) => e.getAttribute('name') === String(name))); }
   elementFromPoint() { return this.body; }
   elementsFromPoint() { return [this.body]; }
-  hasFocus() { return true; }
-  getSelection() { return selection; }
+  hasFocus() { return this === document; }
+  getSelection() { return this === document ? selection : null; }
   execCommand() { return false; }
   queryCommandSupported() { return false; }
   write() {}
@@ -120,6 +169,16 @@ defineHandlers(FontFaceSet.prototype, ['loading', 'loadingdone', 'loadingerror']
 expose(FontFaceSet, FontFace);
 const fonts = new FontFaceSet();
 const COOKIE = Symbol('cookie');
+/** The parts of a qualified name, as they may go with a namespace (DOM §1.4). */
+const qualified = (ns, name) => {
+  valid(name);
+  const parts = name.split(':');
+  if (parts.length > 2 || parts.some((part) => part === '' || !NAME.test(part))) throw new DOMException(`'${name}' is no name.`, 'InvalidCharacterError');
+  const prefix = parts.length === 2 ? parts[0] : null;
+  const bad = prefix !== null && ns === null || prefix === 'xml' && ns !== 'http://www.w3.org/XML/1998/namespace'
+    || (name === 'xmlns' || prefix === 'xmlns') !== (ns === 'http://www.w3.org/2000/xmlns/');
+  if (bad) throw new DOMException(`'${name}' does not go with its namespace.`, 'NamespaceError');
+};
 enumerable(Document);
 for (const name in PARENT_NODE) if (!['constructor', 'getElementById'].includes(name)) Object.defineProperty(Document.prototype, name, PARENT_NODE[name]);
 defineHandlers(Document.prototype, [...HANDLER_NAMES, 'readystatechange', 'visibilitychange']);
@@ -131,31 +190,70 @@ wrappers[0][ID] = 0;
 const document = wrappers[0];
 hide(globalThis, 'document', document);
 
-/** A detached tree that answers like a document: for `DOMParser` and `createHTMLDocument`. */
-const detachedDocument = (html) => {
-  const holder = document.createElement('html');
-  holder.innerHTML = /<(head|body)/i.test(html) ? html : `<head></head><body>${html}</body>`;
-  const body = holder.querySelector('body');
-  return Object.assign(Object.create(null), {
-    documentElement: holder, body, head: holder.querySelector('head'), nodeType: 9,
-    querySelector: (s) => holder.querySelector(s), querySelectorAll: (s) => holder.querySelectorAll(s),
-    getElementById: (id) => holder.querySelector('#' + CSS.escape(id)), getElementsByTagName: (n) => holder.getElementsByTagName(n),
-    createElement: (n) => document.createElement(n), createTextNode: (t) => document.createTextNode(t), importNode: (n, d) => n.cloneNode(d),
-  });
+const createDoctype = (name, publicId = '', systemId = '') => {
+  const doctype = wrap(native.create_doctype(name));
+  hide(doctype, PUBLIC, publicId);
+  hide(doctype, SYSTEM, systemId);
+  return doctype;
 };
-const IMPLEMENTATION = { hasFeature: () => true, createHTMLDocument: (title = '') => detachedDocument(`<head><title>${title}</title></head><body></body>`) };
-class DOMParser {
-  parseFromString(text, type) {
-    if (type === 'image/svg+xml' || type?.endsWith('xml')) {
-      const t = document.createElement('div');
-      t.innerHTML = text;
-      return { documentElement: t.firstElementChild, querySelector: (s) => t.querySelector(s), querySelectorAll: (s) => t.querySelectorAll(s) };
-    }
-    return detachedDocument(String(text));
+/** A page that is shown nowhere, with this in it (`DOMParser`, `createHTMLDocument`). */
+const pageOf = (html) => {
+  const page = newDocument(HTMLDocument.prototype, 'text/html');
+  if (/^\s*<!doctype/i.test(html)) page.appendChild(createDoctype('html'));
+  const top = document.createElement('html');
+  top.innerHTML = /<(head|body)/i.test(html) ? html : `<head></head><body>${html}</body>`;
+  page.appendChild(top);
+  return page;
+};
+class DOMImplementation {
+  #owner;
+  constructor(key, owner) { if (key !== HOST) throw illegal(); this.#owner = owner; }
+  hasFeature() { return true; }
+  createHTMLDocument(...given) {
+    const page = pageOf('<!doctype html><head></head><body></body>');
+    if (given.length && given[0] !== undefined) page.head.appendChild(page.createElement('title')).appendChild(page.createTextNode(String(given[0])));
+    return page;
+  }
+  createDocument(ns, name, doctype = null) {
+    if (arguments.length < 2) throw new TypeError('A document takes a namespace and a name.');
+    ns = ns == null || ns === '' ? null : String(ns);
+    name = name === null ? '' : String(name);
+    const type = ns === HTML_NS ? 'application/xhtml+xml' : ns === 'http://www.w3.org/2000/svg' ? 'image/svg+xml' : 'application/xml';
+    const made = newDocument(XMLDocument.prototype, type);
+    const top = name === '' ? null : made.createElementNS(ns, name);
+    if (doctype) made.appendChild(doctype);
+    if (top) made.appendChild(top);
+    return made;
+  }
+  createDocumentType(name, publicId, systemId) {
+    if (arguments.length < 3) throw new TypeError('A doctype takes a name and two identifiers.');
+    name = String(name);
+    if (/[\t\n\f\r >]|\0/.test(name)) throw new DOMException(`'${name}' is no name of a doctype.`, 'InvalidCharacterError');
+    return made(this.#owner, createDoctype(name, String(publicId), String(systemId)));
   }
 }
-class XMLSerializer { serializeToString(node) { return native.outer_html(idOf(node)); } }
-expose(DOMParser, XMLSerializer);
+enumerable(DOMImplementation);
+const IMPLEMENTATION = Symbol('implementation');
+const implementationOf = (owner) => { if (!owner[IMPLEMENTATION]) hide(owner, IMPLEMENTATION, new DOMImplementation(HOST, owner)); return owner[IMPLEMENTATION]; };
+const XML_TYPES = ['text/xml', 'application/xml', 'application/xhtml+xml', 'image/svg+xml'];
+class DOMParser {
+  parseFromString(text, type) {
+    if (type === 'text/html') return pageOf(String(text));
+    if (!XML_TYPES.includes(type)) throw new TypeError(`'${type}' is no type of a document.`);
+    const parsed = newDocument(XMLDocument.prototype, type);
+    const fault = native.parse_xml(parsed[ID], String(text));
+    if (!fault) return parsed;
+    // A text that is no XML is a document that says so.
+    const error = parsed.createElementNS(HTML_NS, 'parsererror');
+    error.textContent = fault;
+    const top = parsed.documentElement;
+    if (top) top.insertBefore(error, top.firstChild);
+    else parsed.appendChild(error);
+    return parsed;
+  }
+}
+class XMLSerializer { serializeToString(node) { return native.xml(idOf(node)); } }
+expose(DOMImplementation, DOMParser, XMLSerializer);
 
 const NodeFilter = { FILTER_ACCEPT: 1, FILTER_REJECT: 2, FILTER_SKIP: 3, SHOW_ALL: 0xffffffff, SHOW_ELEMENT: 1, SHOW_TEXT: 4, SHOW_COMMENT: 128 };
 hide(globalThis, 'NodeFilter', NodeFilter);

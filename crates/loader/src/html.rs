@@ -73,11 +73,16 @@ fn classic(text: &str, name: &str, late: bool) -> String {
     format!("{{ late: {late}, text: {} }}", Json::from(format!("{}\n//# sourceURL={name}", shared(text))))
 }
 
-/// A classic script whose declarations are seen by the scripts after it: `eval` keeps `const`, `let` and `class` for itself, a page does not.
+/// A classic script whose declarations are seen by the scripts after it: `eval` keeps `const`, `let` and `class` for itself, and in strict mode
+/// all else too; a page does not.
 fn shared(text: &str) -> String {
     let allocator = Allocator::default();
     let parsed = Parser::new(&allocator, text, SourceType::cjs()).parse();
     let mut edits: Vec<(usize, usize, String)> = Vec::new();
+    for directive in parsed.program.directives.iter().filter(|d| d.directive == "use strict") {
+        let (start, end) = (directive.span.start as usize, directive.span.end as usize);
+        edits.push((start, end, " ".repeat(end - start)));
+    }
     for statement in &parsed.program.body {
         match statement.as_declaration() {
             Some(Declaration::VariableDeclaration(variable)) if variable.kind != VariableDeclarationKind::Var => {

@@ -10,6 +10,7 @@ mod style;
 pub(crate) mod text;
 mod tree;
 mod url;
+mod xml;
 
 use std::rc::Rc;
 

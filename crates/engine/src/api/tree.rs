@@ -40,6 +40,7 @@ fn links(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         "inner_html" => |doc, id| serialize::inner_html(&doc, id);
         "equal" => |doc, id, other: u32| doc.is_equal(id, known(&doc, other));
         "outer_html" => |doc, id| serialize::outer_html(&doc, id);
+        "xml" => |doc, id| serialize::xml(&doc, id);
         "template" => |doc, id| number(doc.element(id).and_then(|e| e.template));
         "sibling_element" => |doc, id, forward: bool| number(
             std::iter::successors(Some(id), |s| if forward { doc.node(*s).next } else { doc.node(*s).prev })
@@ -104,6 +105,21 @@ fn creation(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     let host = n.host.clone();
     n.add("create_fragment", move || host.doc.borrow_mut().push(NodeData::Fragment).0)?;
     let host = n.host.clone();
+    n.add("create_document", move || host.doc.borrow_mut().push(NodeData::Document).0)?;
+    let host = n.host.clone();
+    n.add("create_doctype", move |name: String| host.doc.borrow_mut().push(NodeData::Doctype(name)).0)?;
+    let host = n.host.clone();
+    n.add("create_instruction", move |target: String, data: String| {
+        host.doc.borrow_mut().push(NodeData::Instruction(target.into(), data)).0
+    })?;
+    let host = n.host.clone();
+    // What is wrong with a text of XML; empty where it is put into the node as a tree.
+    n.add("parse_xml", move |into: u32, text: String| {
+        let mut doc = host.doc.borrow_mut();
+        let into = known(&doc, into);
+        super::xml::parse(&mut doc, into, &text).err().unwrap_or_default()
+    })?;
+    let host = n.host.clone();
     n.add("clone", move |node: u32, deep: bool| {
         let mut doc = host.doc.borrow_mut();
         let node = known(&doc, node);
@@ -155,6 +171,7 @@ fn kind(doc: &Document, id: NodeId) -> String {
         },
         NodeData::Text(_) => "3".into(),
         NodeData::Comment(_) => "8".into(),
+        NodeData::Instruction(..) => "7".into(),
         NodeData::Document => "9".into(),
         NodeData::Doctype(_) => "d".into(),
         NodeData::Fragment => "11".into(),
@@ -167,6 +184,7 @@ fn node_type(doc: &Document, id: NodeId) -> u32 {
         NodeData::Element(_) => 1,
         NodeData::Text(_) => 3,
         NodeData::Comment(_) => 8,
+        NodeData::Instruction(..) => 7,
         NodeData::Document => 9,
         NodeData::Doctype(_) => 10,
         NodeData::Fragment | NodeData::Shadow(_) => 11,
@@ -187,6 +205,7 @@ fn node_name(doc: &Document, id: NodeId) -> String {
         }
         NodeData::Text(_) => "#text".into(),
         NodeData::Comment(_) => "#comment".into(),
+        NodeData::Instruction(target, _) => target.to_string(),
         NodeData::Document => "#document".into(),
         NodeData::Doctype(name) => name.clone(),
         NodeData::Fragment | NodeData::Shadow(_) => "#document-fragment".into(),
