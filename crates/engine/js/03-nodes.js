@@ -31,6 +31,37 @@ const idOf = (node, what) => {
 
 const DOCUMENT_POSITION = { DISCONNECTED: 1, PRECEDING: 2, FOLLOWING: 4, CONTAINS: 8, CONTAINED_BY: 16, IMPLEMENTATION_SPECIFIC: 32 };
 
+/** What follows changes of the tree: ranges and iterators, once somebody has made one (DOM §4.2.3, §5.3). */
+let tracked = null;
+const tracking = () => (tracked ??= { ranges: [], iterators: [] });
+const eachRange = (move) => {
+  let gone = false;
+  for (const held of tracked.ranges) { const range = held.deref(); if (range) moveBoundaries(range, move); else gone = true; }
+  if (gone) tracked.ranges = tracked.ranges.filter((held) => held.deref());
+};
+let moveBoundaries;
+/** A node is about to leave its parent. */
+const leavesTree = (node) => {
+  const parent = node.parentNode;
+  if (!parent) return;
+  if (tracked.ranges.length) {
+    const at = native.index(node[ID]);
+    eachRange((n, offset) => (n === parent ? [n, offset > at ? offset - 1 : offset] : node.contains(n) ? [parent, at] : [n, offset]));
+  }
+  for (const held of tracked.iterators) { const iterator = held.deref(); if (iterator) leaveIterator(iterator, node); }
+};
+/** So many nodes are about to come into a parent before another one. */
+const entersTree = (parent, before, count) => {
+  if (!before || !tracked.ranges.length) return;
+  const at = native.index(before[ID]);
+  eachRange((n, offset) => [n, n === parent && offset > at ? offset + count : offset]);
+};
+/** A part of a text gets another text. */
+const replacesText = (node, from, count, length) => eachRange((n, offset) => {
+  if (n !== node || offset <= from) return [n, offset];
+  return [n, offset <= from + count ? from : offset + length - count];
+});
+
 /** How many documents there are besides the page's own, and which of them owns a node that stands in none. */
 let otherDocuments = 0;
 const DOCUMENT = Symbol('owner');
@@ -110,7 +141,12 @@ class Node extends EventTarget {
       if (!text.parentNode) continue;
       if (text.data === '') { removeNode(text); continue; }
       while (text.nextSibling?.nodeType === 3) {
-        text.data += text.nextSibling.data;
+        const { nextSibling: next, parentNode: parent, length } = text;
+        if (tracked) {
+          const at = native.index(next[ID]);
+          eachRange((n, o) => (n === next ? [text, o + length] : n === parent && o === at ? [text, length] : [n, o]));
+        }
+        text.appendData(next.data);
         removeNode(text.nextSibling);
       }
     }
@@ -140,6 +176,11 @@ const insertAt = (parentId, id, beforeId) => {
 const insertNode = (parent, node, before) => {
   const id = idOf(node, 'The node to insert');
   const beforeId = before === null ? -1 : idOf(before, 'The node before which to insert');
+  if (tracked && (before === null || native.parent(beforeId) === parent[ID])) {
+    const coming = node.nodeType === 11 ? childrenOf(node) : [node];
+    for (const one of coming) leavesTree(one);
+    entersTree(parent, before === node ? node.nextSibling : before, coming.length);
+  }
   if (isQuiet()) {
     const wanting = insertAt(parent[ID], id, beforeId);
     if (wanting >= 0) autofocus(wrap(wanting));
@@ -169,6 +210,7 @@ const insertNode = (parent, node, before) => {
 };
 const removeNode = (node) => {
   if (otherDocuments) ownedBy(node, ownerOf(node));
+  if (tracked) leavesTree(node);
   if (isQuiet()) return native.detach(node[ID]);
   const watched = mutationSinks.length > 0;
   const [parent, previousSibling, nextSibling] = watched ? [node.parentNode, node.previousSibling, node.nextSibling] : [];
@@ -187,6 +229,7 @@ const removeNode = (node) => {
 const childrenOf = (node) => native.children(node[ID]).map(wrap);
 /** Replaces all children in one go. */
 const replaceAll = (parent, work) => {
+  if (tracked) for (const child of childrenOf(parent)) leavesTree(child);
   const watched = mutationSinks.length > 0;
   const removed = watched ? childrenOf(parent) : [];
   const replace = () => {
@@ -244,8 +287,10 @@ const mixin = (members, ...classes) => {
 class CharacterData extends Node {
   get data() { return native.text(this[ID]); }
   set data(value) {
-    const oldValue = mutationSinks.length ? this.data : null;
-    native.set_text(this[ID], value == null ? '' : String(value));
+    const oldValue = mutationSinks.length || tracked ? this.data : null;
+    value = value == null ? '' : String(value);
+    if (tracked) replacesText(this, 0, oldValue.length, value.length);
+    native.set_text(this[ID], value);
     if (mutationSinks.length) notify({ type: 'characterData', target: this, addedNodes: [], removedNodes: [], oldValue });
   }
   get length() { return this.data.length; }
@@ -274,7 +319,9 @@ class CharacterData extends Node {
     [offset, count, text] = [offset >>> 0, count >>> 0, String(text)];
     if (offset > d.length) throw new DOMException('The offset is behind the end of the text.', 'IndexSizeError');
     count = Math.min(count, d.length - offset);
-    this.data = d.slice(0, offset) + text + d.slice(offset + count);
+    if (tracked) replacesText(this, offset, count, text.length);
+    native.set_text(this[ID], d.slice(0, offset) + text + d.slice(offset + count));
+    if (mutationSinks.length) notify({ type: 'characterData', target: this, addedNodes: [], removedNodes: [], oldValue: d });
   }
 }
 class Text extends CharacterData {
@@ -289,9 +336,14 @@ class Text extends CharacterData {
   splitText(offset) {
     offset >>>= 0;
     if (offset > this.data.length) throw new DOMException('The offset is behind the end of the text.', 'IndexSizeError');
-    const rest = document.createTextNode(this.data.slice(offset));
-    this.data = this.data.slice(0, offset);
-    this.parentNode?.insertBefore(rest, this.nextSibling);
+    const rest = this.ownerDocument.createTextNode(this.data.slice(offset));
+    const parent = this.parentNode;
+    parent?.insertBefore(rest, this.nextSibling);
+    if (tracked && parent) {
+      const at = native.index(this[ID]);
+      eachRange((n, o) => (n === this && o > offset ? [rest, o - offset] : n === parent && o === at + 1 ? [n, o + 1] : [n, o]));
+    }
+    this.replaceData(offset, this.data.length - offset, '');
     return rest;
   }
 }

@@ -116,9 +116,9 @@ class Document extends Node {
     if (!C) throw new DOMException(`'${name}' is not an event interface that can be created so.`, 'NotSupportedError');
     return new C('');
   }
-  createRange() { return new Range(); }
-  createTreeWalker(root, show = 0xffffffff, filter = null) { return new TreeWalker(root, show, filter); }
-  createNodeIterator(root, show = 0xffffffff, filter = null) { return new NodeIterator(root, show, filter); }
+  createRange() { const range = new Range(); range.setStart(this, 0); range.collapse(true); return range; }
+  createTreeWalker(root, show = 0xffffffff, filter = null) { idOf(root); return new TreeWalker(root, show >>> 0, filter ?? null); }
+  createNodeIterator(root, show = 0xffffffff, filter = null) { idOf(root); return new NodeIterator(HOST, root, show >>> 0, filter ?? null); }
   importNode(node, deep = false) {
     if (node?.nodeType === 9 || node instanceof ShadowRoot) throw new DOMException('This is taken over by no document.', 'NotSupportedError');
     return made(this, cloned(node, !!deep, true));
@@ -257,6 +257,20 @@ expose(DOMImplementation, DOMParser, XMLSerializer);
 
 const NodeFilter = { FILTER_ACCEPT: 1, FILTER_REJECT: 2, FILTER_SKIP: 3, SHOW_ALL: 0xffffffff, SHOW_ELEMENT: 1, SHOW_TEXT: 4, SHOW_COMMENT: 128 };
 hide(globalThis, 'NodeFilter', NodeFilter);
+/** The node after another one in the order of the tree, within a root; and the one before. */
+const following = (node, root) => {
+  if (node.firstChild) return node.firstChild;
+  for (let n = node; n && n !== root; n = n.parentNode) if (n.nextSibling) return n.nextSibling;
+  return null;
+};
+const preceding = (node, root) => {
+  if (node === root) return null;
+  let n = node.previousSibling;
+  if (!n) return node.parentNode;
+  while (n.lastChild) n = n.lastChild;
+  return n;
+};
+let leaveIterator;
 class TreeWalker {
   constructor(root, whatToShow, filter) { Object.assign(this, { root, whatToShow, filter, currentNode: root }); }
   #verdict(n) {
@@ -311,13 +325,56 @@ class TreeWalker {
   nextSibling() { return this.#child('nextSibling', 'nextSibling'); }
   previousSibling() { return this.#child('previousSibling', 'previousSibling'); }
 }
+/** DOM §6.1: it follows what is taken out of the tree under it. */
 class NodeIterator {
-  #walker; #started = false;
-  constructor(root, whatToShow, filter) { this.root = root; this.#walker = new TreeWalker(root, whatToShow, filter); }
-  nextNode() { if (!this.#started) { this.#started = true; return this.root; } return this.#walker.nextNode(); }
-  previousNode() { return this.#walker.previousNode(); }
+  #root; #what; #filter; #reference; #before = true; #active = false;
+  constructor(key, root, what, filter) {
+    if (key !== HOST) throw illegal();
+    [this.#root, this.#what, this.#filter, this.#reference] = [root, what, filter, root];
+    tracking().iterators.push(new WeakRef(this));
+  }
+  get root() { return this.#root; }
+  get whatToShow() { return this.#what; }
+  get filter() { return this.#filter; }
+  get referenceNode() { return this.#reference; }
+  get pointerBeforeReferenceNode() { return this.#before; }
+  #accepts(node) {
+    if (this.#active) throw new DOMException('The filter is asking already.', 'InvalidStateError');
+    if (!(this.#what & (1 << (node.nodeType - 1)))) return 3;
+    if (!this.#filter) return 1;
+    this.#active = true;
+    try { return typeof this.#filter === 'function' ? this.#filter(node) : this.#filter.acceptNode(node); } finally { this.#active = false; }
+  }
+  #move(forward) {
+    let [node, before] = [this.#reference, this.#before];
+    for (;;) {
+      if (forward) { if (!before) { node = following(node, this.#root); if (!node) return null; } before = false; }
+      else { if (before) { node = preceding(node, this.#root); if (!node) return null; } before = true; }
+      if (this.#accepts(node) === 1) break;
+    }
+    [this.#reference, this.#before] = [node, before];
+    return node;
+  }
+  nextNode() { return this.#move(true); }
+  previousNode() { return this.#move(false); }
   detach() {}
+  static {
+    leaveIterator = (iterator, node) => {
+      if (node === iterator.#root || !node.contains(iterator.#reference) || node.contains(iterator.#root)) return;
+      if (iterator.#before) {
+        let next = node;
+        while (next && !next.nextSibling && next !== iterator.#root) next = next.parentNode;
+        if (next && next !== iterator.#root) { iterator.#reference = next.nextSibling; return; }
+        iterator.#before = false;
+      }
+      let last = node.previousSibling;
+      if (!last) { iterator.#reference = node.parentNode; return; }
+      while (last.lastChild) last = last.lastChild;
+      iterator.#reference = last;
+    };
+  }
 }
+enumerable(NodeIterator);
 expose(TreeWalker, NodeIterator);
 
 // --- observers -----------------------------------------------------------------------------------------------------

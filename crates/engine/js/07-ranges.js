@@ -1,8 +1,8 @@
-// Ranges and the selection: DOM §5.5, Selection API. Ranges do not follow later changes of the tree.
+// Ranges and the selection: DOM §5, Selection API. Ranges follow what becomes of the tree.
 
 const lengthOf = (node) => (node instanceof CharacterData ? node.data.length : node instanceof DocumentType ? 0 : node.childNodes.length);
-const indexOf = (node) => { let i = 0; for (let n = node.previousSibling; n; n = n.previousSibling) i++; return i; };
-const rootOf = (node) => { let n = node; while (n.parentNode) n = n.parentNode; return n; };
+const indexOf = (node) => native.index(node[ID]);
+const rootOf = (node) => wrap(native.root(node[ID]));
 /** DOM §5.2: -1 where the first boundary point is before the second, 1 where it is after. Both are in one tree. */
 const position = (a, ao, b, bo) => {
   if (a === b) return Math.sign(ao - bo);
@@ -25,9 +25,36 @@ const parentOf = (node) => {
   if (!parent) throw new DOMException('The node has no parent.', 'InvalidNodeTypeError');
   return parent;
 };
-class AbstractRange {}
+class AbstractRange {
+  constructor(key) { if (key !== HOST) throw illegal(); }
+}
+/** Two boundaries that stay where they were put, whatever becomes of the tree. */
+class StaticRange extends AbstractRange {
+  #init;
+  constructor(init) {
+    super(HOST);
+    for (const name of ['startContainer', 'endContainer']) {
+      const node = init?.[name];
+      idOf(node);
+      if (node.nodeType === 10 || node.nodeType === 2) throw new DOMException('It holds no boundary.', 'InvalidNodeTypeError');
+    }
+    this.#init = { startContainer: init.startContainer, startOffset: init.startOffset >>> 0, endContainer: init.endContainer, endOffset: init.endOffset >>> 0 };
+  }
+  get startContainer() { return this.#init.startContainer; }
+  get startOffset() { return this.#init.startOffset; }
+  get endContainer() { return this.#init.endContainer; }
+  get endOffset() { return this.#init.endOffset; }
+  get collapsed() { return this.startContainer === this.endContainer && this.startOffset === this.endOffset; }
+}
 class Range extends AbstractRange {
   #start = document; #startAt = 0; #end = document; #endAt = 0;
+  constructor() { super(HOST); tracking().ranges.push(new WeakRef(this)); }
+  static {
+    moveBoundaries = (range, move) => {
+      [range.#start, range.#startAt] = move(range.#start, range.#startAt);
+      [range.#end, range.#endAt] = move(range.#end, range.#endAt);
+    };
+  }
   get startContainer() { return this.#start; }
   get startOffset() { return this.#startAt; }
   get endContainer() { return this.#end; }
@@ -173,4 +200,4 @@ class Selection {
   toString() { return this[LIST]?.toString() ?? ''; }
 }
 const selection = new Selection();
-expose(AbstractRange, Range, Selection);
+expose(AbstractRange, StaticRange, Range, Selection);

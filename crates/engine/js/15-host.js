@@ -118,6 +118,7 @@ const host = {
     letGo(kept.nodes);
     kept.nodes = native.count();
     if (registered.size > kept.registered) for (const name of [...registered].slice(kept.registered)) { registered.delete(name); native.forget_property(name); }
+    tracked = null; otherDocuments = 0; blobAddresses.clear(); boundaries = 0;
     mutationSinks.length = 0;
     mutationSinks.push(...kept.sinks);
     pending = []; frames = []; now = 0; order = 0; timerLevel = 0; seed = newSeed; startTime = starts ?? EPOCH;

@@ -33,6 +33,7 @@ fn links(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         "descendants" => |doc, id| numbers(doc.descendants(id));
         "path" => |doc, id| numbers(std::iter::once(id).chain(doc.ancestors(id)));
         "root" => |doc, id| doc.root_of(id).0;
+        "index" => |doc, id| u32::try_from(std::iter::successors(doc.node(id).prev, |s| doc.node(*s).prev).count()).unwrap_or(u32::MAX);
         "connected" => |doc, id| doc.is_connected(id);
         "contains" => |doc, id, other: u32| doc.is_inclusive_ancestor(id, known(&doc, other));
         "compare" => |doc, id, other: u32| compare(&doc, id, known(&doc, other));
