@@ -163,6 +163,7 @@ class EventTarget {
     }
     // One that was cloned, or parsed, with its address.
     if ((type === 'error' || type === 'load') && self instanceof HTMLImageElement) tryPicture(self);
+    if (type === 'load' && self instanceof HTMLIFrameElement) tryFrame(self);
     if (signal) signal.addEventListener('abort', () => self.removeEventListener(type, callback, listener.capture), { once: true });
   }
   removeEventListener(type, callback, options) {

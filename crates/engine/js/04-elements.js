@@ -283,6 +283,7 @@ const changeAttribute = (element, name, value) => {
   } else native.set_attr(element[ID], name, value);
   if (name.startsWith('on')) setHandlerAttribute(element, name, value);
   if (name === 'src' && element instanceof HTMLImageElement) tryPicture(element);
+  if ((name === 'src' || name === 'srcdoc') && element instanceof HTMLIFrameElement) tryFrame(element);
   if (name === 'open' && !isOpening && element instanceof HTMLDetailsElement) detailsChanged(element, value !== null);
   if (custom) {
     if (element[CUSTOM]) changing(() => reactToAttribute(element, name, oldValue, value, null));

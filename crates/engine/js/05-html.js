@@ -288,7 +288,44 @@ members(HTMLCanvasElement, {
   toDataURL() { return 'data:,'; },
   toBlob(callback) { queueTask(() => callback(null)); },
 });
-members(HTMLIFrameElement, { get contentWindow() { return null; }, get contentDocument() { return null; } });
+/** A frame has loaded once it is on the page, whatever came of its address: told once for each. */
+const tryFrame = (frame) => queueTask(() => {
+  const address = `${frame.getAttribute('src')} ${frame.getAttribute('srcdoc')}`;
+  if (!frame.isConnected || frame[TRIED] === address) return;
+  hide(frame, TRIED, address);
+  fire(frame, new Event('load'));
+});
+/** What a frame holds: its address and a document of its own. Scripts run in none, and nothing is loaded but what stands in the element. */
+const HELD_FRAME = Symbol('frame');
+const frameOf = (frame) => {
+  if (!frame.isConnected) return null;
+  const written = frame.getAttribute('srcdoc');
+  const address = written === null ? frame.getAttribute('src') ?? '' : 'about:srcdoc';
+  if (written === null && !/^(?:about:blank.*)?$/.test(address)) return null;
+  const text = written ?? '';
+  if (frame[HELD_FRAME]?.text !== text || frame[HELD_FRAME].address !== address) {
+    const inner = pageOf(text === '' ? '<head></head><body></body>' : text);
+    hide(frame, HELD_FRAME, { text, address, document: inner, window: frameWindow(frame, inner, address || 'about:blank') });
+  }
+  return frame[HELD_FRAME];
+};
+/** The window of a frame: its document is its own, all that the language and the page offer is the page's. */
+const frameWindow = (frame, inner, address) => {
+  const target = new EventTarget();
+  const own = {
+    document: inner, frameElement: frame, parent: globalThis, top: globalThis, name: frame.name, length: 0, closed: false, opener: null,
+    location: Object.freeze({ href: address, toString: () => address }),
+    addEventListener: target.addEventListener.bind(target), removeEventListener: target.removeEventListener.bind(target), dispatchEvent: target.dispatchEvent.bind(target),
+  };
+  const proxy = new Proxy(own, {
+    get: (it, name) => (name in it ? it[name] : name === 'window' || name === 'self' || name === 'globalThis' || name === 'frames' ? proxy : globalThis[name]),
+    has: (it, name) => name in it || name in globalThis,
+  });
+  hide(inner, FRAME_VIEW, proxy);
+  return proxy;
+};
+const FRAME_VIEW = Symbol('view');
+members(HTMLIFrameElement, { get contentWindow() { return frameOf(this)?.window ?? null; }, get contentDocument() { return frameOf(this)?.document ?? null; } });
 members(HTMLStyleElement, {
   get sheet() { return sheetOf(this); },
   get disabled() { return false; }, set disabled(_) {},

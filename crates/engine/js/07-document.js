@@ -33,7 +33,7 @@ class Document extends Node {
   get head() { return this === document ? wrap(native.head()) : partOf(this, ['head']); }
   get body() { return this === document ? wrap(native.body()) : partOf(this, ['body', 'frameset']); }
   get doctype() { return [...this.childNodes].find((n) => n.nodeType === 10) ?? null; }
-  get defaultView() { return this === document ? globalThis : null; }
+  get defaultView() { return this === document ? globalThis : this[FRAME_VIEW] ?? null; }
   get activeElement() { return this === document ? retarget(focusedNode(), this) ?? this.body : this.body; }
   get readyState() { return 'complete'; }
   get compatMode() { return 'CSS1Compat'; }

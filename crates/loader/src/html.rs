@@ -54,7 +54,12 @@ pub fn module(path: &str, source: &str, read: &mut dyn FnMut(&Path) -> Result<St
             Brought::Script { text, late, .. } => scripts.push(classic(&text, &format!("{path}#{index}"), late)),
         }
     }
-    Ok(format!("{imports}export default {{ html: {}, scripts: [{}], leftOut: {} }};\n", Json::from(source), scripts.join(", "), Json::from(left_out)))
+    Ok(format!(
+        "{imports}export default {{ html: {}, scripts: [{}], leftOut: {} }};\n",
+        Json::from(source),
+        scripts.join(", "),
+        Json::from(left_out)
+    ))
 }
 
 /// The text of the inline module script of this number.

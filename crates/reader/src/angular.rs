@@ -373,7 +373,8 @@ fn control(script: &Script<'_>, class: &Class<'_>, out: &mut Surface) {
         })
     };
     let (Some(write), Some(_)) = (method("writeValue"), method("registerOnChange")) else { return };
-    let declared = write.value.params.items.first().and_then(|p| p.type_annotation.as_ref()).map(|a| types::declared(script, &a.type_annotation));
+    let declared =
+        write.value.params.items.first().and_then(|p| p.type_annotation.as_ref()).map(|a| types::declared(script, &a.type_annotation));
     let is_told = |ty: &Type| !matches!(ty, Type::Unresolved { .. });
     // Where the method takes anything, the field that it keeps tells what.
     let field = || {

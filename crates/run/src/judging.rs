@@ -423,7 +423,12 @@ impl Judging<'_> {
         faults: &mut Vec<FileFault>,
     ) -> Result<(), Stop> {
         let Some(held) = self.held else { return Ok(()) };
-        let mut cases = match clause::cases(clause, &self.planned.plan.combinations, Subject { name: &name_of(self.surface), surface: self.surface }, engine) {
+        let mut cases = match clause::cases(
+            clause,
+            &self.planned.plan.combinations,
+            Subject { name: &name_of(self.surface), surface: self.surface },
+            engine,
+        ) {
             Ok(cases) => cases,
             Err(fault) => {
                 faults.push(expression_fault(held, &fault));

@@ -174,7 +174,9 @@ impl<'a> Replaying<'a> {
         let clauses = self.held.and_then(|h| h.contract).map_or(&[][..], |c| &c.clauses);
         let mut out = Vec::new();
         for clause in clauses.iter().filter(|c| self.wanted.clause.is_none_or(|w| w == c.name)) {
-            let cases = clause::cases(clause, combinations, Subject { name: &name_of(&self.job.surface), surface: &self.job.surface }, sandbox).unwrap_or_default();
+            let cases =
+                clause::cases(clause, combinations, Subject { name: &name_of(&self.job.surface), surface: &self.job.surface }, sandbox)
+                    .unwrap_or_default();
             out.extend(cases.into_iter().find(|c| c.combination.tag() == tag).map(|case| (clause, case)));
         }
         out

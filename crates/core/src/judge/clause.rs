@@ -11,8 +11,8 @@ use crate::contract::yaml::Node;
 use crate::finding::Failure;
 use crate::judge::check::holds;
 use crate::observation::{Observation, Tone};
-use crate::surface::Surface;
 use crate::stage::{Combination, Expressions, Script, Step, Surroundings};
+use crate::surface::Surface;
 use crate::value::Value;
 
 /// A clause in one combination: what to play, and what to check after each phase.

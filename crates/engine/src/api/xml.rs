@@ -1,9 +1,9 @@
 //! Texts of XML as trees (XML 1.0, Namespaces in XML 1.0): what `DOMParser` makes of icons and feeds.
 
 use fidelon_dom::{Attr, Document, Element, Namespace, NodeData, NodeId};
-use quick_xml::{NsReader, XmlVersion};
 use quick_xml::events::{BytesStart, Event};
 use quick_xml::name::ResolveResult;
+use quick_xml::{NsReader, XmlVersion};
 
 /// How deep elements nest at most.
 const MOST_DEPTH: usize = 2_000;
