@@ -1,5 +1,6 @@
 //! One component: its plan, its runs, its verdict.
 
+mod accepted;
 mod alone;
 mod broken;
 mod budget;
@@ -14,12 +15,10 @@ use std::sync::Arc;
 use fidelon_core::baseline::Baseline;
 use fidelon_core::cause::{self, Explained};
 use fidelon_core::contract::{self, Contract, Fault};
-use fidelon_core::finding::{Failure, Finding, RuleKind, Verdict};
+use fidelon_core::finding::{Finding, RuleKind, Verdict};
 use fidelon_core::gallery::Gallery;
-use fidelon_core::judge::behaviour;
 use fidelon_core::judge::check::in_words;
 use fidelon_core::judge::clause::{self, Standing, Subject};
-use fidelon_core::judge::equivalence::{diff, difference};
 use fidelon_core::judge::laws::{self, Checked, Effort, Runs as _};
 use fidelon_core::results::{Compared, Component, Coverage, FileFault, Met, Reason, Rule};
 use fidelon_core::scene::Scene;
@@ -27,12 +26,12 @@ use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
 use fidelon_core::surface::{Prop, Surface};
 use fidelon_source::{Place, place_of};
 
+use self::accepted::{ACCEPTED, compared};
 use self::broken::{change_of, finding, rule};
 use self::budget::Budget;
 use self::left_out::Struck;
 pub(crate) use self::no_verdict::faulty_judge;
 use self::no_verdict::{expression_fault, faults_of, faulty, no_plan, passed_in_part, reason, untold};
-use crate::accepting::acted;
 use crate::picturing;
 use crate::planning::{Planned, plan_of, plan_without};
 use crate::remembering::{Realms, Remembering};
@@ -542,50 +541,6 @@ impl Judging<'_> {
         // Whatever the search comes to, what broke is told.
         Ok(shown.map(|shown| (explained, shown)).or_else(|| change_of(checked, plain)))
     }
-}
-
-/// How the promise that a baseline makes is called.
-const ACCEPTED: &str = "output as accepted";
-
-/// What comes of an act whose control is not there.
-const GONE: &str = "there is no such control";
-
-/// One combination against its accepted output; none when there is none.
-fn compared(baseline: &Baseline, combination: &Combination, runs: &mut Remembering<'_>) -> Result<Option<Checked>, StageError> {
-    let Some(accepted) = baseline.output(combination) else { return Ok(None) };
-    let observation = runs.play(&laws::mount(combination))?;
-    let mounted = observation.mount();
-    let output = mounted.map(behaviour::rendered).unwrap_or_default();
-    let mut failure = differing(accepted, &output, || "it renders something else than was accepted".into());
-    let recorded = baseline.acts(combination);
-    if let (None, Some(mounted), false) = (&failure, mounted, recorded.is_empty()) {
-        let acts = behaviour::acts(mounted);
-        for (name, accepted) in recorded {
-            let Some(act) = acts.iter().find(|a| a.name == name) else {
-                failure = differing(accepted, GONE, || format!("{name} cannot be done any more"));
-                break;
-            };
-            let after = runs.play(&acted(combination, act))?;
-            let Some(after) = after.phases.last() else { continue };
-            failure =
-                differing(accepted, &behaviour::outcome(act, mounted, after), || format!("{name} does something else than was accepted"));
-            if failure.is_some() {
-                break;
-            }
-        }
-    }
-    let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
-    Ok(Some(Checked { combination: combination.clone(), failure, events, about: None }))
-}
-
-/// An outcome against the one that was accepted.
-fn differing(accepted: &str, outcome: &str, message: impl Fn() -> String) -> Option<Failure> {
-    let outcome = Baseline::tidy(outcome);
-    (outcome != accepted).then(|| {
-        let (expected, actual) = difference(accepted, &outcome);
-        let diff = diff(accepted, &outcome);
-        Failure { message: message(), expected: Some(expected), actual: Some(actual), diff, ..Failure::default() }
-    })
 }
 
 fn asks_for_warnings(cases: &[clause::Case]) -> bool {
