@@ -1,8 +1,10 @@
 //! The components of a project: which files may hold one. `.gitignore` is respected.
 
 use std::path::{Path, PathBuf};
+use std::sync::LazyLock;
 
 use ignore::WalkBuilder;
+use regex::Regex;
 
 /// True for names that hold components by custom: `Name.vue`, `Name.svelte`, `Name.tsx`, `Name.jsx`. A second dot makes it something
 /// about a component (a test, a declaration).
@@ -33,6 +35,10 @@ pub enum ScriptKind {
     Jsx,
 }
 
+/// Where a tag begins that a function gives, a variable holds or a call takes.
+static GIVES_TAGS: LazyLock<Regex> =
+    LazyLock::new(|| Regex::new(r"(?:\breturn|=>|=|\()\s*<(?:[A-Za-z][\w.:-]*[\s/>]|>)").expect("the pattern is well-formed"));
+
 impl ScriptKind {
     /// By a look at the text: what is told is what it may hold, not that it does.
     pub fn of(source: &str) -> Option<Self> {
@@ -45,9 +51,8 @@ impl ScriptKind {
             None
         } else if says(&["from 'vue'", "from \"vue\""]) && says(&["defineComponent(", "setup(", "setup:", "render("]) {
             Some(Self::Vue)
-        } else if says(&["from 'react'", "from \"react\"", "from 'preact", "from \"preact", "from 'solid-js", "from \"solid-js"])
-            && says(&["/>", "</"])
-        {
+        } else if GIVES_TAGS.is_match(source) {
+            // Nobody need import what JSX compiles to.
             Some(Self::Jsx)
         } else {
             None
@@ -63,7 +68,8 @@ const ABOUT: [&str; 12] = ["d", "test", "spec", "stories", "story", "cy", "e2e",
 pub fn may_declare_components(path: &Path) -> bool {
     let name = path.file_name().and_then(|n| n.to_str()).unwrap_or("");
     let mut parts = name.rsplit('.');
-    if !parts.next().is_some_and(|ending| ["js", "mjs", "ts", "mts"].contains(&ending)) {
+    let ending = parts.next().unwrap_or("");
+    if !["js", "mjs", "ts", "mts"].contains(&ending) {
         return false;
     }
     let between: Vec<&str> = parts.collect();
@@ -73,6 +79,8 @@ pub fn may_declare_components(path: &Path) -> bool {
     let Ok(source) = std::fs::read_to_string(path) else { return false };
     match ScriptKind::of(&source) {
         Some(ScriptKind::Angular) => true,
+        // What looks like a tag in a typed script is a type parameter.
+        Some(ScriptKind::Jsx) if !["js", "mjs"].contains(&ending) => false,
         kind => kind.is_some() && between.len() == 1,
     }
 }

@@ -120,6 +120,7 @@ fn names_of_scripts() {
         ("lamp.component.spec.ts", angular, false),
         ("lamp.stories.ts", angular, false),
         ("Lamp.js", jsx, true),
+        ("Plain.js", "export default function Plain() {\n  return (\n    <b>lamp</b>\n  )\n}", true),
         ("Lamp.test.js", jsx, false),
         ("Lamp.parts.js", jsx, false),
         ("lamp.js", "export const lamp = 1", false),

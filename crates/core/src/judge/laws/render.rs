@@ -318,15 +318,25 @@ pub(super) fn current(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     if !renders {
         return Ok(out);
     }
-    let mut scripts: Vec<(Combination, Option<Step>)> = matter.some(4).into_iter().map(|c| (c.clone(), None)).collect();
+    // Time passes only where something waits for it: a component may tell the time whenever it is rendered.
+    let waits = |seen: &Seen| seen.left.timers > 0 || seen.left.requests > 0;
+    let mut scripts: Vec<(Combination, Option<Step>, bool)> = Vec::new();
+    for combination in matter.some(4) {
+        if runs.play(&mount(combination))?.mount().is_some_and(waits) {
+            scripts.push((combination.clone(), None, true));
+        }
+    }
     // What is typed is in the page's own fields: whether a rendering keeps them is another law's.
     let presses = pressing::each(matter, runs)?.into_iter().filter(pressing::Acted::is_press);
-    scripts.extend(presses.map(|acted| (acted.combination, Some(acted.step))));
-    for (combination, step) in scripts {
-        let acts = step.clone().into_iter().collect::<Vec<_>>();
-        let phases = vec![vec![Step::Refresh], acts, vec![pressing::REST], vec![Step::Refresh]];
+    scripts.extend(presses.map(|acted| {
+        let waits = waits(&acted.after);
+        (acted.combination, Some(acted.step), waits)
+    }));
+    for (combination, step, waits) in scripts {
+        let acts: Vec<Step> = step.clone().into_iter().chain(waits.then_some(pressing::REST)).collect();
+        let phases = vec![vec![Step::Refresh], acts, vec![Step::Refresh]];
         let observation = runs.play(&Script { phases, ..mount(&combination) })?;
-        let [first, idle, _, shown, anew] = observation.phases.as_slice() else { continue };
+        let [first, idle, shown, anew] = observation.phases.as_slice() else { continue };
         let faulty = observation.phases.iter().any(|p| !p.faults.is_empty() || !p.settled);
         if failed(&observation) || faulty || observable(first) != observable(idle) {
             continue;
