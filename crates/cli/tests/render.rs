@@ -115,6 +115,15 @@ fn wrong_requests_are_told() {
 }
 
 #[test]
+fn a_contract_that_is_not_there_or_has_a_fault_is_told() {
+    let studio = Studio::empty().with("package.json", "{}").with("bad.contract.yaml", "compnent: ./Lid.vue\n");
+    let gone = studio.run(&["render", "gone.contract.yaml"]);
+    assert!(gone.code == 2 && gone.err.contains("there is no file `gone.contract.yaml`"), "{}", gone.err);
+    let bad = studio.run(&["render", "bad.contract.yaml"]);
+    assert!(bad.code == 2 && bad.err.contains("has a fault: see `fidelon check bad.contract.yaml`"), "{}", bad.err);
+}
+
+#[test]
 fn a_page_keeps_what_stands_around_its_content() {
     let studio = Studio::empty().with("package.json", "{}").with(
         "page.html",

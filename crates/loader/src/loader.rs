@@ -553,7 +553,7 @@ fn manifest_of(file: &str) -> Option<String> {
 }
 
 /// A path without `.` and `..`.
-fn tidy(path: &Path) -> PathBuf {
+pub(crate) fn tidy(path: &Path) -> PathBuf {
     let mut out = PathBuf::new();
     for part in path.components() {
         match part {

@@ -61,7 +61,7 @@ impl ScriptKind {
 }
 
 /// Second endings of files that are about a component and hold none.
-const ABOUT: [&str; 12] = ["d", "test", "spec", "stories", "story", "cy", "e2e", "mock", "mocks", "bench", "config", "module"];
+const ABOUT: [&str; 11] = ["d", "test", "spec", "stories", "story", "cy", "e2e", "mock", "mocks", "bench", "config"];
 
 /// True for a script that may hold components: its name says nothing, so its text is looked at. A second dot makes it something about a
 /// component, but for the names that Angular's projects give their files (`kiln-dial.component.ts`, `kiln.page.ts`).

@@ -149,7 +149,10 @@ fn subject(root: &Path, named: &str) -> Result<Subject, RenderError> {
     }
     if named.ends_with(CONTRACT) {
         let path = tidy(&root.join(named));
-        let contract = contract_in(&path).ok_or_else(|| wrong(format!("`{named}` has a fault: `fidelon check {named}` tells it")))?;
+        if !DiskFiles.is_file(&path) {
+            return Err(wrong(format!("there is no file `{named}`")));
+        }
+        let contract = contract_in(&path).ok_or_else(|| wrong(format!("`{named}` has a fault: see `fidelon check {named}`")))?;
         let Some((first, _)) = contract.components.first() else {
             return Err(wrong(format!("`{named}` is of a scene, which is no single component: `fidelon sheet {named}` shows it")));
         };

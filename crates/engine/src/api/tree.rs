@@ -111,11 +111,16 @@ fn creation(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     n.add("create_doctype", move |name: String| host.doc.borrow_mut().push(NodeData::Doctype(name)).0)?;
     let host = n.host.clone();
     n.add("create_instruction", move |target: String, data: String| {
+        host.weight.add(target.len() + data.len());
         host.doc.borrow_mut().push(NodeData::Instruction(target.into(), data)).0
     })?;
     let host = n.host.clone();
     // What is wrong with a text of XML; empty where it is put into the node as a tree.
     n.add("parse_xml", move |into: u32, text: String| {
+        host.weight.add(text.len());
+        if host.weight.is_over() {
+            return "it is too long".to_owned();
+        }
         let mut doc = host.doc.borrow_mut();
         let into = known(&doc, into);
         super::xml::parse(&mut doc, into, &text).err().unwrap_or_default()

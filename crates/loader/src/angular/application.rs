@@ -8,7 +8,9 @@ use oxc::ast_visit::{Visit, walk};
 use oxc::span::{GetSpan, Span};
 use serde_json::Value as Json;
 
+use super::Project;
 use super::modules::{imported, with_program};
+use crate::loader::tidy;
 
 /// What is known of the application that a component belongs to.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
@@ -39,7 +41,8 @@ pub enum Start {
 impl Application {
     /// The application that a component's file belongs to.
     pub fn of(file: &Path) -> Self {
-        let Some((folder, described)) = workspace(file) else { return Self::default() };
+        let project = Project::of(file);
+        let Some((folder, described)) = workspace(&project, file) else { return Self::default() };
         let options = described.as_ref().and_then(|d| build_options(d, &folder, file));
         let written = |key: &str| options.and_then(|o| o.get(key));
         let polyfills = written("polyfills").map(|list| match list {
@@ -51,19 +54,19 @@ impl Application {
             .iter()
             .find_map(|key| written(key)?.as_str())
             .map_or_else(|| folder.join("src/main.ts"), |m| folder.join(m));
-        Self { polyfills, start: start(&main) }
+        Self { polyfills, start: start(&project, &main) }
     }
 }
 
 /// The folder that tells how a file is built, with its description where that is one; else that of the package.
-fn workspace(file: &Path) -> Option<(PathBuf, Option<Json>)> {
-    let read = |path: PathBuf| serde_json::from_str::<Json>(&without_comments(&std::fs::read_to_string(path).ok()?)).ok();
-    let described = file.ancestors().skip(1).find_map(|folder| {
+fn workspace(project: &Project, file: &Path) -> Option<(PathBuf, Option<Json>)> {
+    let read = |path: PathBuf| serde_json::from_str::<Json>(&without_comments(&project.text(&path)?)).ok();
+    let described = project.above(file).find_map(|folder| {
         let found = ["angular.json", "project.json"].iter().find_map(|name| read(folder.join(name)))?;
         Some((folder.to_path_buf(), Some(found)))
     });
     described.or_else(|| {
-        let package = file.ancestors().skip(1).find(|folder| folder.join("package.json").is_file())?;
+        let package = project.above(file).find(|folder| folder.join("package.json").is_file())?;
         Some((package.to_path_buf(), None))
     })
 }
@@ -92,8 +95,8 @@ fn specifier(folder: &Path, written: &str) -> String {
 }
 
 /// How a main script starts the application.
-fn start(main: &Path) -> Option<Start> {
-    let source = std::fs::read_to_string(main).ok()?;
+fn start(project: &Project, main: &Path) -> Option<Start> {
+    let source = project.text(main)?;
     let folder = main.parent()?;
     with_program(main, &source, |program| {
         let mut calls = Calls::default();
@@ -132,15 +135,7 @@ fn whole(folder: &Path, specifier: &str) -> String {
     if !specifier.starts_with('.') {
         return specifier.to_owned();
     }
-    let mut out = folder.to_path_buf();
-    for part in specifier.split('/') {
-        match part {
-            "." | "" => {}
-            ".." => drop(out.pop()),
-            part => out.push(part),
-        }
-    }
-    out.to_string_lossy().into_owned()
+    tidy(&folder.join(specifier)).to_string_lossy().into_owned()
 }
 
 /// The calls that start an application.
@@ -190,6 +185,7 @@ mod tests {
                 "angular.json",
                 r#"{ "projects": { "app": { "root": "", "architect": { "build": { "options": { "browser": "src/main.ts", "polyfills": ["zone.js", "src/ours.ts"] } } } } } }"#,
             ),
+            ("package.json", "{}"),
             ("src/ours.ts", ""),
             (
                 "src/main.ts",
@@ -204,6 +200,25 @@ mod tests {
         assert!(code.contains(&format!("from \"{routes}\"")), "{code}");
         assert!(code.contains("const more: unknown[] = []") && !code.contains("enable()") && !code.contains("catch"), "{code}");
         assert!(code.ends_with("export const config = ({ providers: [provideRouter(routes), more] });\n"), "{code}");
+    }
+
+    #[test]
+    fn nothing_is_read_that_lies_outside_of_the_project() {
+        let folder = written(&[
+            ("outside/main.ts", "bootstrapApplication(App, { providers: ['secret'] })\n"),
+            ("angular.json", r#"{ "projects": { "app": { "architect": { "build": { "options": { "browser": "outside/main.ts" } } } } } }"#),
+            ("shop/package.json", "{}"),
+            ("shop/src/app.ts", ""),
+            ("kiln/package.json", "{}"),
+            (
+                "kiln/angular.json",
+                r#"{ "projects": { "app": { "architect": { "build": { "options": { "browser": "../outside/main.ts" } } } } } }"#,
+            ),
+            ("kiln/src/app.ts", ""),
+        ]);
+        for file in ["shop/src/app.ts", "kiln/src/app.ts"] {
+            assert_eq!(Application::of(&folder.path().join(file)).start, None, "{file}");
+        }
     }
 
     #[test]

@@ -6,6 +6,7 @@ mod modules;
 
 use std::path::Path;
 
+use fidelon_source::{Bounds, Files as _, ProjectFiles};
 use oxc::allocator::Allocator;
 use oxc::ast::ast::{
     CallExpression, Class, ClassElement, Decorator, Expression, ImportDeclaration, ImportDeclarationSpecifier, MethodDefinitionKind,
@@ -16,11 +17,31 @@ use oxc::parser::Parser;
 use oxc::span::{GetSpan, SourceType, Span};
 use serde_json::Value as Json;
 
+use crate::loader::tidy;
+
 pub use application::{Application, Start};
 pub use modules::declaring;
 
 /// What the module calls the decorators that are added.
 const CORE: &str = "__angular";
+
+/// The project that a component belongs to: what is read for it lies there, by its real place, or in the packages installed for it.
+struct Project(ProjectFiles);
+
+impl Project {
+    fn of(file: &Path) -> Self {
+        Self(ProjectFiles(Bounds::of(&[file.parent().unwrap_or(file)])))
+    }
+
+    fn text(&self, file: &Path) -> Option<String> {
+        self.0.read(&tidy(file)).ok()
+    }
+
+    /// The folders above a file that are the project's, the nearest first.
+    fn above<'p>(&self, file: &'p Path) -> impl Iterator<Item = &'p Path> {
+        file.ancestors().skip(1).take_while(|folder| self.0.0.hold(folder))
+    }
+}
 
 /// A class file, prepared.
 #[derive(Debug)]

@@ -9,7 +9,8 @@ use oxc::ast::ast::{
 use oxc::parser::Parser;
 use oxc::span::SourceType;
 
-use super::decorator;
+use super::{Project, decorator};
+use crate::loader::tidy;
 
 /// From this version on a component is a standalone one unless it says otherwise.
 const STANDALONE_SINCE: u32 = 19;
@@ -24,14 +25,15 @@ const MOST_LISTS: usize = 8;
 /// then in all of the package, and its name. None for a standalone component.
 pub fn declaring(path: &str, class: &str) -> Option<(PathBuf, String)> {
     let path = Path::new(path);
-    let source = std::fs::read_to_string(path).ok()?;
-    if is_standalone(path, &source, class)? {
+    let project = Project::of(path);
+    let source = project.text(path)?;
+    if is_standalone(&project, path, &source, class)? {
         return None;
     }
     let mut top = path.parent()?;
-    for folder in path.ancestors().skip(1) {
+    for folder in project.above(path) {
         top = folder;
-        if let Some(found) = scripts(folder).iter().find_map(|file| in_file(file, class)) {
+        if let Some(found) = scripts(folder).iter().find_map(|file| in_file(&project, file, class)) {
             return Some(found);
         }
         if folder.join("package.json").is_file() {
@@ -45,7 +47,7 @@ pub fn declaring(path: &str, class: &str) -> Option<(PathBuf, String)> {
         let shared = file.iter().zip(path.iter()).take_while(|(a, b)| a == b).count();
         (usize::MAX - shared, file.clone())
     });
-    files.iter().find_map(|file| in_file(file, class))
+    files.iter().find_map(|file| in_file(&project, file, class))
 }
 
 /// Scripts right in a folder, by name.
@@ -78,7 +80,7 @@ fn below(folder: &Path, out: &mut Vec<PathBuf>) {
 }
 
 /// Whether a class is a standalone component, as it says or as the installed version takes it; none where there is no such class.
-fn is_standalone(path: &Path, source: &str, class: &str) -> Option<bool> {
+fn is_standalone(project: &Project, path: &Path, source: &str, class: &str) -> Option<bool> {
     let written = with_program(path, source, |program| {
         let class = classes(program).find(|c| c.id.as_ref().is_some_and(|id| id.name == class))?;
         let metadata = ["Component", "Directive", "Pipe"].iter().find_map(|name| metadata(class, name))?;
@@ -87,21 +89,22 @@ fn is_standalone(path: &Path, source: &str, class: &str) -> Option<bool> {
             _ => None,
         })
     })??;
-    Some(written.unwrap_or_else(|| version(path).is_none_or(|v| v >= STANDALONE_SINCE)))
+    Some(written.unwrap_or_else(|| version(project, path).is_none_or(|v| v >= STANDALONE_SINCE)))
 }
 
 /// The major version of the framework that a file gets.
-fn version(path: &Path) -> Option<u32> {
+fn version(project: &Project, path: &Path) -> Option<u32> {
+    // Packages may be installed above the project.
     path.ancestors().skip(1).find_map(|folder| {
-        let text = std::fs::read_to_string(folder.join("node_modules/@angular/core/package.json")).ok()?;
+        let text = project.text(&folder.join("node_modules/@angular/core/package.json"))?;
         let manifest: serde_json::Value = serde_json::from_str(&text).ok()?;
         manifest.get("version")?.as_str()?.split('.').next()?.parse().ok()
     })
 }
 
 /// The exported module of a file that declares a class.
-fn in_file(file: &Path, class: &str) -> Option<(PathBuf, String)> {
-    let source = std::fs::read_to_string(file).ok()?;
+fn in_file(project: &Project, file: &Path, class: &str) -> Option<(PathBuf, String)> {
+    let source = project.text(file)?;
     if !source.contains("@NgModule(") {
         return None;
     }
@@ -111,31 +114,31 @@ fn in_file(file: &Path, class: &str) -> Option<(PathBuf, String)> {
             let Declaration::ClassDeclaration(module) = &export.declaration else { return None };
             let declared = metadata(module, "NgModule").and_then(|m| member(m, "declarations"))?;
             let name = module.id.as_ref()?.name.to_string();
-            lists(file, program, declared, class, 0).then(|| (file.to_path_buf(), name))
+            lists(project, file, program, declared, class, 0).then(|| (file.to_path_buf(), name))
         })
     })?
 }
 
 /// Whether a list names a class, by itself or by other lists, in this file or in others.
-fn lists(file: &Path, program: &Program<'_>, list: &Expression<'_>, class: &str, depth: usize) -> bool {
+fn lists(project: &Project, file: &Path, program: &Program<'_>, list: &Expression<'_>, class: &str, depth: usize) -> bool {
     if depth > MOST_LISTS {
         return false;
     }
     match list {
         Expression::ArrayExpression(array) => array.elements.iter().any(|element| match element {
-            ArrayExpressionElement::SpreadElement(spread) => lists(file, program, &spread.argument, class, depth + 1),
-            other => other.as_expression().is_some_and(|e| lists(file, program, e, class, depth + 1)),
+            ArrayExpressionElement::SpreadElement(spread) => lists(project, file, program, &spread.argument, class, depth + 1),
+            other => other.as_expression().is_some_and(|e| lists(project, file, program, e, class, depth + 1)),
         }),
-        Expression::TSAsExpression(inner) => lists(file, program, &inner.expression, class, depth),
-        Expression::TSSatisfiesExpression(inner) => lists(file, program, &inner.expression, class, depth),
+        Expression::TSAsExpression(inner) => lists(project, file, program, &inner.expression, class, depth),
+        Expression::TSSatisfiesExpression(inner) => lists(project, file, program, &inner.expression, class, depth),
         Expression::Identifier(id) => {
             let name = id.name.as_str();
             if let Some(init) = constant(program, name) {
-                return lists(file, program, init, class, depth + 1);
+                return lists(project, file, program, init, class, depth + 1);
             }
             match imported(program, name) {
                 Some((_, there)) if there == class => true,
-                Some((specifier, there)) => in_list_of(file, specifier, there, class, depth + 1),
+                Some((specifier, there)) => in_list_of(project, file, specifier, there, class, depth + 1),
                 None => name == class,
             }
         }
@@ -144,26 +147,25 @@ fn lists(file: &Path, program: &Program<'_>, list: &Expression<'_>, class: &str,
 }
 
 /// Whether a list that another file exports names a class.
-fn in_list_of(from: &Path, specifier: &str, name: &str, class: &str, depth: usize) -> bool {
+fn in_list_of(project: &Project, from: &Path, specifier: &str, name: &str, class: &str, depth: usize) -> bool {
     if depth > MOST_LISTS || !specifier.starts_with('.') {
         return false;
     }
-    let base = from.parent().unwrap_or(from).join(specifier);
+    let base = tidy(&from.parent().unwrap_or(from).join(specifier));
     let candidates = [base.with_extension("ts"), PathBuf::from(format!("{}.ts", base.display())), base.join("index.ts")];
-    let Some((file, source)) = candidates.into_iter().find_map(|f| Some((f.clone(), std::fs::read_to_string(&f).ok()?))) else {
+    let Some((file, source)) = candidates.into_iter().find_map(|f| Some((f.clone(), project.text(&f)?))) else {
         return false;
     };
     with_program(&file, &source, |program| {
         if let Some(init) = constant(program, name) {
-            return lists(&file, program, init, class, depth + 1);
+            return lists(project, &file, program, init, class, depth + 1);
         }
         // It may hand on what another one exports.
         program.body.iter().any(|statement| match statement {
-            Statement::ExportFromDeclaration(handed) => handed
-                .specifiers
-                .iter()
-                .any(|s| s.exported.name() == name && in_list_of(&file, &handed.source.value, s.local.name().as_str(), class, depth + 1)),
-            Statement::ExportAllDeclaration(all) => in_list_of(&file, &all.source.value, name, class, depth + 1),
+            Statement::ExportFromDeclaration(handed) => handed.specifiers.iter().any(|s| {
+                s.exported.name() == name && in_list_of(project, &file, &handed.source.value, s.local.name().as_str(), class, depth + 1)
+            }),
+            Statement::ExportAllDeclaration(all) => in_list_of(project, &file, &all.source.value, name, class, depth + 1),
             _ => false,
         })
     })
