@@ -232,7 +232,7 @@ pub(crate) struct Driver {
     /// Whether its window was given its size.
     fits: std::cell::Cell<bool>,
     // Dropped after the session was ended.
-    _process: Option<Process>,
+    process: Option<Process>,
     profile: Option<tempfile::TempDir>,
     runtime: tokio::runtime::Handle,
     /// `chromedriver` or an address.
@@ -270,7 +270,12 @@ impl Driver {
         // Where the browser takes it: the page has the focus whatever window the system shows in front. Others take it to have it.
         let _ = runtime.block_on(client.issue_cmd(DevTools::focus()));
         let _ = runtime.block_on(client.issue_cmd(DevTools::at_start()));
-        Ok(Self { client: Some(client), fits: std::cell::Cell::new(false), _process: process, profile, runtime: runtime.clone(), at })
+        Ok(Self { client: Some(client), fits: std::cell::Cell::new(false), process, profile, runtime: runtime.clone(), at })
+    }
+
+    /// The driver's process, where it is one of ours.
+    pub(crate) fn process(&self) -> Option<u32> {
+        self.process.as_ref().map(|p| p.child.id())
     }
 
     /// The session, for who makes input by it.

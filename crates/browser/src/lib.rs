@@ -9,12 +9,14 @@
 //! | [`driver`] | drivers: found, started, a session, an end that leaves nothing behind |
 //! | `server` | modules and work for the page, over HTTP |
 //! | [`modules`] | the loader on a thread of its own |
+//! | `patience` | how long an answer is awaited: by what the browser's processes do |
 //! | `picture` | a page of ours as a picture |
 //! | `snapshot` | from what the page says to observations |
 
 pub mod driver;
 mod input;
 pub mod modules;
+mod patience;
 mod picture;
 mod server;
 mod snapshot;

@@ -2,7 +2,7 @@
 
 use std::path::PathBuf;
 use std::sync::Arc;
-use std::sync::mpsc::{Receiver, channel};
+use std::sync::mpsc::{Receiver, RecvTimeoutError, channel};
 use std::time::Duration;
 
 use fidelon_core::observation::Observation;
@@ -16,6 +16,7 @@ use tokio::runtime::Runtime;
 
 use crate::driver::{Driver, DriverError, Wanted};
 use crate::modules::{Modules, place_of};
+use crate::patience::{self, Patience};
 use crate::server::{Shared, serve};
 use crate::snapshot::{Looked, seen};
 
@@ -163,17 +164,21 @@ impl Browser {
         Err(StageError::File { message: format!("it threw while it was loaded: {}", text("message")), place })
     }
 
-    /// What the page says next.
+    /// What the page says next, unless the browser has worked for so long, or is gone.
     fn hear(&mut self, patience: Duration) -> Result<Vec<Json>, String> {
         let Some(running) = &self.running else { return Err("there is no browser".into()) };
-        let end = std::time::Instant::now() + patience;
+        let mut waiting = Patience::new(patience, running.driver.process());
         loop {
-            let left = end.saturating_duration_since(std::time::Instant::now());
-            match running.said.recv_timeout(left) {
+            match running.said.recv_timeout(patience::LOOK) {
                 // What an earlier page still said is of no use.
                 Ok((page, said)) if page == running.page => return Ok(said),
+                Err(RecvTimeoutError::Disconnected) => return Err("the browser's server was lost".into()),
                 Ok(_) => {}
-                Err(_) => return Err(format!("the browser did not answer for {} s", patience.as_secs())),
+                Err(RecvTimeoutError::Timeout) => {
+                    if let Some(why) = waiting.over() {
+                        return Err(why.to_string());
+                    }
+                }
             }
         }
     }

@@ -257,3 +257,38 @@ fn nobody_else_is_answered() {
     let run = studio.run(&["serve", "nowhere", "--port", "0"]);
     assert!(run.code == 2 && run.err.contains("nowhere"), "{}", run.err);
 }
+
+#[test]
+fn keeps_at_once_and_an_edit_before_them_are_all_there() {
+    let contract = "component: Mug.vue\nclauses:\n  - clause: shows its name\n    expect:\n      - text: p\n        is: Mug\n";
+    let studio = Studio::new().with("Mug.vue", "<template><p>Mug</p></template>\n").with("Mug.contract.yaml", contract);
+    assert_eq!(studio.run(&["check"]).code, 0, "{}", studio.run(&["check"]).out);
+    let served = Served::start(&studio, &[]);
+    let (host, path) = served.parts();
+    // The studio has looked at the contract by now; an editor saves it as editors do, by a new file in its place.
+    assert!(served.ask(&format!("GET {path}components HTTP/1.1\r\nhost: {host}")).contains("200"));
+    let edited = contract.replace("shows its name", "an edit of just now");
+    std::fs::write(studio.path("Mug.contract.yaml.new"), &edited).expect("written");
+    std::fs::rename(studio.path("Mug.contract.yaml.new"), studio.path("Mug.contract.yaml")).expect("renamed");
+    let keep = &|n: usize| {
+        let body = json!({ "name": "Mug.vue", "words": format!("kept {n}"), "combination": { "props": {}, "fills": {} } }).to_string();
+        served.ask(&format!(
+            "POST {path}keep HTTP/1.1\r\nhost: {host}\r\norigin: http://{host}\r\ncontent-type: application/json\r\ncontent-length: {}\r\n\r\n{body}",
+            body.len()
+        ))
+    };
+    let answers: Vec<String> = std::thread::scope(|scope| {
+        let all: Vec<_> = (0..6).map(|n| scope.spawn(move || keep(n))).collect();
+        all.into_iter().map(|one| one.join().expect("no panic")).collect()
+    });
+    assert!(
+        answers.iter().all(|a| a.contains("200")),
+        "{answers:?}\n{}",
+        std::fs::read_to_string(studio.path("Mug.contract.yaml")).unwrap_or_default()
+    );
+    let text = std::fs::read_to_string(studio.path("Mug.contract.yaml")).expect("read");
+    assert!(text.contains("an edit of just now"), "{text}");
+    assert!((0..6).all(|n| text.contains(&format!("kept {n}"))), "{text}");
+    let run = studio.run(&["check"]);
+    assert!(run.code == 0 && run.out.contains("1 hold"), "{}", run.out);
+}

@@ -331,14 +331,10 @@ pub fn is_submit_button(doc: &Document, id: NodeId) -> bool {
 /// True when a person can focus the element (HTML §6.6.2), by its kind, `tabindex` or editability.
 pub fn is_focusable(doc: &Document, id: NodeId) -> bool {
     let Some(element) = doc.element(id) else { return false };
-    if is_hidden(doc, id) || is_inert(doc, id) {
-        return false;
-    }
-    if can_be_disabled(element) && is_disabled(doc, id) {
-        return false;
-    }
+    // What is asked of the element itself comes first: whether it is hidden, its ancestors say too.
+    let takes_part = || !is_hidden(doc, id) && !is_inert(doc, id) && !(can_be_disabled(element) && is_disabled(doc, id));
     if let Some(root) = element.shadow.and_then(|s| doc.as_shadow(s).filter(|s| s.delegates_focus).map(|_| s)) {
-        return doc.composed_descendants(root).any(|n| is_focusable(doc, n));
+        return takes_part() && doc.composed_descendants(root).any(|n| is_focusable(doc, n));
     }
     let by_kind = match &*element.local {
         "button" | "select" | "textarea" | "iframe" => true,
@@ -347,9 +343,10 @@ pub fn is_focusable(doc: &Document, id: NodeId) -> bool {
         "a" | "area" => element.has_attr("href"),
         _ => false,
     };
-    by_kind
+    let takes_focus = by_kind
         || element.attr("tabindex").is_some_and(|t| t.trim().parse::<i32>().is_ok())
-        || element.attr("contenteditable").is_some_and(|v| !v.eq_ignore_ascii_case("false"))
+        || element.attr("contenteditable").is_some_and(|v| !v.eq_ignore_ascii_case("false"));
+    takes_focus && takes_part()
 }
 
 /// True for what takes no part (HTML §6.3): below `inert`, or beside a modal dialog.

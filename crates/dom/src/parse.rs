@@ -2,12 +2,14 @@
 
 use std::borrow::Cow;
 use std::cell::{Ref, RefCell};
+use std::rc::Rc;
 use std::sync::Arc;
 
 use html5ever::driver::parse_fragment_for_element;
 use html5ever::interface::{ElemName, ElementFlags, NodeOrText, QuirksMode, TreeSink};
 use html5ever::tendril::{StrTendril, TendrilSink};
 use html5ever::{Attribute, LocalName, Namespace as HtmlNamespace, ParseOpts, QualName, parse_document};
+use rustc_hash::FxHashMap;
 
 use crate::element::{Attr, Element, Namespace};
 use crate::tree::{Document, NodeData, NodeId};
@@ -16,21 +18,20 @@ struct Sink<'a> {
     doc: RefCell<&'a mut Document>,
     /// The node that stands for the document: node 0, or a scratch node when a fragment is parsed.
     root: NodeId,
+    /// The names of what was made here: the tree builder asks for those of all open elements again and again.
+    names: RefCell<FxHashMap<NodeId, Rc<QualName>>>,
 }
 
 /// The name of an element while the document is borrowed.
 #[derive(Debug)]
-struct Name {
-    ns: HtmlNamespace,
-    local: LocalName,
-}
+struct Name(Rc<QualName>);
 
 impl ElemName for Name {
     fn ns(&self) -> &HtmlNamespace {
-        &self.ns
+        &self.0.ns
     }
     fn local_name(&self) -> &LocalName {
-        &self.local
+        &self.0.local
     }
 }
 
@@ -88,14 +89,19 @@ impl TreeSink for Sink<'_> {
         self.root
     }
     fn elem_name<'b>(&'b self, target: &'b NodeId) -> Name {
-        let doc: Ref<'_, &mut Document> = self.doc.borrow();
-        let element = doc.element(*target).expect("html5ever names elements only");
-        Name { ns: HtmlNamespace::from(element.namespace.uri()), local: LocalName::from(&*element.local) }
+        let name = self.names.borrow().get(target).cloned();
+        Name(name.unwrap_or_else(|| {
+            let doc: Ref<'_, &mut Document> = self.doc.borrow();
+            let element = doc.element(*target).expect("html5ever names elements only");
+            Rc::new(QualName::new(None, HtmlNamespace::from(element.namespace.uri()), LocalName::from(&*element.local)))
+        }))
     }
     fn create_element(&self, name: QualName, attrs: Vec<Attribute>, _: ElementFlags) -> NodeId {
         let mut element = Element::new(Namespace::from_uri(&name.ns), &name.local);
         element.attrs = attrs_of(attrs);
-        self.doc.borrow_mut().push_element(element)
+        let id = self.doc.borrow_mut().push_element(element);
+        self.names.borrow_mut().insert(id, Rc::new(name));
+        id
     }
     fn create_comment(&self, text: StrTendril) -> NodeId {
         self.doc.borrow_mut().push(NodeData::Comment(text.to_string()))
@@ -156,7 +162,7 @@ impl TreeSink for Sink<'_> {
 /// A whole document from its text.
 pub fn document(html: &str) -> Document {
     let mut doc = Document::new();
-    parse_document(Sink { doc: RefCell::new(&mut doc), root: Document::ROOT }, ParseOpts::default()).one(html);
+    parse_document(Sink { doc: RefCell::new(&mut doc), root: Document::ROOT, names: RefCell::default() }, ParseOpts::default()).one(html);
     doc
 }
 
@@ -166,7 +172,7 @@ pub fn fragment(doc: &mut Document, context: NodeId, html: &str) -> NodeId {
     let context = if doc.element(context).is_some() { context } else { doc.create_element("body") };
     // html5ever appends a root <html> to "the document": a scratch fragment takes it here.
     let root = doc.push(NodeData::Fragment);
-    let sink = Sink { doc: RefCell::new(doc), root };
+    let sink = Sink { doc: RefCell::new(doc), root, names: RefCell::default() };
     parse_fragment_for_element(sink, ParseOpts::default(), context, true, form).one(html);
     let out = doc.push(NodeData::Fragment);
     if let Some(html) = doc.node(root).first {

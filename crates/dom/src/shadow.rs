@@ -150,7 +150,9 @@ impl Document {
 
     /// True when `id` is `ancestor`, or stands below it or in a shadow tree below it.
     pub fn is_composed_ancestor(&self, ancestor: NodeId, id: NodeId) -> bool {
-        ancestor == id || self.composed_ancestors(id).any(|a| a == ancestor)
+        // What holds nothing is above nothing: a deep tree is built from its leaves without a walk up for each.
+        let holds_something = || self.node(ancestor).first.is_some() || self.element(ancestor).is_some_and(|e| e.shadow.is_some());
+        ancestor == id || holds_something() && self.composed_ancestors(id).any(|a| a == ancestor)
     }
 
     /// The root of the tree that holds the tree of the node, over all hosts.

@@ -39,9 +39,8 @@ pub(crate) fn controls(doc: &Document) -> Vec<NodeId> {
 /// Whether a person can act on an element: it has the role of a control, or takes the focus.
 pub(crate) fn is_control(doc: &Document, node: NodeId) -> bool {
     doc.element(node).is_some()
-        && form::is_rendered(doc, node)
-        && !form::is_hidden(doc, node)
         && (role_of(doc, node).is_some_and(|r| WIDGETS.contains(&r)) || form::is_focusable(doc, node))
+        && !form::is_hidden(doc, node)
 }
 
 /// The controls of a page, each with what a person does there.
