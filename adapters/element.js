@@ -93,6 +93,8 @@ export function mount(component, container, { props, listeners, slots, wrap }) {
     update: pass,
     fill,
     reach: () => (element.isConnected ? element : null),
+    /** Names of properties that it has set to another value than was passed; a number that is held as a text is the same. */
+    overruled: () => Object.keys(current).filter((name) => name in element && Object(current[name]) !== current[name] && String(element[name] ?? '') !== String(current[name] ?? '')),
     /** Names that every element has, which are not the component's own. */
     own: (name) => !(name in HTMLElement.prototype),
     remove() { outermost.remove(); },

@@ -154,7 +154,7 @@ pub enum Color {
     fidelon survey --manifest custom-elements.json   custom elements, as the Custom Elements Manifest"
 )]
 pub struct Survey {
-    /// Folders and components [default: this folder].
+    /// Folders and components (`file`, or `file#export` for one of several) [default: this folder].
     pub paths: Vec<PathBuf>,
     /// Tell all that is known of each: types, defaults, comments. So does naming a single file.
     #[arg(long)]
@@ -202,7 +202,7 @@ pub struct Draft {
     fidelon check --only-changed main    what a branch touches\n  \
     fidelon check --part 2/5 --json part-2.json    then: fidelon merge part-*.json")]
 pub struct Check {
-    /// Folders, components, contracts [default: this folder].
+    /// Folders, components (`file`, or `file#export` for one of several), contracts [default: this folder].
     pub paths: Vec<PathBuf>,
     /// How many components are judged at once [default: one for each processor].
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..=256))]
@@ -315,7 +315,7 @@ fn part(text: &str) -> Result<PartArg, String> {
     Examples:\n  fidelon watch src\n  fidelon watch src/KilnDial.vue"
 )]
 pub struct Watch {
-    /// Folders, components, contracts [default: this folder].
+    /// Folders, components (`file`, or `file#export` for one of several), contracts [default: this folder].
     pub paths: Vec<PathBuf>,
     /// Where components are played.
     #[command(flatten)]
@@ -331,7 +331,7 @@ pub struct Watch {
     Examples:\n  fidelon serve src\n  fidelon serve --port 0        takes a free port"
 )]
 pub struct Serve {
-    /// Folders, components, contracts [default: this folder].
+    /// Folders, components (`file`, or `file#export` for one of several), contracts [default: this folder].
     pub paths: Vec<PathBuf>,
     /// The port on loopback; 0 takes a free one.
     #[arg(long, value_name = "PORT", default_value_t = 7714)]
@@ -347,7 +347,7 @@ pub struct Serve {
     fidelon sheet src --to sheet.png       needs a browser and its driver on the PATH"
 )]
 pub struct Sheet {
-    /// Folders, components, contracts [default: this folder].
+    /// Folders, components (`file`, or `file#export` for one of several), contracts [default: this folder].
     pub paths: Vec<PathBuf>,
     /// Props, or slots as `slots.default`, whose values make rows; several are separated by commas.
     #[arg(long, value_name = "PROPS", value_delimiter = ',')]
@@ -431,7 +431,7 @@ pub enum RenderForm {
     fidelon accept --dry-run             tell what would change, write nothing"
 )]
 pub struct Accept {
-    /// Folders, components, contracts [default: this folder].
+    /// Folders, components (`file`, or `file#export` for one of several), contracts [default: this folder].
     pub paths: Vec<PathBuf>,
     /// Only components of which some output was accepted before.
     #[arg(long)]

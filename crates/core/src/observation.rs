@@ -100,6 +100,8 @@ pub struct Held {
     pub handed: IndexMap<String, Value>,
     /// Props whose value was changed in place since it was passed.
     pub touched: Vec<String>,
+    /// Properties of an element that hold another value than was passed: it set them itself.
+    pub overruled: Vec<String>,
     /// Which object the ref holds: the same number stands for the same one.
     pub instance: Option<u32>,
     /// True when the ref still holds one after the removal.

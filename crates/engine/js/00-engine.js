@@ -35,3 +35,44 @@
   define(Reflect, 'getOwnPropertyDescriptor', function (of, name) { return right(reflected(of, name), of, name); });
   for (const f of [Object.getOwnPropertyDescriptor, Reflect.getOwnPropertyDescriptor]) Object.defineProperty(f, 'name', { value: 'getOwnPropertyDescriptor', configurable: true });
 }
+
+// A pattern is compiled each time that an expression is made of a text (and by each `split` by an expression), which takes much longer than to
+// use it: what was compiled is kept, and copied.
+{
+  const Native = RegExp;
+  const kept = new globalThis.Map();
+  const { get, set, clear } = globalThis.Map.prototype;
+  const { apply, construct } = Reflect;
+  const source = Object.getOwnPropertyDescriptor(Native.prototype, 'source').get;
+  const size = Object.getOwnPropertyDescriptor(globalThis.Map.prototype, 'size').get;
+  const MOST = 2000;
+  /** What `new RegExp(pattern, flags)` copies instead of compiling; nothing where it is not that plain. */
+  const compiled = (pattern, flags) => {
+    let text = pattern;
+    if (typeof pattern !== 'string') {
+      if (typeof flags !== 'string' || typeof pattern !== 'object' || pattern === null) return undefined;
+      // Another object than an expression of the engine's has no such source.
+      try { text = apply(source, pattern, []); } catch { return undefined; }
+    } else if (flags !== undefined && typeof flags !== 'string') return undefined;
+    const key = `${flags ?? ''}/${text}`;
+    let found = apply(get, kept, [key]);
+    if (!found) {
+      found = new Native(text, flags);
+      if (apply(size, kept, []) >= MOST) apply(clear, kept, []);
+      apply(set, kept, [key, found]);
+    }
+    return found;
+  };
+  const Caching = new Proxy(Native, {
+    construct(target, given, made) {
+      const known = compiled(given[0], given[1]);
+      return construct(target, known ? [known] : given, made === Caching ? target : made);
+    },
+    apply(target, self, given) {
+      const known = typeof given[0] === 'string' ? compiled(given[0], given[1]) : undefined;
+      return known ? new target(known) : apply(target, self, given);
+    },
+  });
+  Object.defineProperty(Native.prototype, 'constructor', { value: Caching, writable: true, configurable: true });
+  Object.defineProperty(globalThis, 'RegExp', { value: Caching, writable: true, configurable: true });
+}

@@ -375,8 +375,8 @@ pub fn exported(sources: Sources<'_>, path: &Path, shown: &str, source: &str) ->
             };
             let defines = matches!(bare(expression), Expression::CallExpression(call) if matches!(&call.callee, Expression::Identifier(id) if id.name == "defineComponent"));
             let options = arguments.iter().find_map(|e| object_literal(e));
-            // A helper of the project's own may define it.
-            if !defines && !options.is_some_and(renders) {
+            // A helper of the project's own may define it. Options that render nothing and extend nothing are for others to mix in.
+            if !options.map_or(defines, |options| renders(options) || defines && extends(options)) {
                 continue;
             }
             known.push(expression.span());
@@ -408,6 +408,12 @@ fn renders(options: &ObjectExpression<'_>) -> bool {
         "template" => matches!(value, Expression::StringLiteral(_) | Expression::TemplateLiteral(_)),
         _ => false,
     })
+}
+
+/// Whether options take what they render from elsewhere.
+fn extends(options: &ObjectExpression<'_>) -> bool {
+    options.properties.iter().any(|p| matches!(p, oxc::ast::ast::ObjectPropertyKind::SpreadProperty(_)))
+        || properties(options).iter().any(|(name, _)| matches!(name.as_str(), "extends" | "mixins" | "setup" | "render" | "template"))
 }
 
 fn read_options(script: &Script<'_>, out: &mut Surface) {

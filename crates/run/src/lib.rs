@@ -37,6 +37,7 @@ mod reaching;
 mod remembering;
 pub mod rendering;
 pub mod replaying;
+mod selection;
 pub mod settings;
 pub mod stages;
 mod staging;

@@ -14,6 +14,7 @@ use fidelon_reader::depth::STACK;
 use fidelon_source::{Bounds, FileError, Files, ProjectFiles, bytes_of};
 use serde::{Deserialize, Serialize};
 
+use crate::selection::Selection;
 use crate::survey::{SurveyError, components_below, shown, whole_file};
 use crate::{keeping, settings};
 
@@ -133,7 +134,8 @@ pub struct Listed {
 /// # Errors
 /// [`SurveyError`] when a path cannot be used.
 pub fn list(root: &Path, paths: &[PathBuf], cache: &Cache) -> Result<Listed, SurveyError> {
-    let files: Vec<PathBuf> = components_below(root, paths)?.0.into_iter().collect();
+    let selection = Selection::new(root, paths);
+    let files: Vec<PathBuf> = components_below(root, &selection.paths)?.0.into_iter().collect();
     let mut read = surfaces_of_all(&files, root, cache);
     let mut out = Listed::default();
     for path in &files {
@@ -143,6 +145,8 @@ pub fn list(root: &Path, paths: &[PathBuf], cache: &Cache) -> Result<Listed, Sur
             None => {}
         }
     }
+    selection.check(out.surfaces.iter())?;
+    out.surfaces.retain(|surface| selection.holds(surface));
     Ok(out)
 }
 

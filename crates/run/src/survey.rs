@@ -13,6 +13,7 @@ use fidelon_core::scene::Scene;
 use fidelon_loader::{Aliases, Cache};
 use fidelon_source::{Bounds, DiskFiles, Files, Place, ProjectFiles, Span, place_of};
 
+use crate::selection::Selection;
 use crate::settings::{self, FolderExemption};
 use crate::staging::Staging;
 use crate::surfaces::{Read, surfaces_of, surfaces_of_all};
@@ -81,6 +82,16 @@ pub enum SurveyError {
     /// A path that is not there.
     #[error("there is no file or folder `{0}`")]
     Missing(String),
+    /// A component that a file does not export.
+    #[error("`{file}` exports no component `{export}`; it has `{known}`")]
+    NoExport {
+        /// The file.
+        file: String,
+        /// What was asked for.
+        export: String,
+        /// What it has.
+        known: String,
+    },
     /// A file that is neither a component nor a contract.
     #[error(
         "`{0}` is neither a component (.vue, .svelte, .tsx, .jsx, .html, or a script that exports a component or registers a custom element) nor a contract (.contract.yaml)"
@@ -118,13 +129,14 @@ pub fn tidy(path: &Path) -> PathBuf {
     out
 }
 
-/// Finds the components and contracts below `paths`. A contract that is given, or lies below a folder that is, brings its
+/// Finds the components and contracts below `paths`, which may name one component of a file (`file#export`). A contract that is given, or lies below a folder that is, brings its
 /// components; one that lies elsewhere below the root is found by the components that it names.
 ///
 /// # Errors
 /// [`SurveyError`] when a path cannot be used.
 pub fn survey(root: &Path, paths: &[PathBuf], cache: &Cache) -> Result<Survey, SurveyError> {
-    let (components, given) = components_below(root, paths)?;
+    let selection = Selection::new(root, paths);
+    let (components, given) = components_below(root, &selection.paths)?;
     let mut contracts: BTreeMap<PathBuf, Found> = given.into_iter().map(|file| (file, Found::Given)).collect();
     if !components.is_empty() && !paths.iter().any(|p| tidy(&root.join(p)) == root) {
         for file in fidelon_reader::components_in(root, is_contract) {
@@ -135,6 +147,8 @@ pub fn survey(root: &Path, paths: &[PathBuf], cache: &Cache) -> Result<Survey, S
     let mut out = assemble(root, components, contracts, &settings.aliases, cache);
     let (surroundings, faults) = settings.surroundings(root);
     out.faults.extend(faults);
+    selection.check(out.jobs.iter().map(|j| &j.surface))?;
+    out.jobs.retain(|job| selection.holds(&job.surface));
     for job in &mut out.jobs {
         let file = root.join(&job.surface.file);
         // A scene stands for its parts, which lie elsewhere than its contract.

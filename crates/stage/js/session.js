@@ -293,6 +293,8 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     compare(live);
     const out = { __proto__: null };
     if (live.touched.size) out.touched = [...live.touched];
+    const overruled = live.handle?.overruled?.() ?? [];
+    if (overruled.length) out.overruled = overruled;
     if (!live.handle && live.gone?.reach?.()) out.kept = true;
     for (const name of live.twoWay) (out.bound ??= { __proto__: null })[name] = told(live.bound[name]);
     const it = live.wantsRef ? live.handle?.reach?.() : null;

@@ -20,7 +20,9 @@ const plain = (v, depth, seen) => {
   if (v === undefined) return null;
   if (seen.includes(v) || depth > 8) return '(a circle)';
   if (v instanceof Date || v instanceof RegExp || v instanceof Map || v instanceof Set || v instanceof Promise) return depth ? describe(v) : OTHER;
-  if (v instanceof Event || v.nativeEvent instanceof Event) return domEvent(v.nativeEvent ?? v);
+  if (v instanceof Event) return domEvent(v);
+  // React wraps events in objects of a class of its own; a plain object that holds one is a payload like any other.
+  if (v.nativeEvent instanceof Event && Object.getPrototypeOf(v) !== Object.prototype) return domEvent(v.nativeEvent);
   if (v instanceof Node) return depth ? describe(v) : OTHER;
   const path = [...seen, v];
   if (Array.isArray(v)) return v.slice(0, 1000).map((x) => plain(x, depth + 1, path));

@@ -106,6 +106,9 @@ impl Checker<'_> {
             (_, Ty::Content | Ty::Renderer(_) | Ty::Component(_) | Ty::Date | Ty::List(_) | Ty::Tuple(_)) => b,
             (Ty::Function(_), _) => a,
             (_, Ty::Function(_)) => b,
+            // A promise with a member more is a promise: no object of members alone is one.
+            (Ty::Instance(name), _) if &**name != "object" => a,
+            (_, Ty::Instance(name)) if &**name != "object" => b,
             _ => {
                 let mut out = self.members(&a);
                 let other = self.members(&b);

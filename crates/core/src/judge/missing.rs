@@ -32,7 +32,10 @@ static WORDS: LazyLock<Vec<(Regex, &str)>> = LazyLock::new(|| {
         (r"Failed to resolve directive: ", SETUP),
         (r"(?i)no (?:active )?(?:pinia|router|store|client) (?:was )?(?:found|set|provided|active)", SETUP),
         // What those say who read a context and find none.
-        (r"(?i)must be (?:used|placed|rendered|wrapped|nested|called|a (?:child|descendant)) ?(?:with)?(?:in(?:side)?|of|by|as)\b", WRAP),
+        (
+            r"(?i)(?:must|can only|may only|should(?: only)?|has to|needs to) be (?:used|placed|rendered|wrapped|nested|called|a (?:child|descendant)) ?(?:with)?(?:in(?:side)?|of|by|as)\b",
+            WRAP,
+        ),
         (r"(?i)(?:used|called|rendered|placed) outside(?: of)?\b", WRAP),
         (r"(?i)(?:wrap(?:ped)? (?:\S+ ){0,4}(?:in|with|by) (?:an? |the )?<?\w*(?:Provider|Context|Root|Group))", WRAP),
         (
@@ -61,11 +64,14 @@ pub fn of_context(text: &str) -> Option<Missing> {
     })
 }
 
-/// Whether a source asks for what is around a component: `getContext('Tabs')`, `inject(Tabs)`, `useKilnContext()`.
+/// Whether a source asks for what is around a component: `getContext('Tabs')`, `inject(Tabs)`, `useKilnContext()`, `KilnContext.consume()`, Vue's
+/// option `inject: […]`.
 pub fn asks_around(source: &str) -> bool {
     static ASKS: LazyLock<Regex> = LazyLock::new(|| {
-        Regex::new(r"\b(?:get|use|inject|read)\w*(?:Context|Ctx)\s*(?:<[^>\n]*>)?\(|\binject\w*\s*(?:<[^>\n]*>)?\(|\bContext\.get\(")
-            .expect("the pattern is well-formed")
+        Regex::new(
+            r"\b(?:get|use|inject|read)\w*(?:Context|Ctx)\s*(?:<[^>\n]*>)?\(|\binject\w*\s*(?:<[^>\n]*>)?\(|\b\w*Context\.(?:get|use|consume|inject|read)\w*\(|(?m)^\s*inject\s*:\s*[\[{]",
+        )
+        .expect("the pattern is well-formed")
     });
     ASKS.is_match(source)
 }
@@ -74,7 +80,7 @@ pub fn asks_around(source: &str) -> bool {
 pub fn lines_of_context(source: &str) -> Vec<u32> {
     static TAKES: LazyLock<Regex> = LazyLock::new(|| {
         Regex::new(
-            r"\b(?:const|let|var)\s*(\{[^}]*\}|\w+)\s*(?::[^=\n]*)?=\s*(?:\w+\.)?(?:(?:get|use|inject|read)\w*(?:Context|Ctx)|inject)\s*(?:<[^>\n]*>)?\(",
+            r"\b(?:const|let|var)\s*(\{[^}]*\}|\w+)\s*(?::[^=\n]*)?=\s*(?:(?:\w+\.)?(?:(?:get|use|inject|read)\w*(?:Context|Ctx)|inject)|\w*Context\.(?:get|use|consume|inject|read)\w*)\s*(?:<[^>\n]*>)?\(",
         )
         .expect("the pattern is well-formed")
     });
@@ -122,6 +128,7 @@ mod tests {
             "ReferenceError: $localize is not defined",
             "Error: useKiln must be used within a KilnProvider",
             "Error: `Tab` must be placed inside `Tabs`",
+            "Error: Glaze can only be rendered inside Kiln.",
             "Error: KilnContext is undefined",
             "Error: Context \"Accordion.Root\" not found",
             "Error: Context \"Menu.Root | Menu.Sub\" not found",
@@ -146,12 +153,16 @@ mod tests {
             ("const { add } = getContext('Tabs')", true),
             ("const kiln = inject<Kiln>(KILN)", true),
             ("const { open } = useAccordionContext()", true),
+            ("const kiln = KilnContext.consume()", true),
+            ("export default defineComponent({\n  inject: { parent: { from: TABS } },\n})", true),
             ("const glaze = useState(1); project(2)", false),
+            ("const options = { reinject: [1] }", false),
         ] {
             assert_eq!(asks_around(source), asks, "{source}");
         }
         let source = "const { turn, heat: warm = 2 } = useContext(Kiln)\n\nreturn <b onClick={() => turn(1)}>{warm}</b>\nheat()";
         assert_eq!(lines_of_context(source), [1, 3]);
+        assert_eq!(lines_of_context("const kiln = KilnContext.consume()\nconst heat = $derived(kiln().heat)"), [1, 2]);
         assert!(of_context("TypeError: Cannot convert undefined or null to object").is_some() && of_context("Error: too hot").is_none());
         let missing = read("[Vue warn]: injection \"$tabs\" not found. \n  at <Tab>").expect("it is");
         assert_eq!(missing.said, "injection \"$tabs\" not found.");

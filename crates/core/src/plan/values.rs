@@ -3,7 +3,7 @@
 use serde_json::{Value as Json, json};
 
 use super::{Domain, texts};
-use crate::surface::{Field, Slot, Surface, Type};
+use crate::surface::{Field, Prop, Slot, Surface, Type};
 use crate::value::Value;
 
 /// The values that a declared type has at its edges, the plainest first.
@@ -44,7 +44,7 @@ pub fn edge_values(ty: &Type) -> Vec<Value> {
         Type::Date => vec![Value::Js("new Date(0)".into()), Value::Js("new Date(Date.UTC(2028, 1, 29))".into())],
         // A function that is made up does nothing and gives nothing: where there is a plainer type it says less than that.
         Type::Either { of } => {
-            let plain = of.iter().filter(|t| **t != Type::Function || of.iter().all(|t| *t == Type::Function || edge_values(t).is_empty()));
+            let plain = of.iter().filter(|t| **t != Type::Function || of.iter().all(|t| *t == Type::Function));
             plain.flat_map(|t| edge_values(t).into_iter().take(2)).collect()
         }
         Type::Unresolved { .. } => Vec::new(),
@@ -66,6 +66,9 @@ fn is_count(prop: &str) -> bool {
 /// The values that a prop draws from: those of its type, and small numbers for what is counted. Ten thousand of anything say no more than
 /// twelve, and take as long as all other cases together.
 fn prop_values(name: &str, ty: &Type) -> Vec<Value> {
+    if let (Type::Number, Some(bounds)) = (ty, bounds(name)) {
+        return bounds.map(Value::json).to_vec();
+    }
     let mut values = match (ty, texts::of(name)) {
         (Type::String, Some(texts)) => texts.map(Value::json).to_vec(),
         // Of several types the text is one of its kind, too.
@@ -88,6 +91,20 @@ fn prop_values(name: &str, ty: &Type) -> Vec<Value> {
         }
     }
     values
+}
+
+/// The values of what bounds other numbers, by the prop's name: no parent lets a range end before it begins, or takes steps of nothing.
+fn bounds(prop: &str) -> Option<[i64; 2]> {
+    let words = words(prop);
+    let says = |bound: &[&str]| words.first().is_some_and(|w| bound.contains(&w.as_str())) && words.len() < 3;
+    match () {
+        () if says(&["min", "minimum"]) => Some([1, 0]),
+        () if says(&["max", "maximum"]) => Some([12, 100]),
+        () if words == ["step"] => Some([1, 5]),
+        // Of minutes, of a page: nobody takes the smallest first.
+        () if says(&["step"]) || words.len() == 2 && words[1] == "step" => Some([15, 5]),
+        () => None,
+    }
 }
 
 /// Words of a prop's name that make its number a length or a time: neither is less than nothing.
@@ -161,6 +178,13 @@ fn made(json: Json) -> Value {
     if text.contains(&function) { Value::Js(format!("({})", text.replace(&function, "() => {}"))) } else { Value::Json(json) }
 }
 
+/// What is passed for a required prop of which nothing is told, in the language of values: a text, unless it is called as several things are.
+/// Whether that was right, the component tells by throwing or not.
+pub fn guess(prop: &Prop) -> Option<Value> {
+    let several = prop.name.ends_with('s') || ["data", "list", "children"].contains(&prop.name.as_str());
+    (prop.required && is_any(&prop.ty) && !several).then(|| Value::json(texts::of(&prop.name).map_or("mug", |texts| texts[0])))
+}
+
 fn is_any(ty: &Type) -> bool {
     matches!(ty, Type::Unresolved { text } if text == "any")
 }
@@ -224,6 +248,7 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
         if prop.name == "ref" || prop.name.ends_with("Ref") {
             values.clear();
         }
+        values.extend(guess(prop));
         if values.is_empty() && prop.required {
             unknown.push(prop.name.clone());
         }
@@ -250,7 +275,7 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::surface::{Framework, Prop};
+    use crate::surface::Framework;
 
     #[test]
     fn no_two_items_of_a_list_are_alike() {
@@ -270,6 +295,24 @@ mod tests {
             let last = prop_values(name, &Type::Number).pop();
             assert_eq!(last, Some(Value::json(if count { 12 } else { 10_000 })), "{name}");
         }
+    }
+
+    #[test]
+    fn a_range_ends_after_it_begins() {
+        let of = |name: &str| prop_values(name, &Type::Number);
+        assert_eq!([of("min"), of("maxValue"), of("step")], [[1, 0], [12, 100], [1, 5]].map(|v| v.map(Value::json).to_vec()));
+        assert_eq!(of("stepMinutes"), [15, 5].map(Value::json));
+        assert_eq!(of("minutes"), edge_values(&Type::Number));
+    }
+
+    #[test]
+    fn what_nothing_is_told_of_is_tried_with_a_text() {
+        let prop = |name: &str| Prop { required: true, ..Prop::new(name, Type::Unresolved { text: "any".into() }) };
+        let mut surface = Surface::new("Sign", "Sign.svelte", "default", Framework::Svelte);
+        surface.props = vec![prop("message")];
+        assert_eq!(declared(&surface), Ok(vec![Domain::Prop("message".into(), vec![Value::json("mug")])]));
+        surface.props.push(prop("pieces"));
+        assert_eq!(declared(&surface), Err(vec!["pieces".to_owned()]));
     }
 
     #[test]

@@ -4,6 +4,7 @@ use fidelon_core::finding::Failure;
 use fidelon_core::judge::laws::{self, Runs as _};
 use fidelon_core::judge::missing::{self, Missing};
 use fidelon_core::observation::{Note, Observation, Tone};
+use fidelon_core::plan::values;
 use fidelon_core::results::Reason;
 use fidelon_core::stage::{Combination, StageError};
 use fidelon_core::surface::{Prop, Surface, Type};
@@ -23,7 +24,15 @@ pub(super) fn cannot(surface: &Surface, combinations: &[Combination], runs: &mut
         let of_context = || failed.filter(|_| surface.asks_around).and_then(|n| missing::of_context(&n.text));
         let of_prop = || failed.and_then(|n| without(surface, combination, &n.text));
         let of_package = || failed.filter(|n| is_within_a_package(n)).and_then(|n| elsewhere(&n.text));
-        match said(&observation, Tone::Failed).into_iter().next().or_else(of_context).or_else(of_prop).or_else(of_package) {
+        let of_refusal = || failed.filter(|n| n.place.is_some()).and_then(|n| refused(&n.text));
+        match said(&observation, Tone::Failed)
+            .into_iter()
+            .next()
+            .or_else(of_context)
+            .or_else(of_prop)
+            .or_else(of_package)
+            .or_else(of_refusal)
+        {
             Some(missing) => found = found.or(Some(missing)),
             None => return Ok(None),
         }
@@ -40,6 +49,19 @@ fn is_within_a_package(note: &Note) -> bool {
     note.place.as_ref().is_some_and(|place| place.file.contains("node_modules/"))
 }
 
+/// What an error comes of that somebody wrote on purpose and that is thrown in every combination: something is asked for that the plan does
+/// not know of. What the language itself throws is a fault.
+fn refused(text: &str) -> Option<Missing> {
+    const NATIVE: [&str; 6] = ["TypeError", "ReferenceError", "RangeError", "SyntaxError", "InternalError", "URIError"];
+    let first = text.lines().next().unwrap_or_default();
+    let kind = first.split(':').next().unwrap_or_default();
+    let is_error = kind.ends_with("Error") || kind.ends_with(" error");
+    (is_error && !NATIVE.contains(&kind)).then(|| Missing {
+        said: format!("it refuses whatever is passed: {first}"),
+        remedy: "give what it asks for under `props:`, `slots:` or `wrap` in a contract",
+    })
+}
+
 /// What an error comes of that a package throws in every combination because something is nothing.
 fn elsewhere(text: &str) -> Option<Missing> {
     missing::of_context(text)?;
@@ -53,13 +75,22 @@ fn elsewhere(text: &str) -> Option<Missing> {
 /// What an error comes of that says that something is nothing, where there are props that nothing is passed for: their type says too little.
 fn without(surface: &Surface, combination: &Combination, text: &str) -> Option<Missing> {
     missing::of_context(text)?;
-    let is_untold =
-        |p: &&Prop| matches!(p.ty, Type::Unresolved { .. }) && combination.props.get(&p.name).is_none_or(|v| *v == Value::Absent);
+    let is_untold = |p: &&Prop| {
+        let passed = combination.props.get(&p.name).filter(|v| **v != Value::Absent);
+        matches!(p.ty, Type::Unresolved { .. }) && passed.is_none_or(|v| values::guess(p).as_ref() == Some(v))
+    };
     let names: Vec<String> = surface.props.iter().filter(is_untold).map(|p| format!("`{}`", p.name)).collect();
     let first = text.lines().next().unwrap_or_default();
-    (!names.is_empty()).then(|| Missing {
-        said: format!("without {}, of which its source does not tell what they take, it throws: {first}", names.join(", ")),
-        remedy: "give values under `props:` in a contract",
+    let remedy = "give values under `props:` in a contract";
+    if !names.is_empty() {
+        let said = format!("without {}, of which its source does not tell what they take, it throws: {first}", names.join(", "));
+        return Some(Missing { said, remedy });
+    }
+    // A function that is required and made up gives nothing, where the component may count on what it gives.
+    let mut functions = surface.props.iter().filter(|p| p.required && p.ty == Type::Function);
+    functions.next().map(|p| Missing {
+        said: format!("where `{}`, which it requires, is a function that gives nothing, it throws: {first}", p.name),
+        remedy,
     })
 }
 

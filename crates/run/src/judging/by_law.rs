@@ -128,14 +128,15 @@ impl Judging<'_> {
 
     /// Whether a law breaks in the same way where nothing was played before.
     fn breaks_afresh(&self, law: &Law, matter: &Matter<'_>, shown: &Checked, runs: &mut Remembering<'_>) -> Result<bool, StageError> {
-        let of_prop = shown.about.as_ref().filter(|_| law.explains == Explains::Change);
-        let of_prop: Vec<Domain> = self.planned.domains.iter().filter(|d| of_prop.is_some_and(|p| d.is_of(p))).cloned().collect();
+        let about = shown.about.as_ref().filter(|_| law.explains == Explains::Change || law.beside_changes);
+        let of_prop: Vec<Domain> = self.planned.domains.iter().filter(|d| about.is_some_and(|p| d.is_of(p))).cloned().collect();
         let all = &self.planned.plan.combinations;
         let (domains, combinations) = match (law.explains, of_prop.is_empty()) {
             // A law about the changes of a prop goes from the plainest combination to its values.
             (Explains::Change, false) => (&of_prop, &all[..1]),
             // One about all combinations together has to see them all.
             (Explains::Change, true) => (&self.planned.domains, &all[..]),
+            (Explains::Combination, _) if law.beside_changes => (&of_prop, std::slice::from_ref(&shown.combination)),
             (Explains::Combination, _) => (&self.planned.domains, std::slice::from_ref(&shown.combination)),
         };
         let matter = self.matter(domains, combinations, matter.scripts, matter.except);
@@ -191,9 +192,12 @@ impl Judging<'_> {
             // A case that broke about nothing held about everything.
             let of = checked.iter().filter(|c| c.about == about || (c.about.is_none() && c.failure.is_none()));
             let of: Vec<Checked> = of.cloned().collect();
+            // A question about one prop needs no other's changes.
+            let of_about: Vec<Domain> = matter.domains.iter().filter(|d| about.as_ref().is_some_and(|a| d.is_of(a))).cloned().collect();
+            let domains = if law.beside_changes { &of_about[..] } else { matter.domains };
             let explained = match law.explains {
                 Explains::Combination => self.explained(&of, &mut |combination| {
-                    let matter = Matter { combinations: std::slice::from_ref(combination), ..matter };
+                    let matter = Matter { combinations: std::slice::from_ref(combination), domains, ..matter };
                     let said = (law.check)(&matter, runs)?;
                     // Where nothing is said about it, it holds. A law may change a prop of what it is given: what it says is said of that.
                     let of_it = || said.iter().filter(|c| c.about == about);

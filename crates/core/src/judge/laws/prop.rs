@@ -8,7 +8,7 @@ use indexmap::IndexMap;
 use regex::Regex;
 use serde_json::Value as Json;
 
-use super::{Checked, Matter, Runs, Said, change, failed, mount, pause, used};
+use super::{Checked, Matter, Runs, Said, change, failed, mount, pause, render, used};
 use crate::finding::Failure;
 use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
@@ -88,6 +88,10 @@ pub(super) fn changes<'a>(
             let to_all = change(plain, name, to.clone());
             let fresh = runs.play(&told(&to_all))?;
             let Some(mut expected) = fresh.phases.get(1).filter(|s| s.settled && !failed(&fresh)).cloned() else { continue };
+            // What an element sets back by itself is a state of its own: it shows where it is, whatever was passed.
+            if expected.held("").is_some_and(|held| held.overruled.contains(name)) {
+                continue;
+            }
             let mut observed: Option<(Rc<Seen>, Vec<String>)> = chained.phases.get(i + 1).map(|s| (s.clone(), words(&chained)));
             if observed.as_ref().is_none_or(|(seen, _)| threw(seen).is_some() || observable(seen) != observable(&expected)) {
                 // It may still be on its way: what transitions come to counts.
@@ -269,7 +273,8 @@ pub(super) fn updates(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         if failure.actual.as_deref().is_some_and(refuses_change) || missing::explains(matter.surface, &failure).is_some() {
             return None;
         }
-        Some(change.checked(Some(failure)))
+        let checked = change.checked(Some(failure));
+        (!render::is_refused(&checked, matter)).then_some(checked)
     });
     Ok(judged.collect())
 }

@@ -58,8 +58,12 @@ const REFUSALS: [&str; 12] = [
     "SyntaxError: invalid ",
 ];
 
+/// How a component's own code speaks when it tells its parent what not to pass.
+const ADVICE: [&str; 10] =
+    ["must ", "should ", "no effect", "not supported", "expected ", "Expected ", "nvalid ", "is required", "is ignored", " requires "];
+
 /// Whether a case failed because the page or the language refused a text that the plan made up: a name, a selector, a locale.
-fn is_refused(checked: &Checked, matter: &Matter<'_>) -> bool {
+pub(super) fn is_refused(checked: &Checked, matter: &Matter<'_>) -> bool {
     let text = checked.failure.as_ref().and_then(|f| f.actual.as_deref()).unwrap_or_default();
     let made_up = |(name, value): (&String, &Value)| {
         matches!(value, Value::Json(serde_json::Value::String(_))) && !matter.given.iter().any(|given| given == name)
@@ -212,7 +216,11 @@ fn is_own_refusal(note: &Note, combination: &Combination, matter: &Matter<'_>) -
     };
     let by_text = REFUSALS.iter().any(|words| note.text.contains(words))
         && made_up(combination, matter).any(|(_, value)| matches!(value, Value::Json(serde_json::Value::String(_))));
-    by_value || by_text || own && made_up(combination, matter).any(|(_, value)| is_absurd(value))
+    // Advice of its own on how props go together: said of one that the plan passed.
+    let advises =
+        || ADVICE.iter().any(|words| note.text.contains(words)) || made_up(combination, matter).any(|(name, _)| names(&note.text, name));
+    let has_made_up = || made_up(combination, matter).next().is_some() || matter.given.is_empty() && matter.combinations.len() > 1;
+    by_value || by_text || own && (made_up(combination, matter).any(|(_, value)| is_absurd(value)) || has_made_up() && advises())
 }
 
 /// Whether it says that something is deprecated: that it was used is the plan's doing, which passes all that there is.

@@ -107,10 +107,11 @@ fn seen(combination: &Combination, runs: &mut dyn Runs) -> Result<Option<Rc<Seen
     Ok(if failed(&observation) { None } else { observation.phases.into_iter().next() })
 }
 
-/// What stands around a place, by tag and class: rows of a list look alike.
-fn surroundings(doc: &Document, node: NodeId) -> Vec<(String, String)> {
-    let around = doc.composed_ancestors(node).filter_map(|n| doc.element(n));
-    around.map(|e| (e.local.to_string(), e.attr("class").unwrap_or_default().to_owned())).collect()
+/// What stands around a place, by tag and class: rows of a list look alike. Where a slot is told which item its content is for, rows may look as
+/// their items are.
+fn surroundings(doc: &Document, node: NodeId, slot: &Slot) -> Vec<(String, String)> {
+    let class = |e: &fidelon_dom::Element| if slot.exposes { String::new() } else { e.attr("class").unwrap_or_default().to_owned() };
+    doc.composed_ancestors(node).filter_map(|n| doc.element(n)).map(|e| (e.local.to_string(), class(e))).collect()
 }
 
 /// Content appears in its place and nowhere else; as often as the component repeats the slot.
@@ -125,7 +126,7 @@ pub(super) fn once(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         let Some(seen) = seen(&filled, runs)? else { return Ok(None) };
         let places = places(&seen, &slot.name);
         let Some((_, first)) = places.first() else { return Ok(None) };
-        let alike = places.iter().all(|(_, n)| surroundings(&seen.tree, *n) == surroundings(&seen.tree, *first));
+        let alike = places.iter().all(|(_, n)| surroundings(&seen.tree, *n, slot) == surroundings(&seen.tree, *first, slot));
         let many = |n: usize| if n == 1 { "in one place".to_owned() } else { format!("in {n} places") };
         let copies = said(&seen, "Saucer").saturating_sub(said_in(&seen, &places));
         let failure = if places.len() > 1 && !(alike && repeats) {

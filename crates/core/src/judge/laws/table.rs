@@ -24,6 +24,8 @@ pub struct Law {
     pub of_scenes: bool,
     /// Whether frameworks tell of what it demands once and then remember that they did.
     pub told_once: bool,
+    /// Whether it looks at changes of props beside mounts: what breaks in a mount is explained by mounts alone.
+    pub beside_changes: bool,
     /// Whether plain HTML keeps it too: a page takes nothing back, and is never removed from itself.
     pub of_pages: bool,
     /// How it is checked.
@@ -34,7 +36,16 @@ pub struct Law {
 pub const AGREES: &str = "stage/agrees";
 
 const fn law(name: &'static str, demands: &'static str, check: fn(&Matter<'_>, &mut dyn Runs) -> Said) -> Law {
-    Law { name, demands, explains: Explains::Combination, of_scenes: false, told_once: false, of_pages: false, check }
+    Law {
+        name,
+        demands,
+        explains: Explains::Combination,
+        of_scenes: false,
+        told_once: false,
+        beside_changes: false,
+        of_pages: false,
+        check,
+    }
 }
 
 impl Law {
@@ -53,12 +64,16 @@ impl Law {
     const fn told_once(self) -> Self {
         Self { told_once: true, ..self }
     }
+
+    const fn beside_changes(self) -> Self {
+        Self { beside_changes: true, ..self }
+    }
 }
 
 /// All laws, in the order in which they are told.
 pub const LAWS: [Law; 42] = [
-    law("render/succeeds", "mounting and updating raise no error", render::succeeds).of_scenes().of_pages(),
-    law("render/quiet", "nothing is logged as a warning or an error", render::quiet).of_scenes().of_pages().told_once(),
+    law("render/succeeds", "mounting and updating raise no error", render::succeeds).of_scenes().of_pages().beside_changes(),
+    law("render/quiet", "nothing is logged as a warning or an error", render::quiet).of_scenes().of_pages().told_once().beside_changes(),
     law("render/settles", "it comes to rest: no endless update loop", render::settles).of_scenes().of_pages(),
     law("render/repeatable", "two fresh mounts of one combination are the same", render::repeatable).of_scenes().of_pages(),
     law("render/leaves-nothing", "after its removal no node, listener, timer, observer or request of it is left", render::leaves_nothing)
