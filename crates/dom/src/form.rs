@@ -332,7 +332,7 @@ pub fn is_submit_button(doc: &Document, id: NodeId) -> bool {
 pub fn is_focusable(doc: &Document, id: NodeId) -> bool {
     let Some(element) = doc.element(id) else { return false };
     // What is asked of the element itself comes first: whether it is hidden, its ancestors say too.
-    let takes_part = || !is_hidden(doc, id) && !is_inert(doc, id) && !(can_be_disabled(element) && is_disabled(doc, id));
+    let takes_part = || !(is_hidden(doc, id) || is_inert(doc, id) || can_be_disabled(element) && is_disabled(doc, id));
     if let Some(root) = element.shadow.and_then(|s| doc.as_shadow(s).filter(|s| s.delegates_focus).map(|_| s)) {
         return takes_part() && doc.composed_descendants(root).any(|n| is_focusable(doc, n));
     }

@@ -105,8 +105,14 @@ pub fn folders_in(folder: &Path) -> Vec<PathBuf> {
 /// Folders that hold no sources, whatever git says.
 const BUILT: [&str; 3] = ["node_modules", "dist", "target"];
 
+/// Folders that hold what is about components: their tests, and what stands in for them there.
+const BESIDE: [&str; 4] = ["__mocks__", "__tests__", "__fixtures__", "__snapshots__"];
+
 fn walk(folder: &Path) -> ignore::Walk {
-    WalkBuilder::new(folder).require_git(false).filter_entry(|e| e.file_name().to_str().is_none_or(|name| !BUILT.contains(&name))).build()
+    WalkBuilder::new(folder)
+        .require_git(false)
+        .filter_entry(|e| e.file_name().to_str().is_none_or(|name| !BUILT.contains(&name) && !BESIDE.contains(&name)))
+        .build()
 }
 
 /// What is no source of a project: installed and built files, hidden ones, and those that its `.gitignore` names.

@@ -65,6 +65,11 @@ impl<'a> Remembering<'a> {
         }
     }
 
+    /// Counts what was played elsewhere for the same component.
+    pub(crate) fn spend(&mut self, work: u64) {
+        self.spent += work;
+    }
+
     /// What all that was played so far took, in steps of the engine.
     pub(crate) fn spent(&self) -> u64 {
         self.spent

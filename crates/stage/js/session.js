@@ -164,6 +164,10 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     follow();
   };
 
+  /** Instances that outlast cases, with nobody who hears them. */
+  const staying = [];
+  const unheard = (live) => Object.fromEntries(Object.keys(listeners(live)).map((name) => [name, () => undefined]));
+
   const put = (live) => {
     const prefix = copies++ ? `copy${copies}-` : '';
     live.container?.remove();
@@ -176,7 +180,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     const turn = turns;
     try {
       live.handle = live.adapter.mount(live.component, live.container, {
-        props: live.last, listeners: listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, hands: live.hands, prefix, module: live.module, setup: setups,
+        props: live.last, listeners: live.stays ? unheard(live) : listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, hands: live.hands, prefix, module: live.module, setup: setups,
         stray: live.stray, wrap: live.wrap.length ? live.wrap.map(({ component, props }) => ({ component, props: made(Object.entries(props)) })) : NONE,
       });
     } catch (error) {
@@ -187,7 +191,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
   };
 
   const stage = {
-    mount(json) {
+    mount(json, stays) {
       const { combination, plain, parent, network } = JSON.parse(json);
       host.answer(network);
       events = [];
@@ -199,7 +203,8 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
       // A case that was broken off may have left anything.
       if (!ended) places.fill(null);
       ended = false;
-      cast = known.map(enter);
+      cast = known.map((part, index) => enter(part, stays ? -1 : index));
+      if (stays) for (const live of cast) live.stays = true;
       const passed = plain ?? {};
       if (!plain) for (const [name, value] of Object.entries(combination.props)) if (value.kind !== 'absent') passed[name] = decode(value, values);
       state = alone ? {} : passed;
@@ -208,6 +213,13 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
         cast[0].fills = { ...cast[0].fills, ...combination.fills };
       }
       cast.forEach(put);
+      return '';
+    },
+    /** Mounts what is never removed: the page is cleared, and the instance stays in memory for all cases that follow. */
+    leave(json) {
+      stage.mount(json, true);
+      staying.push(cast);
+      ended = true;
       return '';
     },
     /** Starts a step; `go` takes it one task further until it says that it is done. */

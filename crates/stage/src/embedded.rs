@@ -34,6 +34,8 @@ const MOST_CASES: usize = 1000;
 const MOST_NODES: usize = 100_000;
 /// … or when its heap has grown by so many bytes since it was new, although what is reachable no more was freed.
 const MOST_GROWTH: usize = 32 << 20;
+/// What a mount takes that is worth a lasting instance, in steps of the engine.
+const COSTLY: u64 = 2_000_000;
 /// A built-in that counts no steps may take so many times the deadline in processor time.
 const BUILT_INS: u32 = 4;
 /// Cycles are looked for between cases, each time the heap has grown by so many bytes.
@@ -88,6 +90,8 @@ struct Open {
     /// Bytes on its heap when it was last rid of garbage.
     clean: Cell<usize>,
     cases: usize,
+    /// What the first case was and took, until it is known whether an instance stays for the others.
+    first: Cell<Option<u64>>,
 }
 
 /// A realm before its scene has come.
@@ -194,7 +198,7 @@ impl Embedded {
         let told = serde_json::from_str(&told).map_err(|e| StageError::protocol(format!("the values of modules: {e}")))?;
         realm.keep().map_err(wrong)?;
         let (nodes, heap) = realm.usage();
-        Ok(Open { scene: scene.clone(), told, nodes, heap, clean: Cell::new(heap), realm, cases: 0 })
+        Ok(Open { scene: scene.clone(), told, nodes, heap, clean: Cell::new(heap), realm, cases: 0, first: Cell::new(None) })
     }
 
     /// Has the loader serve a scene; gives the file from whose place packages are found, that of the first component.
@@ -325,6 +329,19 @@ impl Embedded {
         Ok((Observation { phases: shared, work: realm.work() - begun }, rests && ended.is_ok()))
     }
 
+    /// Leaves an instance of the scene mounted, off the page, for all cases of this realm that follow: a library makes its styles, tokens and
+    /// icons once as long as somebody uses them, and anew for each case otherwise. A realm in which nothing was played before has none.
+    fn leave_one(&self, open: &Open, script: &Script) -> Result<(), Unjudged> {
+        let realm = &open.realm;
+        realm.reset_at(script.seed, script.surroundings.clock).map_err(|e| unjudged(e).while_doing("clearing the page"))?;
+        let request = serde_json::to_string(&Mounting::of(script)).map_err(|e| UnjudgedCause::Protocol(e.to_string()))?;
+        self.at_work(realm, "mounting it", || {
+            realm.call("stage", "leave", &request)?;
+            realm.settle(SETTLE_WINDOW)
+        })?;
+        Ok(())
+    }
+
     /// The component at work: what it does counts as one activity, whatever is asked of the realm for it.
     fn at_work<T>(&self, realm: &Realm, doing: &str, work: impl FnOnce() -> Result<T, EngineError>) -> Result<T, Unjudged> {
         let allowed = self.options.limits.times(BUILT_INS).deadline;
@@ -406,7 +423,15 @@ impl Stage for Embedded {
             open.cases += 1;
         }
         let open = self.open.as_ref().expect("opened above");
+        if open.first.take().is_some_and(|took| took > COSTLY) && lets_one_stay(&open.scene) {
+            self.leave_one(open, script).map_err(StageError::Unjudged)?;
+        }
         let performed = self.perform(open, script);
+        if open.cases == 1
+            && let Ok((observation, true)) = &performed
+        {
+            open.first.set(Some(observation.work));
+        }
         if !matches!(performed, Ok((_, true)))
             && let Some(open) = &mut self.open
         {
@@ -438,6 +463,12 @@ impl Stage for Embedded {
             open.cases = MOST_CASES;
         }
     }
+}
+
+/// Whether a scene is of one component whose framework lets an instance stand by itself, that nobody renders or removes any more.
+fn lets_one_stay(scene: &Scene) -> bool {
+    let stands = |f: Framework| matches!(f, Framework::React | Framework::Preact | Framework::Vue);
+    scene.parts.len() == 1 && scene.parts.iter().all(|p| stands(p.surface.framework))
 }
 
 const LOADING_IT: &str = "loading it";

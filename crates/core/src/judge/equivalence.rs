@@ -149,8 +149,8 @@ fn normalised(mut doc: Document, within: NodeId, focus: Option<NodeId>) -> Strin
                     .value
                     .split_ascii_whitespace()
                     .map(|id| {
-                        // One that counts up and refers to nothing says as little as any that a framework makes.
-                        let counts_up = || id.ends_with(|c: char| c.is_ascii_digit()) && id.contains(['-', '_', ':']);
+                        // One that counts up (`tabs-3-panel-all`) and refers to nothing says as little as any that a framework makes.
+                        let counts_up = || id.contains(|c: char| c.is_ascii_digit()) && id.contains(['-', '_', ':']);
                         if known.contains(id) || is_generated(id) || counts_up() {
                             let next = format!("id-{}", names.len() + 1);
                             names.entry(id.to_owned()).or_insert(next).clone()

@@ -241,7 +241,11 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
             values = chosen(&prop.ty).unwrap_or(values);
         }
         // What a function of the plan's gives is not what the component asks it for; that it is not passed is meant.
-        if prop.ty == Type::Function && !prop.required {
+        let is_function = match &prop.ty {
+            Type::Either { of } => of.iter().all(|t| *t == Type::Function),
+            ty => *ty == Type::Function,
+        };
+        if is_function && !prop.required {
             values.clear();
         }
         // What a component hands out is a parent's own to hold: no text and no number is one.

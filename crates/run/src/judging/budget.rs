@@ -17,6 +17,9 @@ const FEWEST_AT_FIRST: usize = 12;
 /// The part of what is left that one law may take for looking at its combinations.
 const PART: u64 = 4;
 
+/// What a mount costs, in steps of the engine, of which a plan cannot be played in a realm for each case.
+const COSTLY: u64 = 2_000_000;
+
 /// Combinations that are played for a cause at least.
 const FEWEST_ASKED: usize = 8;
 
@@ -31,12 +34,24 @@ pub(super) struct Budget {
     mount: Cell<u64>,
     /// The fewest combinations that a law saw, of how many.
     least: RefCell<Option<(usize, usize)>>,
+    /// Whether a mount in a realm of its own costs so much that not everything can be played so.
+    costly: Cell<bool>,
+    /// Whether something was left out that only a realm shows in which something was played before.
+    carried: Cell<bool>,
 }
 
 impl Budget {
     pub(super) fn new(effort: Effort) -> Self {
         let all = effort.budget();
-        Self { all, begun: Cell::new(0), left: Cell::new(all.unwrap_or(u64::MAX)), mount: Cell::new(0), least: RefCell::new(None) }
+        Self {
+            all,
+            begun: Cell::new(0),
+            left: Cell::new(all.unwrap_or(u64::MAX)),
+            mount: Cell::new(0),
+            least: RefCell::new(None),
+            costly: Cell::new(false),
+            carried: Cell::new(false),
+        }
     }
 
     /// The laws begin: what was spent before counts for the clauses, which are always played whole.
@@ -48,7 +63,11 @@ impl Budget {
     pub(super) fn part(&self, all: &[Combination], runs: &mut Remembering<'_>) -> Result<Option<Vec<Combination>>, StageError> {
         let (Some(budget), Some(plain)) = (self.all, all.first()) else { return Ok(None) };
         if self.mount.get() == 0 {
-            self.mount.set(runs.play(&laws::mount(plain))?.work);
+            // Where an instance stays, the first mount costs more than those that follow.
+            let first = runs.play(&laws::mount(plain))?.work;
+            let later = all.get(1).map(|next| runs.play(&laws::mount(next)).map(|o| o.work)).transpose()?;
+            self.mount.set(later.map_or(first, |later| later.min(first)));
+            self.costly.set(first > COSTLY);
         }
         self.left.set(budget.saturating_sub(runs.spent().saturating_sub(self.begun.get())));
         let each = self.mount.get().max(1);
@@ -70,6 +89,16 @@ impl Budget {
         self.all.is_some_and(|all| self.left.get() < all / 2)
     }
 
+    /// Whether a mount costs so much that not everything can be played in a realm of its own.
+    pub(super) fn is_costly(&self) -> bool {
+        self.all.is_some() && self.costly.get()
+    }
+
+    /// Something broke that a realm of its own does not show.
+    pub(super) fn leave_out(&self) {
+        self.carried.set(true);
+    }
+
     /// True once nothing is left.
     pub(super) fn is_spent(&self) -> bool {
         self.left.get() == 0
@@ -84,12 +113,15 @@ impl Budget {
         usize::try_from(self.left.get() / PART / each).unwrap_or(most).clamp(FEWEST_ASKED, most)
     }
 
-    /// What was not played, in words.
-    pub(super) fn note(&self) -> Option<String> {
-        let (least, of) = (*self.least.borrow())?;
-        Some(format!(
-            "it costs much to play: laws looked at {least} of {of} combinations at least, those with every single value first; `--effort thorough` plays all"
-        ))
+    /// What was not played or not told, in words.
+    pub(super) fn notes(&self) -> Vec<String> {
+        let least = self.least.borrow().map(|(least, of)| {
+            format!(
+                "it costs much to play: laws looked at {least} of {of} combinations at least, those with every single value first; `--effort thorough` plays all"
+            )
+        });
+        let carried = "its module keeps state from one case to the next: what broke only after other cases is not told; `--effort thorough` plays each in a realm of its own";
+        least.into_iter().chain(self.carried.get().then(|| carried.to_owned())).collect()
     }
 }
 
@@ -100,7 +132,7 @@ mod tests {
     #[test]
     fn what_is_left_says_how_much_is_asked() {
         let budget = Budget::new(Effort::Normal);
-        assert_eq!((budget.most_asked(120), budget.is_low(), budget.note()), (120, false, None));
+        assert_eq!((budget.most_asked(120), budget.is_low(), budget.notes()), (120, false, Vec::new()));
         budget.mount.set(1_000_000);
         budget.left.set(400_000_000);
         assert_eq!(budget.most_asked(120), 100);

@@ -47,7 +47,7 @@ impl Judging<'_> {
             let except: Vec<String> = exemptions.iter().flat_map(|(e, _)| e.except.iter().cloned()).collect();
             self.law(law, &except, out, runs, engine)?;
         }
-        out.notes.extend(self.budget.note());
+        out.notes.extend(self.budget.notes());
         if !is_scene && !self.restless && !self.glance && !self.budget.is_spent() {
             let matter = self.matter(&self.planned.domains, &self.planned.plan.combinations, &[], &[]);
             out.notes.extend(laws::unclear(&matter, runs)?);
@@ -128,7 +128,7 @@ impl Judging<'_> {
 
     /// Whether a law breaks in the same way where nothing was played before.
     fn breaks_afresh(&self, law: &Law, matter: &Matter<'_>, shown: &Checked, runs: &mut Remembering<'_>) -> Result<bool, StageError> {
-        let about = shown.about.as_ref().filter(|_| law.explains == Explains::Change || law.beside_changes);
+        let about = shown.about.as_ref();
         let of_prop: Vec<Domain> = self.planned.domains.iter().filter(|d| about.is_some_and(|p| d.is_of(p))).cloned().collect();
         let all = &self.planned.plan.combinations;
         let (domains, combinations) = match (law.explains, of_prop.is_empty()) {
@@ -136,11 +136,19 @@ impl Judging<'_> {
             (Explains::Change, false) => (&of_prop, &all[..1]),
             // One about all combinations together has to see them all.
             (Explains::Change, true) => (&self.planned.domains, &all[..]),
+            // A question about one prop needs no other's values.
+            (Explains::Combination, false) if of_prop.iter().all(|d| matches!(d, Domain::Prop(..))) => {
+                (&of_prop, std::slice::from_ref(&shown.combination))
+            }
             (Explains::Combination, _) if law.beside_changes => (&of_prop, std::slice::from_ref(&shown.combination)),
             (Explains::Combination, _) => (&self.planned.domains, std::slice::from_ref(&shown.combination)),
         };
         let matter = self.matter(domains, combinations, matter.scripts, matter.except);
-        Ok((law.check)(&matter, &mut runs.afresh())?.iter().any(|c| c.failure.is_some()))
+        let mut fresh = runs.afresh();
+        let breaks = (law.check)(&matter, &mut fresh)?.iter().any(|c| c.failure.is_some());
+        let spent = fresh.spent();
+        runs.spend(spent);
+        Ok(breaks)
     }
 
     fn law(
@@ -211,6 +219,11 @@ impl Judging<'_> {
             };
             let Some((explained, shown)) = explained else { continue };
             if runs.are_shared() && !self.breaks_afresh(law, &matter, &shown, runs)? {
+                // Where a realm costs as much as many cases, what only a used one shows is left out, and the rest is believed.
+                if self.budget.is_costly() {
+                    self.budget.leave_out();
+                    continue;
+                }
                 return Err(Stop::Carried);
             }
             let found = finding(self.surface, (law.name, RuleKind::Law), &of, explained, &shown);

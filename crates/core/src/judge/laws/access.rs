@@ -146,12 +146,16 @@ pub(super) fn unique_ids(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 
 /// An id that the parent passed, or that is made from what it passed, is the parent's to keep unique.
 fn is_passed(id: &str, combination: &Combination) -> bool {
-    let passed = combination.props.values().filter_map(|v| match v {
-        Value::Json(serde_json::Value::String(text)) => Some(text.as_str()),
-        _ => None,
-    });
+    fn holds(value: &serde_json::Value, id: &str) -> bool {
+        match value {
+            serde_json::Value::String(text) => !text.is_empty() && id.contains(text.as_str()),
+            serde_json::Value::Array(items) => items.iter().any(|item| holds(item, id)),
+            serde_json::Value::Object(fields) => fields.values().any(|field| holds(field, id)),
+            _ => false,
+        }
+    }
     let fills = combination.fills.values().flatten();
-    passed.filter(|text| !text.is_empty()).any(|text| id.contains(text))
+    combination.props.values().any(|value| matches!(value, Value::Json(json) if holds(json, id)))
         || fills.into_iter().any(|html| html.contains(&format!("id=\"{id}\"")))
 }
 

@@ -2,7 +2,7 @@
 
 use indexmap::IndexMap;
 
-use super::acting::{acts, controls};
+use super::acting::{acts_on, controls};
 use super::pressing::{self, Acted};
 use super::{Checked, Matter, Runs, Said, change, failed, mount, prop, used};
 use crate::finding::Failure;
@@ -137,8 +137,12 @@ fn inert_while(name: &str, only_changes: bool, matter: &Matter<'_>, runs: &mut d
         // Its controls are looked for while it is enabled: what is missing then shows once it is not.
         let off = runs.play(&mount(&change(combination, name, Value::json(false))))?;
         let Some(seen) = off.mount().filter(|_| !failed(&off)) else { continue };
-        let mut phases = acts(seen);
         let doc = &seen.tree;
+        // HTML §4.10.5.3.3: a field that is ticked cannot be read-only, a browser changes it all the same.
+        let is_ticked = |n: fidelon_dom::NodeId| {
+            doc.element(n).is_some_and(|e| e.is_html("input") && ["checkbox", "radio"].contains(&&*e.input_type()))
+        };
+        let mut phases = acts_on(doc, |n| !(only_changes && is_ticked(n)));
         // A control that is no real one is pressed by the keyboard too.
         phases.extend(
             controls(doc)
@@ -285,6 +289,12 @@ pub(super) fn prompted(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
                 of_presses.push(event.name.clone());
             }
         }
+    }
+    // What is told at the mount, too, tells of states, not of presses.
+    if let Some(plain) = matter.combinations.first() {
+        let mounted = runs.play(&mount(plain))?;
+        let told: Vec<&str> = mounted.phases.iter().flat_map(|p| &p.events).map(|e| e.name.as_str()).collect();
+        of_presses.retain(|name| !told.contains(&name.as_str()));
     }
     if of_presses.is_empty() {
         return Ok(out);

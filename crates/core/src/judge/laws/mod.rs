@@ -66,8 +66,8 @@ impl Effort {
     /// What the laws may take of one component, in steps of the engine; none for all that they ask for.
     pub fn budget(self) -> Option<u64> {
         match self {
-            Self::Quick => Some(5 * STEPS_PER_SECOND),
-            Self::Normal => Some(30 * STEPS_PER_SECOND),
+            Self::Quick => Some(3 * STEPS_PER_SECOND),
+            Self::Normal => Some(15 * STEPS_PER_SECOND),
             Self::Thorough => None,
         }
     }

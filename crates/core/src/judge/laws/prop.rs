@@ -54,6 +54,9 @@ pub(super) struct Change<'a> {
     fresh: Rc<Seen>,
     /// What the whole case told.
     events: Vec<String>,
+    /// Whether the component is an element, which shows states of its own as attributes: those that were not passed.
+    host: bool,
+    states: Vec<String>,
 }
 
 /// Every prop takes its values one after the other and comes back to the plainest. A change that does not show what a fresh mount
@@ -112,10 +115,19 @@ pub(super) fn changes<'a>(
                 }
             }
             let Some((updated, events)) = observed else { continue };
-            out.push(Change { prop: name, from, to: to_all, updated, fresh: expected, events });
+            let host = matter.surface.framework == Framework::Element;
+            let passed = |p: &&Prop| p.name == *name || to_all.props.get(&p.name).is_some_and(|v| *v != Value::Absent);
+            let states =
+                if host { matter.surface.props.iter().filter(|p| !passed(p)).map(|p| attribute_of(&p.name)).collect() } else { Vec::new() };
+            out.push(Change { prop: name, from, to: to_all, updated, fresh: expected, events, host, states });
         }
     }
     Ok(out)
+}
+
+/// The attribute by which an element shows a property of this name, by the usual rule.
+fn attribute_of(prop: &str) -> String {
+    prop.chars().flat_map(|c| if c.is_uppercase() { vec!['-', c.to_ascii_lowercase()] } else { vec![c] }).collect()
 }
 
 /// A prop, the value that the parent sets it to, the combination that is so made, and what was seen then.
@@ -186,11 +198,28 @@ impl Change<'_> {
 
     /// Where it does not show what a fresh mount shows.
     pub(super) fn stale(&self, message: String) -> Option<Failure> {
-        let (expected, actual) = (observable(&self.fresh), observable(&self.updated));
+        let (expected, actual) = (self.shown(&self.fresh), self.shown(&self.updated));
         (threw(&self.updated).is_none() && expected != actual).then(|| {
             let (expected, actual) = difference(&expected, &actual);
             Failure { message, expected: Some(expected), actual: Some(actual), ..Failure::default() }
         })
+    }
+
+    /// What is to be seen of a state, without what is not of the prop: who has the focus, which a mount may take and a change leaves where it
+    /// is, and attributes by which an element shows states of its own (`dirty`), which are declared and were not passed.
+    fn shown(&self, seen: &Seen) -> String {
+        let text = observable(seen).replace(" focused=\"\"", "");
+        let Some((host, rest)) = self.host.then(|| text.split_once('>')).flatten() else { return text };
+        let mut host = host.to_owned();
+        for state in &self.states {
+            static ATTRIBUTE: &str = "=\"";
+            if let Some(start) = host.find(&format!(" {state}{ATTRIBUTE}"))
+                && let Some(end) = host[start + state.len() + 3..].find('"')
+            {
+                host.replace_range(start..start + state.len() + 4 + end, "");
+            }
+        }
+        format!("{host}>{rest}")
     }
 
     /// What it threw on the way.

@@ -59,8 +59,20 @@ const REFUSALS: [&str; 12] = [
 ];
 
 /// How a component's own code speaks when it tells its parent what not to pass.
-const ADVICE: [&str; 10] =
-    ["must ", "should ", "no effect", "not supported", "expected ", "Expected ", "nvalid ", "is required", "is ignored", " requires "];
+const ADVICE: [&str; 12] = [
+    "n't match",
+    "not match",
+    "must ",
+    "should ",
+    "no effect",
+    "not supported",
+    "expected ",
+    "Expected ",
+    "nvalid ",
+    "is required",
+    "is ignored",
+    " requires ",
+];
 
 /// Whether a case failed because the page or the language refused a text that the plan made up: a name, a selector, a locale.
 pub(super) fn is_refused(checked: &Checked, matter: &Matter<'_>) -> bool {
@@ -187,7 +199,7 @@ fn warned_of(observation: &Observation, combination: &Combination, matter: &Matt
         if misplaced || warning.is_none() && is_own_refusal(note, combination, matter) {
             continue;
         }
-        if warning.as_ref().is_some_and(|w| w.is_of_another_law() || is_ours(w, matter)) {
+        if warning.as_ref().is_some_and(|w| w.is_of_another_law() || is_ours(w, matter) || is_for_content(w, combination, matter)) {
             continue;
         }
         let about = warning.as_ref().map_or_else(String::new, |w| w.in_words(&surface.name));
@@ -227,6 +239,12 @@ fn is_own_refusal(note: &Note, combination: &Combination, matter: &Matter<'_>) -
 fn is_of_made_up_use(text: &str, matter: &Matter<'_>) -> bool {
     let text = text.to_ascii_lowercase();
     matter.given.is_empty() && (text.contains("deprecated") || text.contains("please use") && text.contains("instead"))
+}
+
+/// Whether a component hands a prop of nobody's to the elements that it was given as content: it counts on parts of its own there.
+fn is_for_content(warning: &Warning, combination: &Combination, matter: &Matter<'_>) -> bool {
+    let is_own = warning.of.as_deref().is_none_or(|of| matter.surface.prop(of).is_some());
+    !is_own && warning.kind == warnings::Kind::UnknownProp && combination.fills.values().any(Option::is_some)
 }
 
 /// Whether it is about a value that the plan made up by the declared type and the component refuses: no parent would pass it.
