@@ -71,7 +71,29 @@ struct Parts {
     module: Vec<Range<usize>>,
 }
 
+/// The source with spaces for what stands in comments of HTML around or between its parts, if there are any: a script that is commented out is none.
+fn without_comments(source: &str) -> Option<String> {
+    let mut out = String::new();
+    let mut rest = source;
+    while let Some(start) = rest.find("<!--") {
+        // What looks like one in a script or a sheet is none.
+        let opened = ["script", "style"].into_iter().filter_map(|n| Some((rest[..start].rfind(&format!("<{n}"))?, n))).max();
+        let is_text = opened.is_some_and(|(at, name)| !rest[at..start].contains(&format!("</{name}")));
+        let end = rest[start..].find("-->").map_or(rest.len(), |i| start + i + 3);
+        if is_text {
+            out.push_str(&rest[..end]);
+        } else {
+            out.push_str(&rest[..start]);
+            out.extend(rest[start..end].chars().flat_map(|c| std::iter::repeat_n(if c == '\n' { '\n' } else { ' ' }, c.len_utf8())));
+        }
+        rest = &rest[end..];
+    }
+    (!out.is_empty()).then(|| out + rest)
+}
+
 fn parts(source: &str) -> Parts {
+    let blank = without_comments(source);
+    let source = blank.as_deref().unwrap_or(source);
     let mut out = Parts { script: String::new(), typed: false, template: String::new(), generics: None, module: Vec::new() };
     let mut scripts = Vec::new();
     let mut rest = source;
@@ -259,9 +281,16 @@ fn read_exports(script: &Script<'_>, template: &str, said: &Said, out: &mut Surf
                 for specifier in &export.specifiers {
                     let (local, exported) = (specifier.local.name(), specifier.exported.name());
                     for statement in &script.program.body {
-                        if let Statement::VariableDeclaration(variable) = statement
-                            && !variable.kind.is_const()
-                        {
+                        // What is exported under its own name may be so under another one, too.
+                        let variable = match statement {
+                            Statement::VariableDeclaration(variable) => Some(variable),
+                            Statement::ExportDeclaration(export) => match &export.declaration {
+                                Declaration::VariableDeclaration(variable) => Some(variable),
+                                _ => None,
+                            },
+                            _ => None,
+                        };
+                        if let Some(variable) = variable.filter(|v| !v.kind.is_const()) {
                             let declared = variable.declarations.iter().filter(|d| d.id.get_identifier_name().is_some_and(|n| n == *local));
                             declared.for_each(|d| add(d, variable.span.start, Some(exported.as_str())));
                         }

@@ -57,7 +57,8 @@ impl<'js> Natives<'_, 'js> {
 macro_rules! reads {
     ($n:expr, $($name:literal => |$doc:ident, $id:ident $(, $arg:ident : $ty:ty)*| $body:expr;)*) => {$({
         let host = $n.host.clone();
-        $n.add($name, move |node: u32 $(, $arg: $ty)*| {
+        $n.add($name, move |node: u32 $(, $arg: <$ty as crate::api::Taken>::From)*| {
+            $(let $arg = <$ty as crate::api::Taken>::taken($arg);)*
             let $doc = host.doc.borrow();
             let $id = crate::api::known(&$doc, node);
             $body
@@ -69,8 +70,8 @@ macro_rules! writes {
     ($n:expr, $($name:literal => |$doc:ident, $id:ident $(, $arg:ident : $ty:ty)*| $body:expr;)*) => {$({
         let host = $n.host.clone();
         #[allow(unused_mut, reason = "some bodies only pass the document on, and some take no text")]
-        $n.add($name, move |node: u32 $(, $arg: $ty)*| {
-            $(let mut $arg = $arg;)*
+        $n.add($name, move |node: u32 $(, $arg: <$ty as crate::api::Taken>::From)*| {
+            $(let mut $arg = <$ty as crate::api::Taken>::taken($arg);)*
             host.weight.add(0 $(+ crate::api::Heavy::bytes(&$arg))*);
             if host.weight.is_over() {
                 $(crate::api::Heavy::empty(&mut $arg);)*
@@ -82,6 +83,46 @@ macro_rules! writes {
     })*};
 }
 pub(crate) use {reads, writes};
+
+/// How an argument comes from a script.
+pub(crate) trait Taken {
+    /// What it comes as.
+    type From: for<'js> rquickjs::FromJs<'js>;
+    fn taken(from: Self::From) -> Self;
+}
+impl Taken for String {
+    type From = Text;
+    fn taken(from: Text) -> Self {
+        from.0
+    }
+}
+macro_rules! as_they_are {
+    ($($ty:ty),*) => {$(
+        impl Taken for $ty {
+            type From = $ty;
+            fn taken(from: $ty) -> Self {
+                from
+            }
+        }
+    )*};
+}
+as_they_are!(bool, u32, i32, i64, f64, Vec<u32>, Option<u32>, Vec<String>);
+
+/// A text of a script. Half a pair of surrogates, which a script may cut an emoji to, is no character: it stands as one that nobody can read
+/// (WHATWG Infra, "scalar value string").
+pub(crate) struct Text(pub(crate) String);
+
+impl<'js> rquickjs::FromJs<'js> for Text {
+    fn from_js(ctx: &Ctx<'js>, value: rquickjs::Value<'js>) -> rquickjs::Result<Self> {
+        match String::from_js(ctx, value.clone()) {
+            Err(rquickjs::Error::Utf8(_) | rquickjs::Error::FromJs { .. }) if value.is_string() => {
+                let whole: rquickjs::Function<'_> = ctx.eval("(text) => text.toWellFormed()")?;
+                whole.call((value,)).map(Self)
+            }
+            other => other.map(Self),
+        }
+    }
+}
 
 /// What an argument adds to the document.
 pub(crate) trait Heavy {

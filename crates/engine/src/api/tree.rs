@@ -97,7 +97,7 @@ fn creation(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     let text = |text: String| NodeData::Text(text.into());
     for (name, make) in [("create_text", text as fn(String) -> NodeData), ("create_comment", NodeData::Comment)] {
         let host = n.host.clone();
-        n.add(name, move |text: String| {
+        n.add(name, move |super::Text(text): super::Text| {
             host.weight.add(text.len());
             let text = if host.weight.is_over() { String::new() } else { text };
             host.doc.borrow_mut().push(make(text)).0

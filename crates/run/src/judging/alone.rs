@@ -49,14 +49,29 @@ fn is_within_a_package(note: &Note) -> bool {
     note.place.as_ref().is_some_and(|place| place.file.contains("node_modules/"))
 }
 
-/// What an error comes of that somebody wrote on purpose and that is thrown in every combination: something is asked for that the plan does
-/// not know of. What the language itself throws is a fault.
+/// What an error comes of that somebody wrote on purpose, by its words, and that is thrown in every combination: something is asked for that
+/// the plan does not know of. What the language itself throws is a fault, and so is any other error.
 fn refused(text: &str) -> Option<Missing> {
     const NATIVE: [&str; 6] = ["TypeError", "ReferenceError", "RangeError", "SyntaxError", "InternalError", "URIError"];
     let first = text.lines().next().unwrap_or_default();
     let kind = first.split(':').next().unwrap_or_default();
     let is_error = kind.ends_with("Error") || kind.ends_with(" error");
-    (is_error && !NATIVE.contains(&kind)).then(|| Missing {
+    const ASKS: [&str; 12] = [
+        "must ",
+        "should ",
+        "need",
+        "require",
+        "provide",
+        "wrap",
+        "xpected",
+        "not supported",
+        "no longer",
+        "without ",
+        "issing ",
+        "nvalid ",
+    ];
+    let asks = ASKS.iter().any(|words| text.contains(words));
+    (is_error && asks && !NATIVE.contains(&kind)).then(|| Missing {
         said: format!("it refuses whatever is passed: {first}"),
         remedy: "give what it asks for under `props:`, `slots:` or `wrap` in a contract",
     })

@@ -228,9 +228,8 @@ fn is_own_refusal(note: &Note, combination: &Combination, matter: &Matter<'_>) -
     };
     let by_text = REFUSALS.iter().any(|words| note.text.contains(words))
         && made_up(combination, matter).any(|(_, value)| matches!(value, Value::Json(serde_json::Value::String(_))));
-    // Advice of its own on how props go together: said of one that the plan passed.
-    let advises =
-        || ADVICE.iter().any(|words| note.text.contains(words)) || made_up(combination, matter).any(|(name, _)| names(&note.text, name));
+    // Advice of its own on how props go together, or on what they may be.
+    let advises = || ADVICE.iter().any(|words| note.text.contains(words));
     let has_made_up = || made_up(combination, matter).next().is_some() || matter.given.is_empty() && matter.combinations.len() > 1;
     by_value || by_text || own && (made_up(combination, matter).any(|(_, value)| is_absurd(value)) || has_made_up() && advises())
 }

@@ -2,7 +2,7 @@
   let { cone }: { cone: number } = $props()
   // The flaw: a leftover that tells every developer something, each time.
   $effect(() => {
-    if (cone < 1) console.warn('cone should be positive')
+    if (cone < 1) console.warn('rendering a badge below the first cone')
   })
 </script>
 
