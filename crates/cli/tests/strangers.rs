@@ -185,3 +185,36 @@ fn components_of_plain_scripts_are_judged() {
     let verdicts: Vec<_> = results["components"].as_array().expect("a list").iter().map(|c| c["verdict"].clone()).collect();
     assert_eq!(verdicts, ["holds", "holds"], "{results:#}");
 }
+
+#[test]
+fn one_component_of_a_file_is_named_by_its_export() {
+    let studio = Studio::new().with(
+        "Kiln.tsx",
+        "export function Dial({ heat }: { heat: number }) {\n  return <output>{heat}</output>\n}\nexport function Sign() {\n  return <b>Kiln</b>\n}\n",
+    );
+    let dial = only(&studio, &["Kiln.tsx#Dial"]);
+    assert_eq!((&dial["component"], &dial["verdict"]), (&"Kiln.tsx#Dial".into(), &"holds".into()), "{dial:#}");
+    assert_eq!(studio.results(&["Kiln.tsx#Dial", "Kiln.tsx"])["components"].as_array().map(Vec::len), Some(2));
+    let run = studio.run(&["survey", "Kiln.tsx#Sign"]);
+    assert!(run.code == 0 && run.out.contains("Sign") && !run.out.contains("Dial"), "{}", run.out);
+    let run = studio.run(&["check", "Kiln.tsx#Door"]);
+    assert!(run.code == 2 && run.err.contains("`Kiln.tsx` exports no component `Door`; it has `Dial`, `Sign`"), "{}", run.err);
+    let run = studio.run(&["check", "Kilm.tsx#Dial"]);
+    assert!(run.code == 2 && run.err.contains("there is no file or folder `Kilm.tsx#Dial`"), "{}", run.err);
+}
+
+#[test]
+fn what_asks_for_its_surroundings_or_advises_is_not_broken() {
+    let studio = Studio::new()
+        .with("context.js", "import { createContext } from 'svelte'\nconst [use, set] = createContext()\nexport const KilnContext = { consume() { try { return use() } catch { return undefined } }, set }\n")
+        .with("Shelf.svelte", "<script>\n  import { KilnContext } from './context.js'\n  const kiln = KilnContext.consume()\n  const heat = $derived(kiln().heat)\n</script>\n<p>{heat}</p>\n")
+        .with(
+            "Vent.vue",
+            "<script setup lang=\"ts\">\nconst props = defineProps<{ label?: string; wide?: boolean }>()\nif (props.wide && props.label) console.warn('label has no effect on a wide vent')\n</script>\n<template><p>{{ wide ? '' : label }}</p></template>\n",
+        )
+        .with("sized.js", "import { defineComponent } from 'vue'\nexport default defineComponent({ props: { size: String }, computed: { wide() { return this.size === 'l' } } })\n");
+    let shelf = only(&studio, &["Shelf.svelte"]);
+    assert!(shelf["verdict"] == "unjudged" && shelf["reason"]["message"].as_str().is_some_and(|m| m.contains("`wrap`")), "{shelf:#}");
+    assert_eq!(only(&studio, &["Vent.vue"])["verdict"], "holds");
+    assert_eq!(studio.results(&["."])["components"].as_array().map(Vec::len), Some(2), "what is mixed in is no component");
+}

@@ -69,6 +69,8 @@
       return construct(target, known ? [known] : given, made === Caching ? target : made);
     },
     apply(target, self, given) {
+      // ECMA-262 §22.2.4.1, step 2: an expression that this constructor made stays itself.
+      if (given[1] === undefined && given[0] instanceof target && given[0].constructor === Caching) return given[0];
       const known = typeof given[0] === 'string' ? compiled(given[0], given[1]) : undefined;
       return known ? new target(known) : apply(target, self, given);
     },

@@ -23,6 +23,36 @@ fn texts_are_encoded_and_decoded() {
 }
 
 #[test]
+fn half_a_pair_of_surrogates_is_text() {
+    check(&[
+        ("const p = document.createElement('p'); p.textContent = '🏺'[0] + 'x'; return p.textContent.length + p.textContent[1]", "2x"),
+        ("const p = document.createElement('p'); p.title = '🏺'[1]; return p.title.charCodeAt(0).toString(16)", "fffd"),
+        ("return document.createTextNode('🏺'.slice(0, 1)).data.charCodeAt(0).toString(16)", "fffd"),
+    ]);
+}
+
+#[test]
+fn patterns_that_are_compiled_once_are_each_their_own() {
+    check(&[
+        (
+            "const a = new RegExp('k', 'g'), b = new RegExp('k', 'g'); a.test('kk'); return [a.lastIndex, b.lastIndex, a === b].join()",
+            "1,0,false",
+        ),
+        (
+            "return [RegExp('a') instanceof RegExp, /a/.constructor === RegExp, RegExp.name, RegExp.length, new RegExp(/a/g, 'i').flags].join()",
+            "true,true,RegExp,2,i",
+        ),
+        ("const r = /a/g; return [RegExp(r) === r, new RegExp(r) === r, new RegExp(r).flags].join()", "true,false,g"),
+        (
+            "class Kiln extends RegExp { hot() { return this.test('x') } } const k = new Kiln('x'); return [k instanceof Kiln, k.hot()].join()",
+            "true,true",
+        ),
+        ("try { new RegExp('(') } catch (e) { return e.name }", "SyntaxError"),
+        ("return ['a1b2'.split(new RegExp('[0-9]')).join(), [...'x1y2'.matchAll(new RegExp('[a-z]', 'g'))].join()].join('|')", "a,b,|x,y"),
+    ]);
+}
+
+#[test]
 fn blobs_and_bodies_hold_bytes() {
     check(&[
         (

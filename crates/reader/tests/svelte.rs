@@ -184,3 +184,16 @@ fn type_parameters_are_what_they_must_extend() {
         "#,
     );
 }
+
+#[test]
+fn what_is_exported_twice_is_one_prop_more_and_what_is_commented_out_is_nothing() {
+    let source = "<!--\n<script>\n  export let gone = 1\n</script>\n-->\n<script>\n  export let klass = 'sign'\n  export { klass as class }\n</script>\n<p class={klass}></p>\n";
+    assert_told(
+        &told("Sign.svelte", source),
+        "
+        Sign (default)
+          klass?: text = 'sign'
+          class?: text = 'sign'
+        ",
+    );
+}

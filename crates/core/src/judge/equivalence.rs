@@ -244,6 +244,8 @@ mod tests {
             ("<p id=a>x</p><label for=a>", "<p id=b>x</p><label for=b>", true),
             ("<p id=a></p><label for=a>", "<p id=a></p><label for=c>", false),
             ("<i aria-describedby=desc-1></i>", "<i aria-describedby=desc-2></i>", true),
+            ("<i aria-controls=tabs-1-panel></i>", "<i aria-controls=tabs-84-panel></i>", true),
+            ("<i aria-controls=panel></i>", "<i aria-controls=tabs></i>", false),
             ("<p id=desc-1></p><i aria-describedby=desc-1></i>", "<p id=desc-1></p><i aria-describedby=desc-2></i>", false),
             ("<p data-v-12 a=1 b=2> x </p>", "<p b=2 a=1>x</p><!-- c -->", true),
             ("<p>x</p>", "<p>y</p>", false),
