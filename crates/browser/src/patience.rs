@@ -28,12 +28,14 @@ struct Seen {
 }
 
 impl Patience {
-    /// Waits for so much work of the processes below `driver`; by the clock where there is none of this machine.
+    /// Waits for so much work of the processes below `driver`; by the clock where there are none.
     pub(crate) fn new(allowed: Duration, driver: Option<u32>) -> Self {
         let seen = driver.and_then(|driver| {
             let mut seen = Seen { system: System::new().ok()?, driver: Pid::from_u32(driver), start: 0, idle: 0 };
-            seen.start = seen.look().spent;
-            Some(seen)
+            let look = seen.look();
+            seen.start = look.spent;
+            // A system may start a browser that is no process of its driver's.
+            look.is_there.then_some(seen)
         });
         Self { allowed, began: Instant::now(), seen }
     }
@@ -152,6 +154,12 @@ mod tests {
 
     #[test]
     fn an_ended_browser_is_told_at_once() {
-        assert_eq!(over(Duration::from_secs(3600), "read nothing"), Some(Over::Gone));
+        assert_eq!(over(Duration::from_secs(3600), "sleep 1 & read nothing"), Some(Over::Gone));
+    }
+
+    #[test]
+    fn a_driver_without_processes_is_awaited_by_the_clock() {
+        let allowed = Duration::from_millis(100);
+        assert_eq!(over(allowed, "read nothing"), Some(Over::Worked(allowed)));
     }
 }

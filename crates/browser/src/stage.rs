@@ -167,7 +167,8 @@ impl Browser {
     /// What the page says next, unless the browser has worked for so long, or is gone.
     fn hear(&mut self, patience: Duration) -> Result<Vec<Json>, String> {
         let Some(running) = &self.running else { return Err("there is no browser".into()) };
-        let mut waiting = Patience::new(patience, running.driver.process());
+        // Most answers come before anybody need look at processes.
+        let mut waiting: Option<Patience> = None;
         loop {
             match running.said.recv_timeout(patience::LOOK) {
                 // What an earlier page still said is of no use.
@@ -175,6 +176,7 @@ impl Browser {
                 Err(RecvTimeoutError::Disconnected) => return Err("the browser's server was lost".into()),
                 Ok(_) => {}
                 Err(RecvTimeoutError::Timeout) => {
+                    let waiting = waiting.get_or_insert_with(|| Patience::new(patience, running.driver.process()));
                     if let Some(why) = waiting.over() {
                         return Err(why.to_string());
                     }

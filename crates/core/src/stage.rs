@@ -10,6 +10,10 @@ use crate::surface::Declared;
 use crate::unjudged::{Unjudged, UnjudgedCause};
 use crate::value::Value;
 
+/// A mount that takes more than this, in steps of the engine, is costly: an instance stays for the cases that follow, and a plan is not played in
+/// a realm for each case.
+pub const COSTLY_MOUNT: u64 = 2_000_000;
+
 /// Prop values and slot contents for one mount.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 pub struct Combination {

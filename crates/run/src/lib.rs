@@ -6,6 +6,7 @@
 //! | [`stages`] | on which stage components are played |
 //! | [`settings`] | `fidelon.toml` |
 //! | [`surfaces`] | what components declare, many at once |
+//! | `selection` | what the paths of a request name: folders, files, `file#export` |
 //! | [`survey`] | which components and contracts there are |
 //! | `staging` | what a contract names, and what stands on a stage |
 //! | `planning` | what a component's props draw from, and its combinations |

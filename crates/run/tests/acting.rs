@@ -567,3 +567,33 @@ fn the_same_script_is_seen_alike_whatever_was_played_before() {
     assert_eq!(html(&first.phases[0], "section"), "<h2>Shelf</h2><b>mug</b> and <i>bowl</i>");
     assert_eq!(first, later);
 }
+
+/// A kiln whose first user heats it, at a cost, and whose last one lets it go cold: the way of libraries that keep styles as long as they are used.
+const KILN: &str = "let users = 0\nlet heat = 0\nexport default function Kiln({ rows = 1, onLit }: { rows?: number; onLit?: (by: number) => void }) {\n  if (!users) for (heat = 0; heat < 4e6;) heat++\n  useLayoutEffect(() => { users++; onLit?.(rows); return () => { users-- } }, [])\n  return <ul>{Array.from({ length: rows }, (_, i) => <li key={i}>{heat}</li>)}</ul>\n}\n";
+
+#[test]
+fn an_instance_of_a_costly_component_stays_and_nobody_hears_or_sees_it() {
+    let stand = Stand::new("Kiln.tsx", &format!("import {{ useLayoutEffect }} from 'react'\n{KILN}"));
+    let script = |rows: usize| Script {
+        combination: Combination { props: [("rows".to_owned(), Value::json(rows))].into_iter().collect(), ..Combination::default() },
+        parent: Parent::Obeys,
+        phases: Vec::new(),
+        seed: 1,
+        surroundings: Surroundings::default(),
+    };
+    let mut stage = stand.stage();
+    let shared: Vec<Observation> = [1, 2, 3, 2].map(|rows| stage.play(&script(rows)).expect("plays")).into();
+    assert!(shared[0].work > 4_000_000, "the first mount is costly: {}", shared[0].work);
+    assert!(
+        shared[1..].iter().all(|o| o.work < 1_000_000),
+        "those that follow are not: {:?}",
+        shared.iter().map(|o| o.work).collect::<Vec<_>>()
+    );
+    for (rows, seen) in [1, 2, 3, 2].into_iter().zip(&shared) {
+        stage.renew();
+        let apart = stage.play(&script(rows)).expect("plays");
+        assert!(apart.work > 4_000_000, "a realm of its own has no instance before it: {}", apart.work);
+        assert_eq!(seen.phases, apart.phases, "{rows} rows are seen alike in both");
+        assert_eq!(seen.phases[0].events.len(), 1, "the other instance is not heard");
+    }
+}

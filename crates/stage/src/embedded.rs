@@ -9,7 +9,7 @@ use std::time::{Duration, Instant};
 
 use fidelon_core::observation::{Note, Observation, Seen, StepFault, Told, Tone};
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Led, Mounting, Opened, Reached, Script, Stage, StageError, Step};
+use fidelon_core::stage::{COSTLY_MOUNT, Led, Mounting, Opened, Reached, Script, Stage, StageError, Step};
 use fidelon_core::surface::Framework;
 
 use fidelon_core::locator::Locator;
@@ -34,8 +34,6 @@ const MOST_CASES: usize = 1000;
 const MOST_NODES: usize = 100_000;
 /// … or when its heap has grown by so many bytes since it was new, although what is reachable no more was freed.
 const MOST_GROWTH: usize = 32 << 20;
-/// What a mount takes that is worth a lasting instance, in steps of the engine.
-const COSTLY: u64 = 2_000_000;
 /// A built-in that counts no steps may take so many times the deadline in processor time.
 const BUILT_INS: u32 = 4;
 /// Cycles are looked for between cases, each time the heap has grown by so many bytes.
@@ -423,8 +421,12 @@ impl Stage for Embedded {
             open.cases += 1;
         }
         let open = self.open.as_ref().expect("opened above");
-        if open.first.take().is_some_and(|took| took > COSTLY) && lets_one_stay(&open.scene) {
-            self.leave_one(open, script).map_err(StageError::Unjudged)?;
+        if open.first.take().is_some_and(|took| took > COSTLY_MOUNT) && lets_one_stay(&open.scene) {
+            // Where that fails, the case has a realm of its own: what it comes to is not the instance's doing.
+            if self.leave_one(open, script).is_err() {
+                self.renew();
+                return self.play(script);
+            }
         }
         let performed = self.perform(open, script);
         if open.cases == 1

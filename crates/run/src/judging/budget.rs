@@ -4,7 +4,7 @@
 use std::cell::{Cell, RefCell};
 
 use fidelon_core::judge::laws::{self, Effort, Runs as _};
-use fidelon_core::stage::{Combination, StageError};
+use fidelon_core::stage::{COSTLY_MOUNT, Combination, StageError};
 
 use crate::remembering::Remembering;
 
@@ -16,9 +16,6 @@ const FEWEST_AT_FIRST: usize = 12;
 
 /// The part of what is left that one law may take for looking at its combinations.
 const PART: u64 = 4;
-
-/// What a mount costs, in steps of the engine, of which a plan cannot be played in a realm for each case.
-const COSTLY: u64 = 2_000_000;
 
 /// Combinations that are played for a cause at least.
 const FEWEST_ASKED: usize = 8;
@@ -67,7 +64,7 @@ impl Budget {
             let first = runs.play(&laws::mount(plain))?.work;
             let later = all.get(1).map(|next| runs.play(&laws::mount(next)).map(|o| o.work)).transpose()?;
             self.mount.set(later.map_or(first, |later| later.min(first)));
-            self.costly.set(first > COSTLY);
+            self.costly.set(first > COSTLY_MOUNT);
         }
         self.left.set(budget.saturating_sub(runs.spent().saturating_sub(self.begun.get())));
         let each = self.mount.get().max(1);

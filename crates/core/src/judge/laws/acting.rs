@@ -45,12 +45,8 @@ pub(crate) fn is_control(doc: &Document, node: NodeId) -> bool {
 
 /// The controls of a page, each with what a person does there.
 pub(crate) fn acts(seen: &Seen) -> Vec<Vec<Step>> {
-    acts_on(&seen.tree, |_| true)
-}
-
-/// The same of those that are wanted.
-pub(super) fn acts_on(doc: &Document, wanted: impl Fn(NodeId) -> bool) -> Vec<Vec<Step>> {
-    controls(doc).into_iter().filter(|n| !doc.is_html(*n, "option") && wanted(*n)).take(MOST).filter_map(|n| act(doc, n)).collect()
+    let doc = &seen.tree;
+    controls(doc).into_iter().filter(|n| !doc.is_html(*n, "option")).take(MOST).filter_map(|n| act(doc, n)).collect()
 }
 
 /// What a person does with a control; none where that needs more than a page, a list of files for one.

@@ -2,7 +2,7 @@
 
 use indexmap::IndexMap;
 
-use super::acting::{acts_on, controls};
+use super::acting::{acts, controls};
 use super::pressing::{self, Acted};
 use super::{Checked, Matter, Runs, Said, change, failed, mount, prop, used};
 use crate::finding::Failure;
@@ -137,12 +137,8 @@ fn inert_while(name: &str, only_changes: bool, matter: &Matter<'_>, runs: &mut d
         // Its controls are looked for while it is enabled: what is missing then shows once it is not.
         let off = runs.play(&mount(&change(combination, name, Value::json(false))))?;
         let Some(seen) = off.mount().filter(|_| !failed(&off)) else { continue };
+        let mut phases = acts(seen);
         let doc = &seen.tree;
-        // HTML §4.10.5.3.3: a field that is ticked cannot be read-only, a browser changes it all the same.
-        let is_ticked = |n: fidelon_dom::NodeId| {
-            doc.element(n).is_some_and(|e| e.is_html("input") && ["checkbox", "radio"].contains(&&*e.input_type()))
-        };
-        let mut phases = acts_on(doc, |n| !(only_changes && is_ticked(n)));
         // A control that is no real one is pressed by the keyboard too.
         phases.extend(
             controls(doc)
