@@ -130,6 +130,21 @@ const componentsIn = (nodes) => nodes.flatMap((n) => [...(n.component ? [n.compo
 /** Names of what a slot hands over: those that its content reads and those that its source tells. A template sees no others. */
 const handedIn = (content, told = []) => [...new Set([...content.names, ...told])].filter((name) => /^[A-Za-z_$][\w$]*$/.test(name));
 
+/** The value that an instance has of an input; a required one has none yet. */
+const valueOf = (instance, property) => {
+  const value = property === undefined ? undefined : instance[property];
+  try { return core.isSignal(value) ? value() : value; } catch { return undefined; }
+};
+
+/**
+ * What a parent may come to write back to without having passed it. What a template binds is decided when it is compiled: where a parent
+ * listens to the changes of an input it is bound from the start, or the first answer would need another parent, and a new component.
+ */
+const bound = (Component, mirror, names, events) => mirror.inputs.filter(({ templateName, propName, transform }) => {
+  const isAccessor = Object.getOwnPropertyDescriptor(Component.prototype, propName)?.set;
+  return events.includes(`${templateName}Change`) && !names.includes(templateName) && !transform && !isAccessor;
+});
+
 /** Parents that were compiled, by their template and what stands in it: that takes long, and most cases differ in values alone. */
 const compiled = new Map();
 const numbers = new Map();
@@ -138,10 +153,17 @@ const compile = (template, Component, imports) => {
   const key = [Component, ...imports].map(numberOf).join() + template;
   if (!compiled.has(key)) {
     const Parent = class {
-      constructor() { this.props = core.signal({}); }
+      constructor() { this.props = core.signal({}); this.begun = {}; }
       receive(index, scope) { this.contents[index].receive(scope); return scope; }
+      /** What is passed, or else what the component itself begins with: see `bound`. */
+      own(name, property) {
+        const passed = this.props();
+        if (name in passed) return passed[name];
+        if (!(name in this.begun)) this.begun[name] = valueOf(this.it, property);
+        return this.begun[name];
+      }
     };
-    core.ViewChild('it', { read: Component })(Parent.prototype, 'it');
+    core.ViewChild('it', { read: Component, static: true })(Parent.prototype, 'it');
     core.ViewChild('it', { read: core.ElementRef })(Parent.prototype, 'host');
     core.Component({ selector: 'stage-parent', standalone: true, template, imports })(Parent);
     // A component that its module keeps to itself is seen here all the same, as compiled code sees what it names.
@@ -179,7 +201,8 @@ const parentOf = (Component, mirror, names, events, slots, { scoped, hands }) =>
   const { tag, attributes } = tagOf(mirror.selector);
   const heard = events.filter((e) => mirror.outputs.some((o) => o.templateName === e));
   const inputs = names.filter((name) => mirror.inputs.some((i) => i.templateName === name));
-  const template = `${outside}<${tag} #it ${attributes.map(([n, v]) => `${n}="${quoted(v)}"`).join(' ')} ${inputs.map((n) => `[${n}]="props()['${n}']"`).join(' ')} ${passes} ${heard.map((e) => `(${e})="hear('${e}', $event)"`).join(' ')}>${inside}</${tag}>`;
+  const answered = bound(Component, mirror, names, events);
+  const template = `${outside}<${tag} #it ${attributes.map(([n, v]) => `${n}="${quoted(v)}"`).join(' ')} ${inputs.map((n) => `[${n}]="props()['${n}']"`).join(' ')} ${answered.map((i) => `[${i.templateName}]="own('${i.templateName}', '${i.propName}')"`).join(' ')} ${passes} ${heard.map((e) => `(${e})="hear('${e}', $event)"`).join(' ')}>${inside}</${tag}>`;
   const imports = [...(mirror.isStandalone ? [Component] : []), Seen, ...new Set(contents.flatMap((c) => componentsIn(c.nodes)))];
   return { Parent: compile(template, Component, imports), values, contents };
 };
@@ -266,7 +289,7 @@ export function mount(Component, container, { props, listeners, slots, failed, s
 
   let current = { props, slots };
   const filled = () => Object.entries(current.slots).filter(([, content]) => content);
-  const shape = () => `${Object.keys(current.props).join()}|${filled().map(([name]) => name).join()}`;
+  const shape = () => `${[...Object.keys(current.props), ...bound(Component, mirror, Object.keys(current.props), Object.keys(listeners)).map((i) => i.templateName)].sort().join()}|${filled().map(([name]) => name).join()}`;
   /** The view: the component alone, set by its inputs; within a parent where content is passed. */
   let view;
   const alone = () => {
@@ -274,9 +297,7 @@ export function mount(Component, container, { props, listeners, slots, failed, s
     const initial = new Map();
     const read = (name) => {
       const { propName } = mirror.inputs.find((i) => i.templateName === name) ?? {};
-      const value = propName === undefined ? undefined : ref.instance[propName];
-      // A required one has no value yet.
-      try { return core.isSignal(value) ? value() : value; } catch { return undefined; }
+      return valueOf(ref.instance, propName);
     };
     let last = {};
     const control = inForm(ref.instance, mirror, listeners, () => ref.location.nativeElement);

@@ -38,7 +38,10 @@ const snippet = (content) => (anchor, ...handed) => Pieces(anchor, {
   },
 });
 
-export function mount(Component, container, { props, listeners, slots, wrap }) {
+/** A slot's content as a parent in the form of Svelte 4 passes it, beside the props: it is handed an object. */
+const slotted = (content) => (anchor, handed) => content(anchor, () => handed ?? {});
+
+export function mount(Component, container, { props, listeners, slots, wrap, shared = [] }) {
   const values = new SvelteMap();
   const bound = {};
   const events = {};
@@ -59,8 +62,8 @@ export function mount(Component, container, { props, listeners, slots, wrap }) {
       contents.set(name, content);
       if (!snippets.has(name)) snippets.set(name, snippet(() => contents.get(name)));
       return [name === 'default' ? 'children' : name, snippets.get(name)];
-    });
-    const names = filled.map(([name]) => [name, true]);
+    }).filter(([name]) => !shared.includes(name));
+    const names = filled.map(([name]) => [name, shared.includes(name) ? slotted(snippets.get(name)) : true]);
     // Components in the form of Svelte 4 know by `$$slots` which slots are filled.
     return { ...handlers, ...current.props, ...Object.fromEntries(passed), ...(names.length && { $$slots: Object.fromEntries(names) }) };
   };
@@ -68,7 +71,7 @@ export function mount(Component, container, { props, listeners, slots, wrap }) {
     const next = given();
     for (const name of [...values.keys()]) if (!(name in next) && name !== '$$events') values.delete(name);
     for (const [name, value] of Object.entries(next)) {
-      if (name !== '$$slots' || JSON.stringify(values.get(name)) !== JSON.stringify(value)) values.set(name, value);
+      if (name !== '$$slots' || Object.keys(values.get(name) ?? {}).join() !== Object.keys(value).join()) values.set(name, value);
     }
   };
   pass();

@@ -7,6 +7,7 @@ use std::time::Duration;
 use anyhow::Context as _;
 use fidelon_report::Style;
 use fidelon_run::{Cache, Driver, On, StageOptions};
+use fidelon_source::temporary;
 
 use crate::args::{Color, Common, InputKind, StageKind, Stages};
 use crate::output;
@@ -69,14 +70,6 @@ pub fn style(common: &Common) -> Style {
     let width = terminal_size::terminal_size().map(|(w, _)| usize::from(w.0)).or_else(told).unwrap_or(100);
     output::allow_colour(colour);
     Style { colour, width: width.clamp(40, 120) }
-}
-
-/// A temporary file that becomes one of the user's: with the rights that their files have.
-fn temporary(folder: &Path) -> std::io::Result<tempfile::NamedTempFile> {
-    let mut builder = tempfile::Builder::new();
-    #[cfg(unix)]
-    builder.permissions(std::os::unix::fs::PermissionsExt::from_mode(0o666));
-    builder.tempfile_in(folder)
 }
 
 /// Writes a file that is not there yet, whole.

@@ -32,18 +32,21 @@ pub fn surfaces(sources: Sources<'_>, path: &Path, shown: &str, source: &str, fr
     })
 }
 
+/// Whether there is any JSX in what is visited.
+#[derive(Default)]
+struct Tags(bool);
+
+impl<'a> Visit<'a> for Tags {
+    fn visit_jsx_element(&mut self, _: &oxc::ast::ast::JSXElement<'a>) {
+        self.0 = true;
+    }
+    fn visit_jsx_fragment(&mut self, _: &oxc::ast::ast::JSXFragment<'a>) {
+        self.0 = true;
+    }
+}
+
 /// Whether a script holds JSX at all: a name without `x` at its end says nothing of it.
 pub fn gives_jsx(sources: Sources<'_>, path: &Path, source: &str) -> bool {
-    #[derive(Default)]
-    struct Tags(bool);
-    impl<'a> Visit<'a> for Tags {
-        fn visit_jsx_element(&mut self, _: &oxc::ast::ast::JSXElement<'a>) {
-            self.0 = true;
-        }
-        fn visit_jsx_fragment(&mut self, _: &oxc::ast::ast::JSXFragment<'a>) {
-            self.0 = true;
-        }
-    }
     let found = with_script(sources, path, source, source_type(path), |script| {
         let mut tags = Tags::default();
         tags.visit_program(script.program);
@@ -58,6 +61,8 @@ struct Maker<'e, 'a> {
     props: Option<&'e FormalParameter<'a>>,
     /// Props given as a type argument: `forwardRef<Ref, Props>`, `FC<Props>`.
     ty: Option<&'e TSType<'a>>,
+    /// What a ref is said to reach, the first of those arguments.
+    handle: Option<&'e TSType<'a>>,
     span: oxc::span::Span,
     /// The class that it is, of those that are one.
     class: Option<&'e Class<'a>>,
@@ -167,7 +172,7 @@ fn class_maker<'e, 'a>(script: &Script<'_>, name: &str, class: &'e Class<'a>) ->
     let is_component =
         is_component_name(name) && !class.r#abstract && script.with_generics(Vec::new(), || types::class_props(script, class)).is_some();
     let generics = class.type_parameters.as_deref();
-    is_component.then(|| Maker { name: name.into(), props: None, ty: None, span: class.span, class: Some(class), generics })
+    is_component.then(|| Maker { name: name.into(), props: None, ty: None, handle: None, span: class.span, class: Some(class), generics })
 }
 
 /// Methods that React calls, no parent.
@@ -227,6 +232,7 @@ fn function_maker<'e, 'a>(name: &str, function: &'e Function<'a>) -> Option<Make
         name: name.into(),
         props: function.params.items.first(),
         ty: None,
+        handle: None,
         span: function.span,
         class: None,
         generics: function.type_parameters.as_deref(),
@@ -251,6 +257,7 @@ fn maker<'e, 'a>(
             name: name.into(),
             props: f.params.items.first(),
             ty: annotation.and_then(|t| argument(t, 0)),
+            handle: None,
             span: f.span,
             class: None,
             generics: f.type_parameters.as_deref(),
@@ -259,15 +266,15 @@ fn maker<'e, 'a>(
             name: name.into(),
             props: f.params.items.first(),
             ty: annotation.and_then(|t| argument(t, 0)),
+            handle: None,
             span: f.span,
             class: None,
             generics: f.type_parameters.as_deref(),
         }),
         Expression::CallExpression(call) => {
-            let callee = called(call)?;
             let inner = call.arguments.first()?.as_expression()?;
-            match callee.as_str() {
-                "memo" | "forwardRef" | "observer" => {
+            match called(call).as_deref() {
+                Some(callee @ ("memo" | "forwardRef" | "observer")) => {
                     let mut made = match bare(inner) {
                         Expression::Identifier(id) => local_maker(script, id.name.as_str())?,
                         inner => maker(script, name, inner, None)?,
@@ -276,14 +283,36 @@ fn maker<'e, 'a>(
                     let at = usize::from(callee == "forwardRef");
                     // `const Fc: React.FC<Props> = forwardRef(…)`: the variable tells.
                     let typed = annotation.and_then(|t| argument(t, 0));
+                    if callee == "forwardRef" {
+                        made.handle = call.type_arguments.as_ref().and_then(|a| a.params.first());
+                    }
                     made.ty = call.type_arguments.as_ref().and_then(|a| a.params.get(at)).or(made.ty).or(typed);
                     Some(made)
                 }
-                _ => None,
+                // A library's own way to make components: what it is given renders.
+                _ => rendering(call).and_then(|function| maker(script, name, function, None)),
             }
         }
         _ => None,
     }
+}
+
+/// The function with JSX that a call is given, itself or as a member that has the name of a component: `create("div")((props) => …)`,
+/// `create({ Component: (props) => … })`.
+fn rendering<'e, 'a>(call: &'e CallExpression<'a>) -> Option<&'e Expression<'a>> {
+    let renders = |e: &Expression<'a>| {
+        let mut tags = Tags::default();
+        match e {
+            Expression::ArrowFunctionExpression(f) => tags.visit_arrow_function_expression(f),
+            Expression::FunctionExpression(f) => tags.visit_function(f, oxc::syntax::scope::ScopeFlags::Function),
+            _ => {}
+        }
+        tags.0
+    };
+    let given = call.arguments.iter().filter_map(|a| a.as_expression()).map(bare);
+    let members = given.clone().filter_map(types::object_literal).flat_map(|o| &o.properties).filter_map(|p| p.as_property());
+    let named = members.filter(|p| key_name(&p.key).is_some_and(|k| is_component_name(&k))).map(|p| bare(&p.value));
+    given.chain(named).find(|e| renders(e))
 }
 
 fn called(call: &CallExpression<'_>) -> Option<String> {
@@ -309,7 +338,8 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
     let typed = ty.map(|ty| types::members(script, ty)).or_else(|| types::class_props(script, maker.class?));
     let checked = || prop_types::members(script, &maker.name, maker.class).map(|list| types::Members { list, open: true });
     // What a class hands on without saying what it is tells as little as no type at all.
-    match typed.filter(|m| maker.class.is_none() || !(m.open && m.list.is_empty())).or_else(checked) {
+    let commented = || types::commented_props(script, declared_at(script, maker.span));
+    match typed.filter(|m| maker.class.is_none() || !(m.open && m.list.is_empty())).or_else(commented).or_else(checked) {
         Some(members) => {
             out.open = members.open;
             let held = members.list.iter().find(|m| m.name == "ref").and_then(|m| m.arguments.as_ref()?.first());
@@ -359,6 +389,13 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
     }
     if !within.handles.is_empty() {
         out.exposes = within.handles;
+        // What its type promises, where it is the component's own, and not an element.
+        let promised = maker.handle.map(|ty| types::members(script, ty)).filter(|m| !m.open && m.list.len() < 24);
+        for member in promised.into_iter().flat_map(|m| m.list).filter(|m| !m.optional) {
+            if !out.exposes.contains(&member.name) {
+                out.exposes.push(member.name);
+            }
+        }
     }
     if !out.slots.is_empty() {
         let mut fallbacks = fallback::of_jsx(script.program, maker.span, props.as_deref());
@@ -367,6 +404,12 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
         }
     }
     out
+}
+
+/// Where the statement begins that something stands in, its export included.
+fn declared_at(script: &Script<'_>, span: oxc::span::Span) -> u32 {
+    let around = script.program.body.iter().map(GetSpan::span).find(|s| s.start <= span.start && span.end <= s.end);
+    around.map_or(span.start, |s| s.start)
 }
 
 /// The type that a default tells by its text, where nothing else does.

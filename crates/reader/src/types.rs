@@ -5,8 +5,8 @@ use std::path::Path;
 use fidelon_core::surface::{Field, Prop, Type};
 use fidelon_source::{Place, place_of};
 use fidelon_types::comments::{self, Tag};
-use fidelon_types::syntax::TypeNode;
-use fidelon_types::ty::Function;
+use fidelon_types::syntax::{TypeKind, TypeNode};
+use fidelon_types::ty::{Function, Lazy};
 use fidelon_types::{Checker, Object, Property, Ty, lower};
 use oxc::ast::ast::{Class, Expression, FormalParameters, TSType};
 use serde_json::Value as Json;
@@ -91,6 +91,32 @@ pub fn members(script: &Script<'_>, ty: &TSType<'_>) -> Members {
     let checker = script.checker();
     let ty = checker.check(&lower::node(ty), &script.scope());
     members_of(&checker, &ty)
+}
+
+/// The props that the comment before a function component tells: `@param {{ label: string }} props`, `@param {string} props.label`, or
+/// `@type {FC<Props>}`. None where it tells nothing.
+pub fn commented_props(script: &Script<'_>, offset: u32) -> Option<Members> {
+    let checker = script.checker();
+    let members = |node: &TypeNode| members_of(&checker, &checker.check(node, &script.scope()));
+    if let Some(TypeNode { kind: TypeKind::Reference(_, arguments), .. }) = script.module.type_before(offset).as_deref() {
+        return arguments.first().map(|props| members(props));
+    }
+    let tags = script.module.tags_before(offset);
+    let mut params = tags.iter().filter(|tag| tag.name == "param");
+    let whole = params.next()?;
+    let node = comments::parse(&script.module.source, whole.ty.clone()?)?;
+    // `@param {Object} props`, and its members one by one.
+    let (of, _) = comments::name_of(whole)?;
+    let named: Vec<Member> = params
+        .filter_map(|tag| {
+            let (name, optional) = comments::name_of(tag)?;
+            let name = name.strip_prefix(of)?.strip_prefix('.').filter(|n| !n.contains('.'))?;
+            let ty = checker.check(&*comments::parse(&script.module.source, tag.ty.clone()?)?, &script.scope());
+            Some(member(&checker, &Property { name: name.to_owned(), ty: Lazy::Now(ty), optional, from: None }))
+        })
+        .collect();
+    let all = if named.is_empty() { members(&node) } else { Members { list: named, open: false } };
+    (!all.list.is_empty()).then_some(all)
 }
 
 /// The members of what a type comes to.

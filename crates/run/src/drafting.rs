@@ -12,6 +12,7 @@ use fidelon_core::{Value, Verdict};
 use fidelon_stage::Sandbox;
 
 use crate::judging::{self, Held, How};
+use crate::learning;
 use crate::remembering::{Realms, Remembering};
 use crate::rendering::{RenderError, surface_of, value_of};
 use crate::stages::StageOptions;
@@ -40,10 +41,6 @@ pub fn draft(root: &Path, file: &str, with: &[(String, String)], options: &Stage
     let (written, export) = file.split_once('#').map_or((file, None), |(f, e)| (f, Some(e)));
     let path = tidy(&root.join(written));
     let surface = surface_of(&path, root, export)?;
-    let domains = domains(&surface, with)?;
-    let sizes: Vec<usize> = domains.iter().map(Domain::len).collect();
-    let plan = plan::plan(&domains, None, &Rules::new(&sizes, Vec::new()));
-    let plan = plan.map_err(|_| RenderError::Request("there is no combination to observe it in".into()))?;
     let mut stage = options.stage();
     let mut scene = Scene::alone(surface.clone());
     for part in &mut scene.parts {
@@ -54,6 +51,10 @@ pub fn draft(root: &Path, file: &str, with: &[(String, String)], options: &Stage
     settings.surround(root, &mut scene).map_err(RenderError::Request)?;
     stage.open(&scene).map_err(RenderError::Stage)?;
     let mut runs = Remembering::new(stage.as_mut(), Realms::Shared, fidelon_core::stage::Surroundings::default());
+    let domains = domains(&learning::learned(&surface, None, &mut runs), with)?;
+    let sizes: Vec<usize> = domains.iter().map(Domain::len).collect();
+    let plan = plan::plan(&domains, None, &Rules::new(&sizes, Vec::new()));
+    let plan = plan.map_err(|_| RenderError::Request("there is no combination to observe it in".into()))?;
     let mut draft = draft::draft(&surface, &domains, &plan.combinations, &mut runs).map_err(RenderError::Stage)?;
     let name = path.file_name().map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
     let component = if surface.export == "default" { format!("./{name}") } else { format!("./{name}#{}", surface.export) };

@@ -32,6 +32,7 @@ use self::budget::Budget;
 use self::left_out::Struck;
 pub(crate) use self::no_verdict::faulty_judge;
 use self::no_verdict::{expression_fault, faults_of, faulty, no_plan, passed_in_part, reason, untold};
+use crate::learning;
 use crate::picturing;
 use crate::planning::{Planned, plan_of, plan_without};
 use crate::remembering::{Realms, Remembering};
@@ -164,10 +165,11 @@ fn pass(
     let surroundings = held.and_then(|h| h.contract).map(|c| c.surroundings.clone()).unwrap_or_default();
     let compares = other.is_some();
     let mut runs = Remembering::new(stage, how.realms, surroundings).beside(reborrow(&mut other));
+    let learned = learning::learned(&job.surface, held.and_then(|h| h.contract), &mut runs);
     let mut struck = Struck::default();
     // Once for most: again where something had to be left out of the plan. What was played is not played twice.
     loop {
-        match round(job, held, (&mut runs, compares), engine, how, &mut struck, beside) {
+        match round(job, &learned, held, (&mut runs, compares), engine, how, &mut struck, beside) {
             Ok((mut out, gallery)) => {
                 if out.reason.is_some() {
                     out.verdict = Verdict::Unjudged;
@@ -221,9 +223,11 @@ fn lie_ready(
     other.map_or(Ok(()), |other| other.open(&job.scene).map(drop).map_err(reason))
 }
 
-/// Judges a component by its plan, without what was struck from it.
+/// Judges a component by its plan, without what was struck from it. The plan is of what was `learned` of it.
+#[expect(clippy::too_many_arguments, reason = "all of a pass, each once")]
 fn round(
     job: &Job,
+    learned: &Surface,
     held: Option<Held<'_>>,
     (runs, compares): (&mut Remembering<'_>, bool),
     engine: &mut dyn Expressions,
@@ -233,7 +237,7 @@ fn round(
 ) -> Result<(Component, Option<Gallery>), Again> {
     let (surface, contract) = (&job.surface, held.and_then(|h| h.contract));
     let mut out = blank(job, held);
-    let mut planned = match plan_without(&struck.from_plan, surface, contract, engine) {
+    let mut planned = match plan_without(&struck.from_plan, learned, contract, engine) {
         Ok(planned) => planned,
         Err(fault) => {
             no_plan(&mut out, surface, held, fault, faults);
@@ -246,8 +250,8 @@ fn round(
     let planned = planned;
     let plan = &planned.plan;
     out.combinations = plan.combinations.len();
-    out.notes.extend(untold(surface, contract));
-    out.notes.extend(passed_in_part(surface, contract));
+    out.notes.extend(untold(learned, contract));
+    out.notes.extend(passed_in_part(learned, contract));
     out.notes.extend(struck.notes());
     out.coverage =
         Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible, props: passed(surface, &planned) };
@@ -319,7 +323,9 @@ pub(crate) fn opened(
         return Err("its contract has faults: `fidelon check` tells them".into());
     }
     engine.know(stage.open(&job.scene).map_err(|e| e.to_string())?.values);
-    plan_of(&job.surface, contract, engine).map_err(|fault| {
+    let surroundings = contract.map(|c| c.surroundings.clone()).unwrap_or_default();
+    let learned = learning::learned(&job.surface, contract, &mut Remembering::new(stage, Realms::Shared, surroundings));
+    plan_of(&learned, contract, engine).map_err(|fault| {
         let mut out = blank(job, None);
         no_plan(&mut out, &job.surface, None, fault, &mut Vec::new());
         out.reason.map(|r| r.message).unwrap_or_default()

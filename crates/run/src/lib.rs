@@ -30,6 +30,7 @@ pub mod drafting;
 pub mod events;
 pub mod judging;
 mod keeping;
+mod learning;
 mod merging;
 mod picturing;
 pub mod pipeline;

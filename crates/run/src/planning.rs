@@ -61,7 +61,7 @@ pub(crate) fn plan_of(surface: &Surface, contract: Option<&Contract>, engine: &m
     plan_without(&LeftOut::default(), surface, contract, engine)
 }
 
-/// The same without what cannot be played.
+/// The same without what cannot be played. Of a surface that was learnt from, see [`crate::learning`].
 pub(crate) fn plan_without(
     left_out: &LeftOut,
     surface: &Surface,

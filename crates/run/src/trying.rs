@@ -110,7 +110,7 @@ fn write(root: &Path, file: &str, before: Option<&str>, text: &str) -> Result<bo
     if path.is_symlink() {
         return Err(format!("`{file}` is a link: nothing is written through it"));
     }
-    let mut temporary = tempfile::NamedTempFile::new_in(path.parent().unwrap_or(root)).map_err(failed)?;
+    let mut temporary = fidelon_source::temporary(path.parent().unwrap_or(root)).map_err(failed)?;
     std::io::Write::write_all(&mut temporary, text.as_bytes()).map_err(failed)?;
     match before {
         Some(before) => {

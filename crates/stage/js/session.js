@@ -62,6 +62,8 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     twoWay: part.surface.props.filter((p) => p.two_way).map((p) => p.name),
     scoped: part.surface.slots.filter((s) => s.exposes).map((s) => s.name),
     hands: Object.fromEntries(part.surface.slots.map((s) => [s.name, s.hands ?? []])),
+    /** Slots that have the name of a prop: two things, where content is no prop. */
+    shared: part.surface.slots.map((s) => s.name).filter((name) => part.surface.props.some((p) => p.name === name)),
     /** What the scene passes: values, and expressions over its state. */
     fixed: Object.entries(part.props).filter(([, p]) => p.value).map(([name, p]) => [name, p.value]),
     written: Object.entries(part.props).filter(([, p]) => p.expression !== undefined).map(([name, p]) => [name, p.expression]),
@@ -180,7 +182,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     const turn = turns;
     try {
       live.handle = live.adapter.mount(live.component, live.container, {
-        props: live.last, listeners: live.stays ? unheard(live) : listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, hands: live.hands, prefix, module: live.module, setup: setups,
+        props: live.last, listeners: live.stays ? unheard(live) : listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, hands: live.hands, shared: live.shared, prefix, module: live.module, setup: setups,
         stray: live.stray, wrap: live.wrap.length ? live.wrap.map(({ component, props }) => ({ component, props: made(Object.entries(props)) })) : NONE,
       });
     } catch (error) {

@@ -161,10 +161,28 @@ impl Embedded {
         let began = Instant::now();
         let allowed = self.options.limits.times(LOADING).deadline;
         let open = activity::during(|| LOADING_IT.into(), allowed, || self.start_realm(scene));
+        let open = match open {
+            Err(error) => self.start_elsewhere(scene, &error).unwrap_or(Err(error)),
+            open => open,
+        };
         let mut spent = self.spent.get();
         spent.start += began.elapsed();
         self.spent.set(spent);
         open
+    }
+
+    /// Modules that import each other run in an order that depends on which of them is asked for first, and an application asks for another one
+    /// than the component: where one throws while it is loaded, it is loaded before the component. None where that is no other way.
+    fn start_elsewhere(&mut self, scene: &Scene, error: &StageError) -> Option<Result<Open, StageError>> {
+        let StageError::File { place: Some(place), .. } = error else { return None };
+        let is_own = scene.parts.iter().any(|p| p.surface.file == place.file);
+        if is_own || scene.styles.contains(&place.file) || place.file.contains("node_modules/") {
+            return None;
+        }
+        let mut first = scene.clone();
+        first.styles.insert(0, place.file.clone());
+        let open = self.start_realm(&first).ok()?;
+        Some(Ok(Open { scene: scene.clone(), ..open }))
     }
 
     fn start_realm(&mut self, scene: &Scene) -> Result<Open, StageError> {

@@ -239,10 +239,14 @@ impl Module {
 
     /// The type that the comment right before an offset says: `@type {T}`.
     pub fn type_before(&self, offset: u32) -> Option<Arc<TypeNode>> {
-        let comment = self.comment_before(offset)?;
-        let at = comment.as_ptr() as usize - self.source.as_ptr() as usize;
-        let tag = comments::tags(comment, at).into_iter().rfind(|t| t.name == "type")?;
+        let tag = self.tags_before(offset).into_iter().rfind(|t| t.name == "type")?;
         comments::parse(&self.source, tag.ty?)
+    }
+
+    /// The tags of the comment right before an offset.
+    pub fn tags_before(&self, offset: u32) -> Vec<comments::Tag<'_>> {
+        let Some(comment) = self.comment_before(offset) else { return Vec::new() };
+        comments::tags(comment, comment.as_ptr() as usize - self.source.as_ptr() as usize)
     }
 
     /// The tags of a name in all comments of the file: `@event {T} name`.

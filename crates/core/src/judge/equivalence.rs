@@ -137,6 +137,8 @@ fn normalised(mut doc: Document, within: NodeId, focus: Option<NodeId>) -> Strin
         let focused = focus == Some(node);
         let Some(element) = doc.element_mut(node) else { continue };
         element.attrs.retain(|a| !(a.name.starts_with("data-v-") || &*a.name == "data-reactroot"));
+        // Ids are counted by where they stand: in which order an element came by its attributes says nothing.
+        element.attrs.sort_by(|a, b| a.name.cmp(&b.name));
         for attr in &mut element.attrs {
             if attr.value.is_empty() && is_mark(&attr.name) {
                 let next = marks.len() + 1;
@@ -243,6 +245,8 @@ mod tests {
             ("<p id=':r1:'>x</p><i aria-describedby=':r1:'></i>", "<p id=':r7:'>x</p><i aria-describedby=':r7:'></i>", true),
             ("<p id=a>x</p><label for=a>", "<p id=b>x</p><label for=b>", true),
             ("<p id=a></p><label for=a>", "<p id=a></p><label for=c>", false),
+            ("<p id=a></p><b id=c for=a>", "<p id=a></p><b for=a id=c>", true),
+            ("<b id=c for=a></b><p id=a></p>", "<b for=a id=c></b><p id=a></p>", true),
             ("<i aria-describedby=desc-1></i>", "<i aria-describedby=desc-2></i>", true),
             ("<i aria-controls=tabs-1-panel></i>", "<i aria-controls=tabs-84-panel></i>", true),
             ("<i aria-controls=panel></i>", "<i aria-controls=tabs></i>", false),

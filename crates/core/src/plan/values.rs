@@ -156,8 +156,12 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
             // A callback that may be left out is: what calls it asks for it first.
             let of = fields.iter().filter(|f| f.required || all && i < 2 && f.ty != Type::Function);
             // What may be anything must be there all the same: a text that no other item has.
-            let value = |f: &Field| {
-                item(&f.ty, i, all).or_else(|| (f.required && is_any(&f.ty)).then(|| json!(["mug", "bowl", "tall vase"][i % 3])))
+            let key = key_of(fields).map(|f| &f.name);
+            let value = |f: &Field| match &f.ty {
+                // What names a thing and what is read of it are not the same word, or nobody sees that one stands for the other.
+                Type::String if key.is_some_and(|k| *k != f.name) => Some(json!(["Mug", "Bowl", "Tall vase"][i % 3])),
+                Type::String if key.is_some() => Some(json!(["mug", "bowl", "tall-vase"][i % 3])),
+                ty => item(ty, i, all).or_else(|| (f.required && is_any(ty)).then(|| json!(["mug", "bowl", "tall vase"][i % 3]))),
             };
             Some(Json::Object(of.filter_map(|f| Some((f.name.clone(), value(f)?))).collect()))
         }
@@ -166,6 +170,14 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
         Type::Either { of } => of.iter().find_map(|t| item(t, i, all)),
         other => edge_values(other).into_iter().find_map(plain_json),
     }
+}
+
+/// The field by which the things of a list are told apart: a text or a number that is called so.
+fn key_of(fields: &[Field]) -> Option<&Field> {
+    let can = |f: &&Field| matches!(f.ty, Type::String | Type::Number);
+    let ends = |f: &Field, ends: &[&str]| words(&f.name).last().is_some_and(|w| ends.contains(&w.as_str()));
+    let named = |list: &[&str]| fields.iter().filter(can).find(|f| ends(f, list));
+    named(&["id", "key", "value", "code", "slug", "uid", "uuid"]).or_else(|| named(&["name"]))
 }
 
 /// Stands for a function in an item, which JSON has none of.
@@ -185,6 +197,86 @@ pub fn guess(prop: &Prop) -> Option<Value> {
     (prop.required && is_any(&prop.ty) && !several).then(|| Value::json(texts::of(&prop.name).map_or("mug", |texts| texts[0])))
 }
 
+/// Words that end the name of what is on or off.
+const SWITCHED: [&str; 22] = [
+    "disabled",
+    "readonly",
+    "checked",
+    "selected",
+    "active",
+    "done",
+    "hidden",
+    "visible",
+    "open",
+    "loading",
+    "required",
+    "closable",
+    "dense",
+    "compact",
+    "rounded",
+    "outlined",
+    "vertical",
+    "inline",
+    "multiple",
+    "clearable",
+    "inverted",
+    "available",
+];
+
+/// Words that end the name of what is a number, beside those of counts and measures.
+const NUMERIC: [&str; 14] =
+    ["price", "cost", "weight", "quantity", "qty", "age", "year", "month", "order", "index", "score", "percent", "progress", "temperature"];
+
+/// Words that end the name of what is a text that people read.
+const READABLE: [&str; 16] = [
+    "label",
+    "title",
+    "text",
+    "name",
+    "placeholder",
+    "message",
+    "heading",
+    "caption",
+    "description",
+    "subtitle",
+    "legend",
+    "hint",
+    "tooltip",
+    "alt",
+    "unit",
+    "value",
+];
+
+/// Words that end the name of several things.
+const SEVERAL: [&str; 4] = ["list", "data", "collection", "series"];
+
+/// The type that the name of a prop or a field suggests, where nothing declares one; none for a name that says nothing.
+pub fn by_name(name: &str) -> Option<Type> {
+    let words = words(name);
+    let last = words.last()?.as_str();
+    let asks = words.len() > 1 && ["is", "has", "can", "should", "show", "with", "no", "hide"].contains(&words[0].as_str());
+    Some(match () {
+        () if asks || is_switched(&words) => Type::Boolean,
+        () if texts::of(name).is_some() || READABLE.contains(&last) => Type::String,
+        () if is_measure(name) || NUMERIC.contains(&last) => Type::Number,
+        () if SEVERAL.contains(&last) || is_plural(last) => Type::Array { of: Box::new(Type::String) },
+        () if is_count(name) => Type::Number,
+        () => return None,
+    })
+}
+
+fn is_plural(word: &str) -> bool {
+    word.len() > 3 && word.ends_with('s') && !["ss", "us", "is"].iter().any(|e| word.ends_with(e))
+}
+
+/// Whether a name is of what is on or off: `closable`, `soldOut`, `expanded`.
+fn is_switched(words: &[String]) -> bool {
+    let whole = words.concat();
+    let last = words.last().map_or("", String::as_str);
+    let is_done = last.len() > 4 && last.ends_with("ed") && !["speed", "embed"].contains(&last);
+    is_done || SWITCHED.contains(&last) || SWITCHED.contains(&whole.as_str()) || words.len() > 1 && matches!(last, "out" | "only")
+}
+
 fn is_any(ty: &Type) -> bool {
     matches!(ty, Type::Unresolved { text } if text == "any")
 }
@@ -201,14 +293,20 @@ fn is_choice(prop: &str) -> bool {
     matches!(prop, "value" | "modelValue" | "selected" | "current" | "active") || prop.starts_with("active") || prop.starts_with("selected")
 }
 
-/// Values that are those of items of a list beside them, or their keys: the first and the second as [`item`] makes them, and one of none.
-fn chosen(ty: &Type) -> Option<Vec<Value>> {
+/// Values that are those of items of a list beside them, or their keys: of the first, the second and the third as [`item`] makes them, and one
+/// of none.
+fn chosen(ty: &Type, of: &Type) -> Option<Vec<Value>> {
     let none = match ty {
         Type::String => json!(""),
         Type::Number => json!(0),
         _ => return None,
     };
-    let items = (0..2).filter_map(|i| item(ty, i, true));
+    let of_item = |i: usize| {
+        let Type::Object { fields } = of else { return None };
+        let key = key_of(fields).filter(|f| f.ty == *ty).or_else(|| fields.iter().find(|f| f.ty == *ty))?;
+        item(of, i, true)?.get(&key.name).cloned()
+    };
+    let items = (0..3).filter_map(|i| of_item(i).or_else(|| item(ty, i, true)));
     Some(items.chain([none]).map(made).collect())
 }
 
@@ -234,11 +332,14 @@ fn some_of(values: Vec<Value>, most: usize) -> Vec<Value> {
 pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
     let mut unknown = Vec::new();
     let mut domains = Vec::new();
-    let has_list = surface.props.iter().any(|prop| matches!(&prop.ty, Type::Array { of } if item(of, 0, true).is_some()));
+    let listed = surface.props.iter().find_map(|prop| match &prop.ty {
+        Type::Array { of } if item(of, 0, true).is_some() => Some(&**of),
+        _ => None,
+    });
     for prop in &surface.props {
         let mut values = some_of(prop_values(&prop.name, &prop.ty), MOST_MEMBERS);
-        if has_list && is_choice(&prop.name) {
-            values = chosen(&prop.ty).unwrap_or(values);
+        if let Some(of) = listed.filter(|_| is_choice(&prop.name)) {
+            values = chosen(&prop.ty, of).unwrap_or(values);
         }
         // What a function of the plan's gives is not what the component asks it for; that it is not passed is meant.
         let is_function = match &prop.ty {
@@ -285,7 +386,7 @@ mod tests {
     fn no_two_items_of_a_list_are_alike() {
         let field = |name: &str, ty, required| crate::surface::Field { name: name.into(), ty, required };
         let piece = Type::Object { fields: vec![field("id", Type::String, true), field("cone", Type::Number, false)] };
-        let many = json!([{ "id": "mug", "cone": 1 }, { "id": "bowl", "cone": 2 }, { "id": "tall vase" }]);
+        let many = json!([{ "id": "mug", "cone": 1 }, { "id": "bowl", "cone": 2 }, { "id": "tall-vase" }]);
         let wanted = [json!([{ "id": "mug", "cone": 1 }]), json!([]), many].map(Value::Json);
         assert_eq!(edge_values(&Type::Array { of: Box::new(piece) }), wanted);
         assert_eq!(edge_values(&Type::Array { of: Box::new(Type::Boolean) })[2], Value::Json(json!([false, true])));
@@ -298,6 +399,25 @@ mod tests {
         {
             let last = prop_values(name, &Type::Number).pop();
             assert_eq!(last, Some(Value::json(if count { 12 } else { 10_000 })), "{name}");
+        }
+    }
+
+    #[test]
+    fn a_name_suggests_a_type() {
+        for (name, wanted) in [
+            ("soldOut", Some("boolean")),
+            ("isOpen", Some("boolean")),
+            ("expanded", Some("boolean")),
+            ("speed", Some("number")),
+            ("label", Some("string")),
+            ("imageUrl", Some("string")),
+            ("price", Some("number")),
+            ("total", Some("number")),
+            ("pieces", Some("string[]")),
+            ("status", None),
+            ("thing", None),
+        ] {
+            assert_eq!(by_name(name).map(|t| t.to_string()).as_deref(), wanted, "{name}");
         }
     }
 
@@ -342,7 +462,11 @@ mod tests {
         };
         assert_eq!(values(&surface), edge_values(&Type::String), "there is nothing to choose from");
         surface.props.push(prop("options", Type::Array { of: Box::new(Type::String) }));
-        assert_eq!(values(&surface), ["mug", "bowl", ""].map(Value::json));
+        assert_eq!(values(&surface), ["mug", "bowl", "tall vase", ""].map(Value::json));
+        let field = |name: &str, ty| Field { name: name.into(), ty, required: true };
+        let of = Type::Object { fields: vec![field("label", Type::String), field("id", Type::String)] };
+        surface.props[2].ty = Type::Array { of: Box::new(of) };
+        assert_eq!(values(&surface)[1], Value::json("bowl"), "what it is known by, not what is read");
     }
 
     #[test]

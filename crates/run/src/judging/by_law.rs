@@ -240,22 +240,44 @@ impl Judging<'_> {
 /// Whether what broke is what another finding tells already, of another prop or by another law: the same is missing, the same is there. It
 /// is named there.
 fn told_already(found: &Finding, about: Option<&str>, findings: &mut [Finding]) -> bool {
-    let whole = |text: &Option<String>| text.as_ref().filter(|t| t.contains('<')).cloned();
-    let (Some(expected), Some(actual)) = (whole(&found.failure.expected), whole(&found.failure.actual)) else { return false };
-    let same = |f: &&mut Finding| f.failure.expected.as_ref() == Some(&expected) && f.failure.actual.as_ref() == Some(&actual);
-    let Some(first) = findings.iter_mut().find(same) else { return false };
+    let Some(apart) = apart(found) else { return false };
+    let Some(first) = findings.iter_mut().find(|f| self::apart(f).as_ref() == Some(&apart)) else { return false };
     let what = match about {
         Some(about) if first.rule == found.rule => format!("`{about}`"),
         Some(about) => format!("`{about}` in {}", found.rule),
         None => found.rule.clone(),
     };
     let message = &mut first.failure.message;
-    match message.strip_suffix(')').filter(|m| m.contains(SAME)) {
-        Some(open) => *message = format!("{open}, {what})"),
-        None => message.push_str(&format!(" ({SAME}{what})")),
-    }
+    *message = match message.strip_suffix(')').and_then(|m| m.split_once(SAME)) {
+        None => format!("{message} ({SAME}{what})"),
+        Some((said, names)) if names.split(", ").count() < MOST_NAMED => format!("{said}{SAME}{names}, {what})"),
+        Some((said, names)) => {
+            let (named, more) = names.split_once(MORE).unwrap_or((names, "0"));
+            format!("{said}{SAME}{named}{MORE}{} more)", more.trim_end_matches(" more").parse().unwrap_or(0) + 1)
+        }
+    };
     true
 }
+
+/// What of the shown markup is missing and what is too much, word by word: what both sides show, as the prop that was changed, is no part of
+/// the difference.
+fn apart(found: &Finding) -> Option<(Vec<String>, Vec<String>)> {
+    let whole = |text: &Option<String>| text.as_ref().filter(|t| t.contains('<')).cloned();
+    let words = |text: String| text.split_whitespace().map(|w| w.trim_end_matches('>').to_owned()).collect::<Vec<_>>();
+    let (expected, actual) = (words(whole(&found.failure.expected)?), words(whole(&found.failure.actual)?));
+    let without = |all: &[String], other: &[String]| {
+        let mut rest = other.to_vec();
+        let is_own = |word: &&String| rest.iter().position(|r| r == *word).map(|i| rest.swap_remove(i)).is_none();
+        all.iter().filter(is_own).cloned().collect::<Vec<_>>()
+    };
+    let (missing, added) = (without(&expected, &actual), without(&actual, &expected));
+    // Words in another order differ by no word.
+    Some(if missing.is_empty() && added.is_empty() { (expected, actual) } else { (missing, added) })
+}
+
+/// Names of what breaks in the same way that are listed.
+const MOST_NAMED: usize = 6;
+const MORE: &str = " and ";
 
 /// Begins the names of what breaks in the same way.
 const SAME: &str = "the same of ";

@@ -77,6 +77,12 @@ pub(crate) fn act(doc: &Document, node: NodeId) -> Option<Vec<Step>> {
     })
 }
 
+/// Whether a control of one look of a page is there in another, by its words.
+pub(crate) fn is_there(doc: &Document, control: NodeId, other: &Document) -> bool {
+    let words = in_words(doc, control);
+    controls(other).into_iter().any(|n| in_words(other, n) == words)
+}
+
 /// A control in words: `button "Raise"`, `textbox`.
 pub(crate) fn in_words(doc: &Document, node: NodeId) -> String {
     let name = accessible_name(doc, node);

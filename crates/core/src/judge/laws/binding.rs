@@ -1,26 +1,29 @@
 //! `binding/…`: what must be true of each two-way prop. Its control is looked for: the form control or ARIA widget whose value
 //! follows the prop. Where several do, or none, nothing is judged and the contract can name it under `bindings`.
 
+use std::rc::Rc;
+
 use fidelon_dom::{Document, NodeId, accessible_name, form, role, role_of, serialize};
 use indexmap::IndexMap;
 use serde_json::Value as Json;
 
-use super::acting::{in_words as in_words_of, is_control};
-use super::{Checked, Matter, Runs, Said, change, failed, mount, prop};
+use super::acting::{acts, in_words as in_words_of, is_control};
+use super::{Checked, Matter, Runs, Said, change, failed, mount, pressing, prop};
 use crate::finding::Failure;
 use crate::judge::check::in_words;
 use crate::locator::Locator;
 use crate::observation::{Emitted, Observation, Seen};
 use crate::plan::Domain;
 use crate::stage::{Combination, Parent, Script, StageError, Step};
-use crate::surface::{Event, Framework};
+use crate::surface::{Event, Framework, Type};
 use crate::value::Value;
 
 /// A two-way prop with the control that shows it.
 struct Bound<'a> {
     prop: &'a str,
     event: &'a Event,
-    values: Vec<&'a Value>,
+    /// Values that the control shows, one of them the one that an edit begins with.
+    values: Vec<Value>,
     /// The combination that it is tried in, without the prop.
     around: Combination,
     control: Control,
@@ -117,13 +120,17 @@ fn candidates(doc: &Document) -> Vec<NodeId> {
 /// Whether what a control shows is this value.
 fn is_shown(shown: &str, value: &Value) -> bool {
     match value {
-        Value::Json(Json::String(text)) => shown == text,
+        // What is read may be written with a capital: `mug` is chosen as "Mug".
+        Value::Json(Json::String(text)) => shown.eq_ignore_ascii_case(text),
         Value::Json(Json::Number(number)) => shown.trim().parse::<f64>().ok() == number.as_f64(),
         Value::Json(Json::Bool(on)) => shown == on.to_string(),
         Value::Absent | Value::Json(Json::Null) => shown.is_empty() || shown == "false",
         _ => false,
     }
 }
+
+/// Values of a two-way prop that are mounted to find the control that follows it.
+const MOST_LOOKS: usize = 5;
 
 /// The two-way props whose control is found.
 fn bound<'a>(matter: &Matter<'a>, runs: &mut dyn Runs) -> Result<Vec<Bound<'a>>, StageError> {
@@ -159,37 +166,71 @@ fn followed<'a>(matter: &Matter<'a>, runs: &mut dyn Runs) -> Result<Vec<Vec<Boun
         let (Some(event), false) = (event, matter.except.contains(name)) else { continue };
         let values: Vec<&Value> =
             values.iter().filter(|v| matches!(v, Value::Json(j) if !j.is_null() && !j.is_array() && !j.is_object())).collect();
-        let [first, second, ..] = values.as_slice() else { continue };
-        let (a, b) =
-            (runs.play(&mount(&change(plain, name, (*first).clone())))?, runs.play(&mount(&change(plain, name, (*second).clone())))?);
-        let (Some(seen), Some(other)) = (a.mount(), b.mount()) else { continue };
-        if failed(&a) || failed(&b) {
-            continue;
+        let plain = if values.len() < 2 { plain } else { prop::base(matter, name, &values, runs)? };
+        let mut looks: Vec<(Value, Rc<Seen>)> = Vec::new();
+        for value in values.iter().take(MOST_LOOKS) {
+            looks.extend(look(plain, name, (*value).clone(), runs)?);
         }
+        let Some((_, seen)) = looks.first().cloned() else { continue };
         let doc = &seen.tree;
         let named = matter.edits.iter().find(|(prop, _)| prop == name).map(|(_, at)| at.find(doc, Document::ROOT, &[]));
-        let candidates = candidates(doc).into_iter().filter(|n| named.as_ref().is_none_or(|list| list.contains(n)));
-        let follows = candidates
-            .filter(|n| !doc.is_html(*n, "option") && !form::is_disabled(doc, *n) && !is_fixed(doc, *n))
-            .filter_map(|n| {
-                let (control, text) = shown(doc, n)?;
-                let there = other.tree.at_path(&doc.path_to(n))?;
-                let (_, then) = shown(&other.tree, there)?;
-                (is_shown(&text, first) && is_shown(&then, second)).then_some((n, control))
-            })
-            .map(|(node, control)| Bound {
-                prop: name,
-                event,
-                values: values.clone(),
-                around: plain.clone(),
-                control,
-                at: Locator::at(doc, node),
-                choices: choices(doc, node).into_iter().map(|(value, n)| (value, Locator::at(doc, n))).collect(),
-                name: in_words_of(doc, node),
-            });
-        out.push(follows.collect());
+        let mut follows = Vec::new();
+        for node in candidates(doc).into_iter().filter(|n| named.as_ref().is_none_or(|list| list.contains(n))) {
+            if doc.is_html(node, "option") || form::is_disabled(doc, node) || is_fixed(doc, node) {
+                continue;
+            }
+            let Some((control, _)) = shown(doc, node) else { continue };
+            let shows = |(value, seen): &(Value, Rc<Seen>)| {
+                let there = seen.tree.at_path(&doc.path_to(node))?;
+                let (_, text) = shown(&seen.tree, there)?;
+                is_shown(&text, value).then(|| value.clone())
+            };
+            let mut values: Vec<Value> = looks.iter().filter_map(shows).collect();
+            // Not every value of the type is one that can be chosen: what is offered tells.
+            if let ([one], Control::Choice) = (values.as_slice(), control) {
+                let offered = offers(doc, node).into_iter().filter_map(|text| of_kind(one, &text)).find(|v| v != one);
+                if let Some(offered) = offered {
+                    values.extend(look(plain, name, offered, runs)?.as_ref().and_then(shows));
+                }
+            }
+            // Two values that it shows tell that it follows.
+            if values.len() > 1 {
+                follows.push(Bound {
+                    prop: name,
+                    event,
+                    values,
+                    around: plain.clone(),
+                    control,
+                    at: Locator::at(doc, node),
+                    choices: choices(doc, node).into_iter().map(|(value, n)| (value, Locator::at(doc, n))).collect(),
+                    name: in_words_of(doc, node),
+                });
+            }
+        }
+        out.push(follows);
     }
     Ok(out)
+}
+
+/// A mount with one value of a prop; none where it threw.
+fn look(around: &Combination, prop: &str, value: Value, runs: &mut dyn Runs) -> Result<Option<(Value, Rc<Seen>)>, StageError> {
+    let observation = runs.play(&mount(&change(around, prop, value.clone())))?;
+    Ok(observation.phases.first().filter(|_| !failed(&observation)).map(|seen| (value, seen.clone())))
+}
+
+/// The values of all that can be chosen in a control.
+fn offers(doc: &Document, node: NodeId) -> Vec<String> {
+    let of_options = form::options(doc, node).into_iter().filter(|o| !form::is_disabled(doc, *o)).map(|o| option_value(doc, o));
+    if doc.is_html(node, "select") { of_options.collect() } else { choices(doc, node).into_iter().map(|(value, _)| value).collect() }
+}
+
+/// A text as a value of the kind that another is.
+fn of_kind(one: &Value, text: &str) -> Option<Value> {
+    match one {
+        Value::Json(Json::String(_)) => Some(Value::json(text)),
+        Value::Json(Json::Number(_)) => text.trim().parse::<i64>().ok().map(Value::json),
+        _ => None,
+    }
 }
 
 fn is_fixed(doc: &Document, node: NodeId) -> bool {
@@ -220,16 +261,18 @@ impl Bound<'_> {
                         is_shown(v, value) && at.find(&seen.tree, Document::ROOT, &[]).iter().all(|n| !form::is_disabled(&seen.tree, *n))
                     })
                 };
-                self.values.iter().find(|v| **v != from && can(v)).map(|v| (*v).clone())
+                let offered =
+                    || self.choices.iter().filter_map(|(text, _)| of_kind(from, &text.to_lowercase())).find(|v| v != from && can(v));
+                self.values.iter().find(|v| *v != from && can(v)).cloned().or_else(offered)
             }
             (Control::Choice, _) => {
                 let other = self.values.iter().find(|v| {
-                    **v != from
+                    *v != from
                         && form::options(&seen.tree, node)
                             .iter()
                             .any(|o| !form::is_disabled(&seen.tree, *o) && is_shown(&option_value(&seen.tree, *o), v))
                 });
-                other.map(|v| (*v).clone())
+                other.cloned()
             }
             (_, Value::Json(Json::Number(_))) if element.is_html("input") && matches!(&*element.input_type(), "number" | "range") => {
                 let step = number("step").unwrap_or(1.0);
@@ -243,8 +286,8 @@ impl Bound<'_> {
                 let plain = matches!(element.input_type().as_str(), "text" | "search") || !element.is_html("input");
                 // A field may take no text but its own kind: another value of the prop is one.
                 let fits = |t: &str| (1..=12).contains(&t.len()) && t.bytes().all(|b| b.is_ascii_alphanumeric() || b == b'-');
-                let word = |v: &&&Value| matches!(v, Value::Json(Json::String(t)) if fits(t));
-                let other = self.values.iter().filter(|v| **v != from).find(word).map_or_else(|| Value::json("bowl"), |v| (*v).clone());
+                let word = |v: &&Value| matches!(v, Value::Json(Json::String(t)) if fits(t));
+                let other = self.values.iter().filter(|v| *v != from).find(word).cloned().unwrap_or_else(|| Value::json("bowl"));
                 let free = number("maxlength").is_none_or(|m| m >= 12.0) && !element.has_attr("pattern");
                 (plain && free && other != *from).then_some(other)
             }
@@ -302,7 +345,7 @@ pub(super) fn shows(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 
 /// What came of one edit by a person, and of a second of rest after it.
 fn edit(bound: &Bound<'_>, parent: Parent, runs: &mut dyn Runs) -> Result<Option<(Value, Observation)>, StageError> {
-    let from = bound.values[0];
+    let from = &bound.values[0];
     let start = runs.play(&mount(&bound.with(from)))?;
     let Some(to) = start.mount().and_then(|s| bound.edited(s, from)) else { return Ok(None) };
     // A field is left after the edit; what is only pressed has nothing to be left.
@@ -345,7 +388,79 @@ pub(super) fn reports(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         } else {
             None
         };
-        out.push(bound.checked(bound.values[0], &observation, failure));
+        out.push(bound.checked(&bound.values[0], &observation, failure));
+    }
+    out.extend(reports_what_was_typed(matter, runs)?);
+    out.extend(reports_within_bounds(matter, runs)?);
+    Ok(out)
+}
+
+/// What is typed into a field of a form whose whole value is one prop is in the value that is reported: one that is as before tells the
+/// parent of an edit that it cannot see.
+fn reports_what_was_typed(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    for acted in pressing::each(matter, runs)?.into_iter().filter(|a| matches!(a.step, Step::Type { .. })) {
+        let doc = &acted.before.tree;
+        let is_free = doc.element(acted.node).is_some_and(|e| {
+            let kind = e.input_type();
+            !(e.has_attr("maxlength") || e.has_attr("pattern")) && (!e.is_html("input") || matches!(kind.as_str(), "text" | "search"))
+        });
+        let reports: Vec<&Emitted> = acted.after.events.iter().filter(|e| e.binding).collect();
+        let Some(first) = reports.first().filter(|e| is_free && !matter.except.contains(&e.name)) else { continue };
+        let Some(was) = acted.before.held("").and_then(|h| h.bound.get(&first.name)).filter(|v| is_whole(v)) else { continue };
+        let failure = reports.iter().all(|e| e.name == first.name && e.value().same(was)).then(|| Failure {
+            message: format!("what is typed is reported as a change of `{}`, and is not in it", first.name),
+            expected: Some("a value with what was typed".into()),
+            actual: Some(format!("{}, as before", first.value())),
+            node: Some(in_words_of(doc, acted.node)),
+            ..Failure::default()
+        });
+        let events = reports.iter().map(|e| in_words(e)).collect();
+        out.push(Checked { combination: acted.combination.clone(), failure, events, about: Some(first.name.clone()) });
+    }
+    Ok(out)
+}
+
+/// Whether a value is made of several.
+fn is_whole(value: &Value) -> bool {
+    matches!(value, Value::Json(Json::Object(fields)) if !fields.is_empty())
+}
+
+/// A number that has a least and a most is reported between them, wherever it stands when a control is used.
+fn reports_within_bounds(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    let Some(plain) = matter.combinations.first() else { return Ok(out) };
+    let number = |value: &Value| matches!(value, Value::Json(Json::Number(_)));
+    let limits = matter.domains.iter().filter_map(|domain| match domain {
+        Domain::Prop(name, values) if matches!(name.as_str(), "min" | "max") => Some((name, values.iter().find(|v| number(v))?)),
+        _ => None,
+    });
+    for (limit, most) in limits {
+        let Value::Json(Json::Number(edge)) = most else { continue };
+        let beyond = |value: &Value| match value {
+            Value::Json(Json::Number(n)) if limit == "max" => n.as_f64() > edge.as_f64(),
+            Value::Json(Json::Number(n)) => n.as_f64() < edge.as_f64(),
+            _ => false,
+        };
+        let numbers = matter.surface.props.iter().filter(|p| p.two_way && p.ty == Type::Number && !matter.except.contains(&p.name));
+        for prop in numbers {
+            let at_edge = change(&change(plain, limit, most.clone()), &prop.name, most.clone());
+            let mounted = runs.play(&mount(&at_edge))?;
+            let Some(seen) = mounted.mount().filter(|s| s.settled && !failed(&mounted)) else { continue };
+            let acts = acts(seen).into_iter().flatten().filter(|s| matches!(s, Step::Press { .. } | Step::Key { .. }));
+            for step in acts {
+                let Some((after, _)) = pressing::acted(&at_edge, &[], step.clone(), runs)? else { continue };
+                let reports = after.events.iter().filter(|e| e.binding && e.name == prop.name);
+                let Some(last) = reports.last() else { continue };
+                let failure = beyond(&last.value()).then(|| Failure {
+                    message: format!("`{}` is {most}, as `{limit}` is, and {step} reports {}", prop.name, last.value()),
+                    expected: Some(format!("{most} or {}", if limit == "max" { "less" } else { "more" })),
+                    actual: Some(last.value().to_string()),
+                    ..Failure::default()
+                });
+                out.push(Checked { combination: at_edge.clone(), failure, events: vec![in_words(last)], about: Some(prop.name.clone()) });
+            }
+        }
     }
     Ok(out)
 }
@@ -418,12 +533,12 @@ pub(super) fn converges(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             Some(bound.breaks(format!("after one edit of `{prop}` it never comes to rest"), "rest", "more tasks still waiting"))
         } else if began && bound.control == Control::Tick && !at_once.same(&at_last) {
             Some(bound.breaks(format!("`{prop}` changes once more after the edit to {to}"), at_once.to_string(), at_last.to_string()))
-        } else if !is_shown(&shows, &at_last) && !matches!(at_last, Value::Other(_)) && is_shown(&shows, bound.values[0]) {
+        } else if !is_shown(&shows, &at_last) && !matches!(at_last, Value::Other(_)) && is_shown(&shows, &bound.values[0]) {
             Some(bound.breaks(format!("the parent took the edit of `{prop}`, and its control fell back"), at_last.to_string(), shows))
         } else {
             None
         };
-        out.push(bound.checked(bound.values[0], &observation, failure));
+        out.push(bound.checked(&bound.values[0], &observation, failure));
     }
     Ok(out)
 }
@@ -436,7 +551,7 @@ pub(super) fn obeys(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     }
     for bound in bound(matter, runs)? {
         let Some((to, observation)) = edit(&bound, Parent::Keeps, runs)? else { continue };
-        let value = bound.values[0];
+        let value = &bound.values[0];
         let now = observation.phases.last().and_then(|s| bound.shows(s)).unwrap_or_default();
         let failure = (!is_shown(&now, value)).then(|| {
             bound.breaks(format!("the parent keeps `{}`, and its control goes on to show {to}", bound.prop), value.to_string(), now)

@@ -1,5 +1,8 @@
 //! `event/…`: what a component tells its parent.
 
+use std::rc::Rc;
+
+use fidelon_dom::form;
 use indexmap::IndexMap;
 
 use super::acting::{acts, controls};
@@ -8,19 +11,25 @@ use super::{Checked, Matter, Runs, Said, change, failed, mount, prop, used};
 use crate::finding::Failure;
 use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
-use crate::observation::{Emitted, Observation, Seen};
-use crate::stage::{Script, Step};
+use crate::observation::{Emitted, Seen};
+use crate::stage::{Combination, Script, Step};
 use crate::surface::{Framework, Type};
 use crate::value::Value;
 
-fn each(matter: &Matter<'_>, runs: &mut dyn Runs, judge: impl Fn(&Observation) -> Vec<(String, Failure)>) -> Said {
+fn each(matter: &Matter<'_>, runs: &mut dyn Runs, judge: impl Fn(&[Rc<Seen>]) -> Vec<(String, Failure)>) -> Said {
     let mut out = Vec::new();
+    let mut looks: Vec<(Combination, Vec<Rc<Seen>>)> = Vec::new();
     for combination in matter.some(12) {
-        let observation = used(combination, runs)?;
-        let events: Vec<String> = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
+        looks.push((combination.clone(), used(combination, runs)?.phases));
+    }
+    // What a press opens is used, too.
+    let opened = pressing::each(matter, runs)?.into_iter().filter(|acted| !acted.lead.is_empty());
+    looks.extend(opened.map(|acted| (acted.combination, vec![acted.after, acted.rested])));
+    for (combination, phases) in &looks {
+        let events: Vec<String> = phases.iter().flat_map(|p| &p.events).map(in_words).collect();
         // The first failure of each event tells of it.
         let failures: IndexMap<String, Failure> =
-            judge(&observation).into_iter().rev().filter(|(about, _)| !matter.except.contains(about)).collect();
+            judge(phases).into_iter().rev().filter(|(about, _)| !matter.except.contains(about)).collect();
         if failures.is_empty() {
             out.push(Checked { combination: combination.clone(), failure: None, events, about: None });
             continue;
@@ -41,8 +50,8 @@ pub(super) fn declared(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     if matter.surface.framework != Framework::Vue || matter.surface.open {
         return Ok(Vec::new());
     }
-    each(matter, runs, |observation| {
-        let strays = observation.phases.iter().flat_map(|p| &p.strays);
+    each(matter, runs, |phases| {
+        let strays = phases.iter().flat_map(|p| &p.strays);
         strays
             .map(|stray| {
                 let failure = Failure {
@@ -63,8 +72,8 @@ pub(super) fn payload(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     if typed.is_empty() {
         return Ok(Vec::new());
     }
-    each(matter, runs, |observation| {
-        let events = observation.phases.iter().flat_map(|p| &p.events);
+    each(matter, runs, |phases| {
+        let events = phases.iter().flat_map(|p| &p.events);
         events
             .filter_map(|event| {
                 let declared = typed.iter().find(|e| e.name == event.name)?.payload.as_deref()?;
@@ -117,6 +126,38 @@ pub(super) fn inert(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         if is_flag && !matter.except.iter().any(|e| e == name) {
             out.extend(inert_while(name, only_changes, matter, runs)?);
         }
+    }
+    if !matter.except.iter().any(|e| e == SAYS_DISABLED) {
+        out.extend(inert_by_its_word(matter, runs)?);
+    }
+    Ok(out)
+}
+
+/// What an element says of itself that cannot be used (WAI-ARIA 1.2 §6.6, `aria-disabled`).
+const SAYS_DISABLED: &str = "aria-disabled";
+
+/// A part that says that it is disabled is: an option that is sold out, a tab that is locked.
+fn inert_by_its_word(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    for acted in pressing::each(matter, runs)?.into_iter().filter(Acted::is_press) {
+        let doc = &acted.before.tree;
+        if doc.attr(acted.node, SAYS_DISABLED) != Some("true") || form::is_disabled(doc, acted.node) {
+            continue;
+        }
+        let told = |e: &&Emitted| {
+            let name = e.name.to_lowercase();
+            !OF_ATTENTION.contains(&name.as_str()) && !name.starts_with("key") && name != "click"
+        };
+        let event = acted.after.events.iter().chain(&acted.after.strays).find(told);
+        let failure = event.map(|event| Failure {
+            message: format!("a press of what says that it is disabled makes it emit `{}`", event.name),
+            expected: Some("nothing".into()),
+            actual: Some(in_words(event)),
+            node: Some(super::acting::in_words(doc, acted.node)),
+            ..Failure::default()
+        });
+        let events = self::told(&acted);
+        out.push(Checked { combination: acted.combination, failure, events, about: Some(SAYS_DISABLED.to_owned()) });
     }
     Ok(out)
 }
@@ -323,12 +364,13 @@ pub(super) fn latest(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         if !acted.after.events.iter().chain(&acted.rested.events).any(emitted) {
             continue;
         }
-        let phases = vec![vec![Step::Relisten], vec![acted.step.clone()], vec![pressing::REST]];
+        let steps = acted.lead.iter().chain([&Step::Relisten, &acted.step, &pressing::REST]);
+        let phases = steps.map(|s| vec![s.clone()]).collect();
         let observation = runs.play(&Script { phases, ..mount(&acted.combination) })?;
         if failed(&observation) || observation.phases.iter().any(|p| !p.faults.is_empty()) {
             continue;
         }
-        let old = observation.phases.iter().skip(1).flat_map(|p| &p.strays).find(|e| emitted(e)).cloned();
+        let old = observation.phases.iter().skip(1 + acted.lead.len()).flat_map(|p| &p.strays).find(|e| emitted(e)).cloned();
         let failure = old.as_ref().map(|event| Failure {
             message: format!("the parent passed another callback for `{}`, and the first one is called", event.name),
             expected: Some("the callback that was passed last is called".into()),

@@ -5,8 +5,9 @@ use fidelon_dom::{Document, NodeId, form, role_of, serialize};
 use super::acting::{controls, in_words};
 use super::event::OF_ATTENTION;
 use super::pressing::{Acted, acted, each, is_reached, reacts};
-use super::{Checked, Matter, Runs, Said};
+use super::{Checked, Matter, Runs, Said, failed, mount};
 use crate::finding::Failure;
+use crate::locator::Locator;
 use crate::observation::Seen;
 use crate::stage::Step;
 
@@ -39,7 +40,7 @@ pub(super) fn keys(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         let mut works = false;
         for key in ["Enter", "Space"] {
             let step = Step::Key { key: key.into(), at: Some(pressed.at.clone()) };
-            if let Some((after, rested)) = acted(&pressed.combination, step, runs)? {
+            if let Some((after, rested)) = acted(&pressed.combination, &pressed.lead, step, runs)? {
                 works |= [after, rested].iter().any(|seen| reacts(&pressed.before, seen, &OF_ATTENTION));
             }
         }
@@ -52,6 +53,7 @@ pub(super) fn keys(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         });
         out.push(checked(&pressed, failure));
     }
+    out.extend(arrows(matter, runs)?);
     Ok(out)
 }
 
@@ -71,9 +73,61 @@ fn is_made_by_hand(doc: &Document, node: NodeId) -> bool {
         return false;
     }
     let pressed = matches!(role_of(doc, node), Some("button" | "link" | "checkbox" | "switch"));
-    let within = doc.flat_ancestors(node).any(|a| role_of(doc, a).is_some_and(|r| COMPOSITE.contains(&r)));
+    // What holds it may move between its members by arrows and choose by itself; one that is reached alone is worked alone.
+    let member = matches!(role_of(doc, node), Some("option" | "menuitem" | "menuitemcheckbox" | "menuitemradio"));
+    let holder = doc.flat_ancestors(node).find(|a| role_of(doc, *a).is_some_and(|r| COMPOSITE.contains(&r)));
+    let reached = holder.is_none_or(|h| member && !is_reached(doc, h) && doc.attr(h, "aria-activedescendant").is_none());
     let holds = doc.composed_descendants(node).any(|n| n != node && is_reached(doc, n));
-    pressed && !within && !holds
+    (pressed && holder.is_none() || member && reached) && !holds
+}
+
+/// The keys that bring a value up and down (ARIA Authoring Practices: slider, spinbutton).
+const UP_AND_DOWN: [(&str, f64); 2] = [("ArrowUp", 1.0), ("ArrowDown", -1.0)];
+
+/// What is moved by arrows moves their way: up is more, down is less.
+fn arrows(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    for combination in matter.some(8) {
+        let mounted = runs.play(&mount(combination))?;
+        let Some(seen) = mounted.mount().filter(|s| s.settled && !failed(&mounted)) else { continue };
+        let doc = &seen.tree;
+        let by_hand = |n: &NodeId| {
+            matches!(role_of(doc, *n), Some("slider" | "spinbutton")) && !doc.is_html(*n, "input") && !form::is_disabled(doc, *n)
+        };
+        for node in controls(doc).into_iter().filter(by_hand).take(2) {
+            let at = Locator::at(doc, node);
+            let words = in_words(doc, node);
+            let value = |seen: &Seen| {
+                let node = at.find(&seen.tree, Document::ROOT, &[]).into_iter().next()?;
+                seen.tree.attr(node, "aria-valuenow")?.trim().parse::<f64>().ok()
+            };
+            let Some(was) = value(seen) else { continue };
+            // What lies beyond its bounds is brought back by any key.
+            let edge = |name: &str| doc.attr(node, name).and_then(|v| v.trim().parse::<f64>().ok());
+            if edge("aria-valuemax").is_some_and(|most| was > most) || edge("aria-valuemin").is_some_and(|least| was < least) {
+                continue;
+            }
+            let role = role_of(doc, node).unwrap_or_default();
+            if matter.except.iter().any(|e| *e == words || e == role) {
+                continue;
+            }
+            let mut failure = None;
+            for (key, way) in UP_AND_DOWN {
+                let step = Step::Key { key: key.into(), at: Some(at.clone()) };
+                let Some((after, _)) = acted(combination, &[], step, runs)? else { continue };
+                let Some(is) = value(&after).filter(|is| (is - was) * way < 0.0) else { continue };
+                failure = failure.or(Some(Failure {
+                    message: format!("`{key}` brings it from {was} to {is}"),
+                    expected: Some(format!("{was} or {}", if way > 0.0 { "more" } else { "less" })),
+                    actual: Some(is.to_string()),
+                    node: Some(words.clone()),
+                    ..Failure::default()
+                }));
+            }
+            out.push(Checked { combination: combination.clone(), failure, events: Vec::new(), about: Some(role.to_owned()) });
+        }
+    }
+    Ok(out)
 }
 
 /// What is used keeps the focus as long as it is there: one that is made anew under a person's hand loses it.
@@ -90,7 +144,10 @@ pub(super) fn focus(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         let (Some(_), Some(now)) = (pressed.control_in(&pressed.rested), pressed.control_in(&pressed.after)) else { continue };
         let is_nowhere = |seen: &Seen| seen.tree.focused.is_none_or(|n| Some(n) == seen.tree.body());
         let doc = &pressed.after.tree;
-        let made_anew = !pressed.is_same(&pressed.after, now) && !form::is_disabled(doc, now) && form::is_rendered(doc, now);
+        let made_anew = !pressed.is_same(&pressed.after, now)
+            && is_in_its_place(&pressed, now)
+            && !form::is_disabled(doc, now)
+            && form::is_rendered(doc, now);
         let lost = made_anew && is_nowhere(&pressed.after) && is_nowhere(&pressed.rested);
         let failure = lost.then(|| Failure {
             message: "it is made anew while it is used, and loses the focus".into(),
@@ -104,6 +161,14 @@ pub(super) fn focus(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     Ok(out)
 }
 
+/// Whether a node that stands where the control stood is meant to be the control: it has its name, or no other of its kind came or went.
+/// Where a row is taken away, the control of the next one moves up and is no other form of it.
+fn is_in_its_place(pressed: &Acted, now: NodeId) -> bool {
+    let (was, is) = (&pressed.before.tree, &pressed.after.tree);
+    let alike = |doc: &Document| controls(doc).into_iter().filter(|n| role_of(doc, *n) == role_of(was, pressed.node)).count();
+    in_words(was, pressed.node) == in_words(is, now) || (alike(was) == alike(is) && !pressed.was_there(&pressed.after, now))
+}
+
 /// `aria-expanded` follows what a press opens and closes (WAI-ARIA 1.2 §6.6).
 pub(super) fn states(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     let mut out = Vec::new();
@@ -115,14 +180,17 @@ pub(super) fn states(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         let Some(now) = pressed.control_in(&pressed.rested) else { continue };
         let Some(is) = expanded(&pressed.rested, now) else { continue };
         let (before, after) = (around(&pressed.before, pressed.node), around(&pressed.rested, now));
-        let (more, less) = (contains(&after, &before), contains(&before, &after));
-        let opened = if was { less } else { more };
-        if !opened || before == after {
+        let (opens, closes) = (contains(&after, &before), contains(&before, &after));
+        if opens == closes {
             continue;
         }
-        let failure = (was == is).then(|| Failure {
-            message: format!("a press {} what it holds, and `aria-expanded` stays \"{was}\"", if was { "closes" } else { "opens" }),
-            expected: Some(format!("aria-expanded=\"{}\"", !was)),
+        let failure = (is != opens).then(|| Failure {
+            message: format!(
+                "a press {} what it holds, and `aria-expanded` {} \"{is}\"",
+                if opens { "opens" } else { "closes" },
+                if was == is { "stays" } else { "becomes" }
+            ),
+            expected: Some(format!("aria-expanded=\"{opens}\"")),
             actual: Some(format!("aria-expanded=\"{is}\"")),
             node: Some(in_words(&pressed.before.tree, pressed.node)),
             ..Failure::default()
@@ -175,6 +243,9 @@ mod tests {
             ("<div role=button tabindex=0><button>x</button></div>", false),
             ("<div role=menu><div role=button tabindex=0>x</div></div>", false),
             ("<div role=tab tabindex=0>x</div>", false),
+            ("<ul role=listbox><li role=option tabindex=0>x</ul>", true),
+            ("<ul role=listbox tabindex=0><li role=option tabindex=0>x</ul>", false),
+            ("<ul role=listbox><li role=option tabindex=-1>x</ul>", false),
             ("<my-button role=button tabindex=0>x</my-button>", false),
         ] {
             let (doc, node) = first(html);

@@ -1,21 +1,28 @@
-//! A press of each control, in a mount of its own: what several laws look at.
+//! A press of each control, in a mount of its own, and of each that such a press brings to light: what several laws look at.
 
 use std::rc::Rc;
 
 use fidelon_dom::{Document, NodeId, form, role_of};
+use serde_json::Value as Json;
 
-use super::acting::{act, controls};
+use super::acting::{act, controls, in_words};
 use super::{Matter, Runs, failed, mount};
 use crate::judge::equivalence::{observable, without_marks};
 use crate::locator::Locator;
 use crate::observation::{Emitted, Observation, Seen};
+use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
+use crate::value::Value;
 
 /// Combinations in which controls are pressed under normal effort.
 const MOST_COMBINATIONS: usize = 8;
 
 /// Controls that are pressed in a combination.
 const MOST_CONTROLS: usize = 6;
+
+/// Controls that are pressed of those that one press opens, and how often the same control is pressed to open them.
+const MOST_OPENED: usize = 4;
+const MOST_OPENINGS: usize = 2;
 
 /// How long what a press sets off is waited for.
 pub(super) const REST: Step = Step::Elapse { milliseconds: 1000 };
@@ -28,9 +35,11 @@ pub(super) struct Acted {
     pub(super) node: NodeId,
     /// What points at it.
     pub(super) at: Locator,
+    /// What was done before: the press that opened what the control stands in, if it was not there from the start.
+    pub(super) lead: Vec<Step>,
     /// What was done with it.
     pub(super) step: Step,
-    /// The mount.
+    /// What there was before: the mount, or what was opened.
     pub(super) before: Rc<Seen>,
     /// What there was right after the act.
     pub(super) after: Rc<Seen>,
@@ -40,18 +49,73 @@ pub(super) struct Acted {
 
 /// Each control that a press is for is pressed, each field typed into.
 pub(super) fn each(matter: &Matter<'_>, runs: &mut dyn Runs) -> Result<Vec<Acted>, StageError> {
-    let mut out = Vec::new();
-    for combination in matter.some(MOST_COMBINATIONS) {
+    let mut out: Vec<Acted> = Vec::new();
+    let mut openings: Vec<(String, usize)> = Vec::new();
+    let fullest = fullest(matter);
+    for combination in matter.some(MOST_COMBINATIONS).into_iter().chain(&fullest) {
         let mounted = runs.play(&mount(combination))?;
         let Some(before) = mounted.phases.first().filter(|s| s.settled && !failed(&mounted)).cloned() else { continue };
         for node in controls(&before.tree).into_iter().take(MOST_CONTROLS) {
-            let Some(step) = first_step(&before.tree, node) else { continue };
-            let Some((after, rested)) = acted(combination, step.clone(), runs)? else { continue };
-            let at = Locator::at(&before.tree, node);
-            out.push(Acted { combination: combination.clone(), node, at, step, before: before.clone(), after, rested });
+            let Some(pressed) = of_control(combination, &[], &before, node, runs)? else { continue };
+            let opener = in_words(&before.tree, node);
+            let opened = pressed.opened();
+            // Where it opens more than ever before, there is more to see.
+            let known = openings.iter().filter(|(of, _)| *of == opener);
+            let is_known =
+                known.clone().count() >= matter.effort.most(MOST_OPENINGS) && known.clone().any(|(_, most)| *most >= opened.len());
+            let (lead, within) = ([pressed.step.clone()], pressed.after.clone());
+            out.push(pressed);
+            if opened.is_empty() || is_known {
+                continue;
+            }
+            openings.push((opener, opened.len()));
+            for node in opened.into_iter().take(MOST_OPENED) {
+                out.extend(of_control(combination, &lead, &within, node, runs)?);
+            }
         }
     }
     Ok(out)
+}
+
+/// The plainest combination with all that lists can hold: there is most to press, and no combination of a few need be of that kind. None where
+/// a contract says which values go together, or one combination alone is looked at.
+fn fullest(matter: &Matter<'_>) -> Option<Combination> {
+    let plain = matter.combinations.first().filter(|_| matter.combinations.len() > 1 && matter.given.is_empty() && !matter.is_scene)?;
+    let mut out = plain.clone();
+    for domain in matter.domains {
+        let Domain::Prop(name, values) = domain else { continue };
+        let length = |v: &Value| match v {
+            Value::Json(Json::Array(items)) => items.len(),
+            _ => 0,
+        };
+        if let Some(longest) = values.iter().max_by_key(|v| length(v)).filter(|v| length(v) > 1) {
+            out.props.insert(name.clone(), longest.clone());
+        }
+    }
+    (out != *plain).then_some(out)
+}
+
+/// What comes of acting on one control of what is there `before`; none where it is for no press and no text, or could not be done.
+fn of_control(
+    combination: &Combination,
+    lead: &[Step],
+    before: &Rc<Seen>,
+    node: NodeId,
+    runs: &mut dyn Runs,
+) -> Result<Option<Acted>, StageError> {
+    let Some(step) = first_step(&before.tree, node) else { return Ok(None) };
+    let at = Locator::at(&before.tree, node);
+    let of = |(after, rested)| Acted {
+        combination: combination.clone(),
+        node,
+        at,
+        lead: lead.to_vec(),
+        step: step.clone(),
+        before: before.clone(),
+        after,
+        rested,
+    };
+    Ok(acted(combination, lead, step.clone(), runs)?.map(of))
 }
 
 /// The press of a control, or what is typed into a field; none for what is chosen from or moved by keys.
@@ -63,10 +127,11 @@ fn first_step(doc: &Document, node: NodeId) -> Option<Step> {
 /// What was there right after an act, and a second later.
 type Outcome = (Rc<Seen>, Rc<Seen>);
 
-/// One step in a fresh mount, and a second of rest; none where it could not be done or something was thrown.
-pub(super) fn acted(combination: &Combination, step: Step, runs: &mut dyn Runs) -> Result<Option<Outcome>, StageError> {
-    let observation: Observation = runs.play(&Script { phases: vec![vec![step], vec![REST]], ..mount(combination) })?;
-    let [_, after, rested] = observation.phases.as_slice() else { return Ok(None) };
+/// One step in a fresh mount, after those that lead to it, and a second of rest; none where it could not be done or something was thrown.
+pub(super) fn acted(combination: &Combination, lead: &[Step], step: Step, runs: &mut dyn Runs) -> Result<Option<Outcome>, StageError> {
+    let steps = lead.iter().chain([&step, &REST]);
+    let observation: Observation = runs.play(&Script { phases: steps.map(|s| vec![s.clone()]).collect(), ..mount(combination) })?;
+    let [.., after, rested] = observation.phases.as_slice() else { return Ok(None) };
     Ok((after.faults.is_empty() && !failed(&observation)).then(|| (after.clone(), rested.clone())))
 }
 
@@ -76,11 +141,27 @@ impl Acted {
         matches!(self.step, Step::Press { .. })
     }
 
+    /// The controls that a press brought to light: those of which there were none of the same words before.
+    pub(super) fn opened(&self) -> Vec<NodeId> {
+        if !self.is_press() || !self.lead.is_empty() {
+            return Vec::new();
+        }
+        let words = |seen: &Seen| controls(&seen.tree).into_iter().map(|n| (n, in_words(&seen.tree, n))).collect::<Vec<_>>();
+        let before = words(&self.before);
+        let is_new = |(_, words): &(NodeId, String)| !before.iter().any(|(_, known)| known == words);
+        words(&self.after).into_iter().filter(is_new).map(|(node, _)| node).collect()
+    }
+
     /// The control where it stands in what was seen later, by its place, if it looks like the same one.
     pub(super) fn control_in(&self, seen: &Seen) -> Option<NodeId> {
         let node = self.at.find(&seen.tree, Document::ROOT, &[]).into_iter().next()?;
         let (was, is) = (&self.before.tree, &seen.tree);
         (role_of(was, self.node) == role_of(is, node) && was.local_name(self.node) == is.local_name(node)).then_some(node)
+    }
+
+    /// Whether a node of what was seen later is one of those that were there before.
+    pub(super) fn was_there(&self, seen: &Seen, node: NodeId) -> bool {
+        seen.numbers.get(node.0 as usize).is_some_and(|number| self.before.numbers.contains(number))
     }
 
     /// Whether a node of what was seen later is the control that was there before.

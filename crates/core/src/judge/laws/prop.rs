@@ -8,7 +8,7 @@ use indexmap::IndexMap;
 use regex::Regex;
 use serde_json::Value as Json;
 
-use super::{Checked, Matter, Runs, Said, change, failed, mount, pause, render, used};
+use super::{Checked, Matter, Runs, Said, change, failed, mount, pause, pressing, render, used};
 use crate::finding::Failure;
 use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
@@ -44,7 +44,33 @@ fn is_late(prop: &Prop, from: &Value, to: &Value) -> bool {
     prop.default.is_none() && is_nothing(from) && !is_nothing(to)
 }
 
-/// A change of one prop, all others at their plainest.
+/// Combinations in which it is looked for what a prop changes, beside the plainest.
+const MOST_BASES: usize = 4;
+
+/// The combination in which the values of a prop tell most: the plainest where they show there, else another of the plan in which they do.
+/// Which of some tabs is active shows nothing as long as there is one.
+pub(super) fn base<'a>(matter: &Matter<'a>, name: &str, values: &[&Value], runs: &mut dyn Runs) -> Result<&'a Combination, StageError> {
+    let plain = &matter.combinations[0];
+    let tried: Vec<&Value> = values.iter().copied().filter(|v| !is_nothing(v)).take(3).collect();
+    // What is passed for a list of things to choose from is longest where most can be chosen.
+    let most = |c: &&Combination| std::cmp::Reverse(c.props.values().map(|v| v.to_string().len()).sum::<usize>());
+    let mut others: Vec<&Combination> = matter.combinations[1..].iter().collect();
+    others.sort_by_key(most);
+    let others = super::spread(&others, matter.effort.most(MOST_BASES));
+    for combination in [plain].into_iter().chain(others) {
+        let mut shown = Vec::new();
+        for value in &tried {
+            let observation = runs.play(&mount(&change(combination, name, (*value).clone())))?;
+            shown.extend(observation.mount().filter(|_| !failed(&observation)).map(observable));
+        }
+        if shown.len() == tried.len() && shown.windows(2).any(|w| w[0] != w[1]) {
+            return Ok(combination);
+        }
+    }
+    Ok(plain)
+}
+
+/// A change of one prop, all others at their plainest, or where it shows.
 pub(super) struct Change<'a> {
     prop: &'a str,
     from: &'a Value,
@@ -84,6 +110,7 @@ pub(super) fn changes<'a>(
             continue;
         }
         let values: Vec<&Value> = values.iter().take(matter.effort.most(MOST_CHANGES)).collect();
+        let plain = base(matter, name, &values, runs)?;
         let pass = |value: &Value| vec![pass_of(name, value)];
         let (chain, steps) = chain(plain, name, &values);
         let chained = runs.play(&chain)?;
@@ -242,7 +269,60 @@ pub(super) fn live(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         let refused = is_plain(change.value()) && !matter.given.iter().any(|given| given == change.prop) && keeps_valid(&change);
         change.checked(stale.filter(|_| !refused))
     });
-    Ok(judged.collect())
+    let mut out: Vec<Checked> = judged.collect();
+    out.extend(live_within(matter, runs)?);
+    Ok(out)
+}
+
+/// What a press opened follows a changed prop, too: it shows what the same press opens in a fresh mount.
+fn live_within(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+    let mut out = Vec::new();
+    let mut openers: Vec<pressing::Acted> = Vec::new();
+    for pressed in pressing::each(matter, runs)?.into_iter().filter(|a| !a.opened().is_empty()) {
+        if openers.len() < matter.effort.most(2) && openers.iter().all(|known| known.at != pressed.at) {
+            openers.push(pressed);
+        }
+    }
+    for opener in openers {
+        let opened = |seen: &Seen| opener.opened().iter().any(|n| super::acting::is_there(&opener.after.tree, *n, &seen.tree));
+        for domain in matter.domains {
+            let Domain::Prop(name, values) = domain else { continue };
+            let Some(prop) = matter.surface.prop(name).filter(|p| !p.two_way) else { continue };
+            let values: Vec<&Value> = values.iter().filter(|v| !is_nothing(v)).collect();
+            let from = opener.combination.props.get(name).unwrap_or(&Value::Absent);
+            let Some(to) = values.into_iter().rev().find(|v| *v != from) else { continue };
+            if is_initial(name) || matter.except.contains(name) || prop.ty == Type::Function {
+                continue;
+            }
+            let press = vec![opener.step.clone()];
+            let updated =
+                runs.play(&Script { phases: vec![press.clone(), vec![pass_of(name, to)], pause()], ..mount(&opener.combination) })?;
+            let to_all = change(&opener.combination, name, to.clone());
+            let fresh = runs.play(&Script { phases: vec![vec![pass_of(name, to)], press, pause()], ..mount(&to_all) })?;
+            let (Some(seen), Some(anew)) = (updated.phases.last(), fresh.phases.last()) else { continue };
+            let broke_off = [&updated, &fresh].iter().any(|o| failed(o) || o.phases.iter().any(|p| !p.faults.is_empty() || !p.settled));
+            // Some close when something else is passed, and some cannot be opened then.
+            if broke_off || !opened(seen) || !opened(anew) {
+                continue;
+            }
+            let without_focus = |seen: &Seen| observable(seen).replace(" focused=\"\"", "");
+            let (expected, actual) = (without_focus(anew), without_focus(seen));
+            let failure = (expected != actual).then(|| {
+                let (expected, actual) = difference(&expected, &actual);
+                Failure {
+                    message: format!(
+                        "open, after `{name}` changed from {from} to {to}, it does not show what it shows when it is opened then"
+                    ),
+                    expected: Some(expected),
+                    actual: Some(actual),
+                    node: Some(super::acting::in_words(&opener.before.tree, opener.node)),
+                    ..Failure::default()
+                }
+            });
+            out.push(Checked { combination: to_all, failure, events: words(&updated), about: Some(name.clone()) });
+        }
+    }
+    Ok(out)
 }
 
 fn is_plain(value: &Value) -> bool {
@@ -444,9 +524,11 @@ pub(super) fn untouched(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         matches!(value, Value::Json(Json::Array(a)) if !a.is_empty()) || matches!(value, Value::Json(Json::Object(o)) if !o.is_empty())
     };
     let with_objects: Vec<&Combination> = matter.combinations.iter().filter(|c| c.props.values().any(is_object)).collect();
+    let opened: Vec<_> = pressing::each(matter, runs)?.into_iter().filter(|a| !a.lead.is_empty()).collect();
     for combination in super::spread(&with_objects, matter.effort.most(8)) {
         let observations = [runs.play(&told(combination))?, used(combination, runs)?];
-        let held = observations.iter().flat_map(|o| &o.phases).filter_map(|p| p.held(""));
+        let within = opened.iter().filter(|a| a.combination == *combination).map(|a| &a.after);
+        let held = observations.iter().flat_map(|o| &o.phases).chain(within).filter_map(|p| p.held(""));
         let touched: Vec<&String> = held.flat_map(|h| &h.touched).filter(|t| !matter.except.contains(t)).collect();
         let failure = touched.first().map(|prop| Failure {
             message: format!("it writes to the value that was passed as `{prop}`"),

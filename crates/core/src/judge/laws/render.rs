@@ -114,8 +114,10 @@ fn is_validated(text: &str, checked: &Checked, matter: &Matter<'_>) -> bool {
     let place = checked.failure.as_ref().and_then(|f| f.place.as_ref());
     // What a framework throws is said of how it is used; any other code that throws a sentence of its own refuses what it was given.
     let refuses = text.starts_with("Error: ") && place.is_some_and(|p| package_of(&p.file).is_some_and(|package| !is_framework(package)));
+    let advises = text.starts_with("Error: ") && ADVICE.iter().any(|words| text.contains(words));
+    let is_free = |value: &Value| matches!(value, Value::Json(serde_json::Value::String(_) | serde_json::Value::Number(_)));
     let mut made_up = made_up(&checked.combination, matter);
-    deliberate && made_up.any(|(name, value)| refuses || names(text, name) || tells(text, value))
+    deliberate && made_up.any(|(name, value)| refuses || names(text, name) || tells(text, value) || advises && is_free(value))
 }
 
 /// Whether a package is one of the frameworks that components are written in.
@@ -231,7 +233,30 @@ fn is_own_refusal(note: &Note, combination: &Combination, matter: &Matter<'_>) -
     // Advice of its own on how props go together, or on what they may be.
     let advises = || ADVICE.iter().any(|words| note.text.contains(words));
     let has_made_up = || made_up(combination, matter).next().is_some() || matter.given.is_empty() && matter.combinations.len() > 1;
-    by_value || by_text || own && (made_up(combination, matter).any(|(_, value)| is_absurd(value)) || has_made_up() && advises())
+    // A word of the plan's in quotes, wherever it stands in what is passed: a section of this name is not on the page.
+    let quotes = |value: &Value| texts_in(value).iter().any(|t| ['"', '\'', '`'].iter().any(|q| note.text.contains(&format!("{q}{t}{q}"))));
+    let by_quote = own && combination.props.iter().any(|(name, value)| !matter.given.contains(name) && quotes(value));
+    by_value
+        || by_text
+        || by_quote
+        || own && (made_up(combination, matter).any(|(_, value)| is_absurd(value)) || has_made_up() && advises())
+}
+
+/// The texts in a value that say enough to be known again.
+fn texts_in(value: &Value) -> Vec<String> {
+    fn of(json: &serde_json::Value, out: &mut Vec<String>) {
+        match json {
+            serde_json::Value::String(text) if text.len() > 2 => out.push(text.clone()),
+            serde_json::Value::Array(list) => list.iter().for_each(|v| of(v, out)),
+            serde_json::Value::Object(fields) => fields.values().for_each(|v| of(v, out)),
+            _ => {}
+        }
+    }
+    let mut out = Vec::new();
+    if let Value::Json(json) = value {
+        of(json, &mut out);
+    }
+    out
 }
 
 /// Whether it says that something is deprecated: that it was used is the plan's doing, which passes all that there is.
@@ -315,16 +340,21 @@ pub(super) fn leaves_nothing(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         let Some(seen) = mounted.mount().filter(|s| s.settled && !failed(&mounted)) else { continue };
         // Listeners often come with the first use, of a menu that opens for one.
         let acts = if i < matter.effort.most(4) { acts(seen) } else { Vec::new() };
-        // What waits for a moment, to end a transition, is no leftover.
-        let remove = vec![Step::Remove, Step::Elapse { milliseconds: 1000 }];
-        let life: Vec<Vec<Step>> = acts.iter().cloned().chain([remove]).collect();
-        let phases: Vec<Vec<Step>> = life.iter().cloned().chain([vec![Step::Again]]).chain(life.iter().cloned()).collect();
-        let observation = runs.play(&Script { phases, ..mount(combination) })?;
-        let (Some(once), Some(twice)) = (observation.phases.get(life.len()), observation.phases.last()) else { continue };
-        if failed(&observation) {
-            continue;
+        // What waits for a moment, to end a transition or to look once more, is no leftover: it is waited for where something is left.
+        let mut left = None;
+        for milliseconds in [1_000, 15_000] {
+            let remove = vec![Step::Remove, Step::Elapse { milliseconds }];
+            let life: Vec<Vec<Step>> = acts.iter().cloned().chain([remove]).collect();
+            let phases: Vec<Vec<Step>> = life.iter().cloned().chain([vec![Step::Again]]).chain(life.iter().cloned()).collect();
+            let observation = runs.play(&Script { phases, ..mount(combination) })?;
+            let (Some(once), Some(twice)) = (observation.phases.get(life.len()), observation.phases.last()) else { break };
+            left = (!failed(&observation)).then(|| grown(once.left, twice.left));
+            if left.as_ref().is_none_or(Option::is_none) {
+                break;
+            }
         }
-        let failure = grown(once.left, twice.left).map(|what| Failure {
+        let Some(left) = left else { continue };
+        let failure = left.map(|what| Failure {
             message: "after it was removed something of it is left, more each time".into(),
             expected: Some("nothing".into()),
             actual: Some(what),
@@ -345,20 +375,20 @@ pub(super) fn current(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     }
     // Time passes only where something waits for it: a component may tell the time whenever it is rendered.
     let waits = |seen: &Seen| seen.left.timers > 0 || seen.left.requests > 0;
-    let mut scripts: Vec<(Combination, Option<Step>, bool)> = Vec::new();
+    let mut scripts: Vec<(Combination, Vec<Step>, bool)> = Vec::new();
     for combination in matter.some(4) {
         if runs.play(&mount(combination))?.mount().is_some_and(waits) {
-            scripts.push((combination.clone(), None, true));
+            scripts.push((combination.clone(), Vec::new(), true));
         }
     }
     // What is typed is in the page's own fields: whether a rendering keeps them is another law's.
     let presses = pressing::each(matter, runs)?.into_iter().filter(pressing::Acted::is_press);
     scripts.extend(presses.map(|acted| {
         let waits = waits(&acted.after);
-        (acted.combination, Some(acted.step), waits)
+        (acted.combination, acted.lead.into_iter().chain([acted.step]).collect(), waits)
     }));
-    for (combination, step, waits) in scripts {
-        let acts: Vec<Step> = step.clone().into_iter().chain(waits.then_some(pressing::REST)).collect();
+    for (combination, steps, waits) in scripts {
+        let acts: Vec<Step> = steps.iter().cloned().chain(waits.then_some(pressing::REST)).collect();
         let phases = vec![vec![Step::Refresh], acts, vec![Step::Refresh]];
         let observation = runs.play(&Script { phases, ..mount(&combination) })?;
         let [first, idle, shown, anew] = observation.phases.as_slice() else { continue };
@@ -370,7 +400,7 @@ pub(super) fn current(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         let without_focus = |seen: &Seen| observable(seen).replace(" focused=\"\"", "");
         let failure = (without_focus(shown) != without_focus(anew)).then(|| {
             let (expected, actual) = difference(&observable(anew), &observable(shown));
-            let after = step.as_ref().map_or_else(|| "a second after the mount".to_owned(), |step| format!("after `{step}`"));
+            let after = steps.last().map_or_else(|| "a second after the mount".to_owned(), |step| format!("after `{step}`"));
             Failure {
                 message: format!("{after} it shows something else as soon as it is rendered anew"),
                 expected: Some(expected),

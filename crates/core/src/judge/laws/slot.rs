@@ -129,7 +129,8 @@ pub(super) fn once(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         let alike = places.iter().all(|(_, n)| surroundings(&seen.tree, *n, slot) == surroundings(&seen.tree, *first, slot));
         let many = |n: usize| if n == 1 { "in one place".to_owned() } else { format!("in {n} places") };
         let copies = said(&seen, "Saucer").saturating_sub(said_in(&seen, &places));
-        let failure = if places.len() > 1 && !(alike && repeats) {
+        let repeated = places.len() > 1 && alike && repeats && is_repeated(matter, &filled, slot, places.len(), runs)?;
+        let failure = if places.len() > 1 && !repeated {
             Some(breaks(format!("the content of the slot `{}` stands in two places", slot.name), many(1), many(places.len())))
         } else if copies > 0 && slot_text_is_unique(combination) {
             let where_else = format!(
@@ -143,6 +144,25 @@ pub(super) fn once(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         };
         Ok(Some(failure))
     })
+}
+
+/// Whether a slot stands as often as something says that was passed: with another list, or another number, it stands more or less often.
+fn is_repeated(matter: &Matter<'_>, filled: &Combination, slot: &Slot, count: usize, runs: &mut dyn Runs) -> Result<bool, StageError> {
+    for domain in matter.domains {
+        let Domain::Prop(name, values) = domain else { continue };
+        if !matter.surface.prop(name).is_some_and(|p| can_repeat(&p.ty)) {
+            continue;
+        }
+        for value in values.iter().take(4) {
+            let Some(seen) = seen(&change(filled, name, value.clone()), runs)? else { return Ok(true) };
+            if places(&seen, &slot.name).len() != count {
+                return Ok(true);
+            }
+        }
+    }
+    // What nobody passes, a prop of an unknown type, may say it as well.
+    let is_passed = |name: &str| matter.domains.iter().any(|d| matches!(d, Domain::Prop(of, values) if of == name && values.len() > 1));
+    Ok(matter.surface.props.iter().any(|p| can_repeat(&p.ty) && !is_passed(&p.name)))
 }
 
 /// No other slot of the combination holds the same text.
@@ -287,7 +307,15 @@ pub(super) fn exposes(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
                 if places(&fresh, &slot.name).is_empty() || places(last, &slot.name).is_empty() {
                     continue;
                 }
-                let (expected, actual) = (handed(&fresh, &slot.name), handed(last, &slot.name));
+                let (mut expected, mut actual) = (handed(&fresh, &slot.name), handed(last, &slot.name));
+                if expected != actual {
+                    // It may be on its way: what a value that moves comes to counts.
+                    let pass = vec![Step::Pass { props: IndexMap::from([(name.clone(), to.clone())]) }];
+                    let ends = |of: &Combination| Script { phases: vec![pass.clone(), super::pause()], ..mount(of) };
+                    let (fresh, updated) = (runs.play(&ends(&after))?, runs.play(&ends(&before))?);
+                    let last = |o: &Observation| o.phases.last().and_then(|s| handed(s, &slot.name));
+                    (expected, actual) = (last(&fresh), last(&updated));
+                }
                 let words = |v: &Option<Value>| v.as_ref().map_or("nothing".to_owned(), ToString::to_string);
                 let failure = if expected.is_none() {
                     Some(breaks(format!("the slot `{}` hands nothing to its content", slot.name), "what it exposes", "nothing"))
