@@ -14,8 +14,10 @@ use serde::Deserialize;
 
 /// The faults, by hand: what is planted where.
 const FAULTS: &str = include_str!("../faults.json");
-/// The folders of sound components.
+/// The folders of the kit's sound components.
 const SOUND: [&str; 3] = ["vue", "react", "elements"];
+/// Components as strangers write them, which the kit does not hold: a folder beside this crate.
+const PIECES: &str = "pieces";
 
 #[derive(Deserialize)]
 struct Fault {
@@ -55,24 +57,51 @@ fn copy(from: &Path, to: &Path) -> Result<()> {
     Ok(())
 }
 
-/// Plants each fault in the sound kit: how many the laws find alone, and with the kit's contracts.
-pub fn faults(folder: &Path) -> Result<()> {
-    ensure!(folder.join("node_modules/vue").is_dir(), "`{}` is no folder made by `fidelon demo`", folder.display());
-    let faults: Vec<Fault> = serde_json::from_str(FAULTS).context("faults.json")?;
-    let place = tempfile::tempdir_in(folder)?;
-    let root = place.path().canonicalize()?;
-    let (alone, held) = (root.join("alone"), root.join("held"));
-    for part in SOUND {
-        copy(&folder.join(part), &alone.join(part))?;
-        copy(&folder.join(part), &held.join(part))?;
+/// Ways to notice a fault: by laws alone, by the contract as well, and by the output and behaviour that were accepted.
+const WAYS: [&str; 3] = ["laws", "contracts", "accepted"];
+
+/// The sound components, three times: as they are, with their contracts, and with what they do accepted.
+struct Sound {
+    roots: [PathBuf; 3],
+    broken: [BTreeMap<String, BTreeSet<String>>; 3],
+}
+
+impl Sound {
+    /// Those of the kit have its contracts, those of a stranger the contracts that are drafted of them.
+    fn of(kit: &Path, place: &Path) -> Result<Self> {
+        let pieces = Path::new(env!("CARGO_MANIFEST_DIR")).join(PIECES);
+        let roots = WAYS.map(|way| place.join(way));
+        for root in &roots {
+            for part in SOUND {
+                copy(&kit.join(part), &root.join(part))?;
+            }
+            copy(&pieces, &root.join(PIECES))?;
+        }
+        let [_, held, accepted] = &roots;
+        copy(&kit.join("contracts"), &held.join("contracts"))?;
+        for piece in std::fs::read_dir(held.join(PIECES))?.flatten() {
+            let name = piece.file_name().to_string_lossy().into_owned();
+            match fidelon_run::drafting::draft(held, &format!("{PIECES}/{name}"), &[], &options(held)) {
+                Ok(drafted) => std::fs::write(held.join(PIECES).join(format!("{name}.contract.yaml")), drafted.text)?,
+                Err(why) => println!("{name}: no draft: {why}"),
+            }
+        }
+        let request = Request { workers: 2, anew: true, ..Request::new(accepted.clone(), whole(), options(accepted)) };
+        for record in fidelon_run::accepting::accept(&request, false).map_err(|e| anyhow!("{e}"))?.0 {
+            match record.text {
+                Ok(text) => write(&accepted.join(record.file), &text)?,
+                Err(why) => println!("{}: nothing accepted: {why}", record.component),
+            }
+        }
+        let found: Vec<_> = roots.iter().map(|root| broken(root, whole())).collect::<Result<_>>()?;
+        let broken = found.try_into().map_err(|_| anyhow!("three ways"))?;
+        Ok(Self { roots, broken })
     }
-    copy(&folder.join("contracts"), &held.join("contracts"))?;
-    let whole = || SOUND.map(PathBuf::from).to_vec();
-    let sound = [broken(&alone, whole())?, broken(&held, whole())?];
-    let mut found = [0, 0];
-    for fault in &faults {
-        let mut told = [BTreeSet::new(), BTreeSet::new()];
-        for (i, root) in [&alone, &held].into_iter().enumerate() {
+
+    /// What each way says of a fault that it does not say of the sound component.
+    fn notice(&self, fault: &Fault) -> Result<[BTreeSet<String>; 3]> {
+        let mut told = [BTreeSet::new(), BTreeSet::new(), BTreeSet::new()];
+        for ((root, sound), told) in self.roots.iter().zip(&self.broken).zip(&mut told) {
             let file = root.join(&fault.file);
             let text = std::fs::read_to_string(&file)?;
             let mut patched = text.clone();
@@ -82,25 +111,50 @@ pub fn faults(folder: &Path) -> Result<()> {
             }
             std::fs::write(&file, patched)?;
             for (component, rules) in broken(root, vec![PathBuf::from(&fault.file)])? {
-                told[i].extend(rules.into_iter().filter(|r| !sound[i].get(&component).is_some_and(|s| s.contains(r))));
+                told.extend(rules.into_iter().filter(|r| !sound.get(&component).is_some_and(|s| s.contains(r))));
             }
             std::fs::write(&file, text)?;
         }
+        Ok(told)
+    }
+}
+
+fn whole() -> Vec<PathBuf> {
+    SOUND.into_iter().chain([PIECES]).map(PathBuf::from).collect()
+}
+
+fn write(file: &Path, text: &str) -> Result<()> {
+    std::fs::create_dir_all(file.parent().context("it is in a folder")?)?;
+    Ok(std::fs::write(file, text)?)
+}
+
+/// Plants each fault in the sound components: how many the laws find alone, how many contracts, and how many what was accepted.
+pub fn faults(folder: &Path) -> Result<()> {
+    ensure!(folder.join("node_modules/vue").is_dir(), "`{}` is no folder made by `fidelon demo`", folder.display());
+    let faults: Vec<Fault> = serde_json::from_str(FAULTS).context("faults.json")?;
+    let place = tempfile::tempdir_in(folder)?;
+    let sound = Sound::of(folder, &place.path().canonicalize()?)?;
+    for (way, broken) in WAYS.iter().zip(&sound.broken) {
+        for (component, rules) in broken.iter().filter(|(_, rules)| !rules.is_empty()) {
+            println!("sound, and broken by {way}: {component}: {}", rules.iter().cloned().collect::<Vec<_>>().join(", "));
+        }
+    }
+    let mut found: BTreeMap<&str, [usize; 4]> = BTreeMap::new();
+    for fault in &faults {
+        let told = sound.notice(fault)?;
         let is_law = |rule: &&String| laws::names().any(|l| l == rule.as_str());
         let by_laws: Vec<&str> = told[0].iter().filter(is_law).map(String::as_str).collect();
-        found[0] += usize::from(!by_laws.is_empty());
-        found[1] += usize::from(!told[1].is_empty());
+        let of = found.entry(if fault.file.starts_with(PIECES) { PIECES } else { "kit" }).or_default();
+        for (count, hit) in of.iter_mut().zip([true, !by_laws.is_empty(), !told[1].is_empty(), !told[2].is_empty()]) {
+            *count += usize::from(hit);
+        }
+        let word = |hit: bool, word: &'static str| if hit { word } else { "-" };
         let by = if by_laws.is_empty() { "-".to_owned() } else { by_laws.join(" ") };
-        let clauses = told[1].iter().filter(|r| !is_law(r)).count();
-        let also = match (told[1].is_empty(), clauses) {
-            (true, _) => "NOT FOUND".to_owned(),
-            (_, 0) => String::new(),
-            (_, 1) => "and 1 clause".to_owned(),
-            (_, n) => format!("and {n} clauses"),
-        };
-        println!("{:26} {}: {by} {also}", fault.file, fault.fault);
+        println!("{:36} {}: {by} | {} | {}", fault.file, fault.fault, word(!told[1].is_empty(), "contract"), word(!told[2].is_empty(), "accepted"));
     }
-    println!("faults planted: {}; found by laws alone: {}; with the kit's contracts: {}", faults.len(), found[0], found[1]);
+    for (of, [planted, alone, held, accepted]) in found {
+        println!("{of}: faults planted: {planted}; found by laws alone: {alone}; with contracts: {held}; with what was accepted: {accepted}");
+    }
     Ok(())
 }
 

@@ -20,6 +20,47 @@ fn defaults_of_sveltes_older_form_count_once() {
 }
 
 #[test]
+fn modules_that_import_each_other_are_loaded_as_an_application_does() {
+    let studio = Studio::new()
+        .with("Shelf.vue", "<script>\nimport Board from './Board.vue'\nexport const parts = { Board: Board.name ?? 'board' }\nexport default { name: 'Shelf', props: { tall: Boolean } }\n</script>\n<template><div :class=\"{ tall }\"><slot /></div></template>\n")
+        .with("Board.vue", "<script>\nimport { parts } from './Shelf.vue'\nexport default { name: 'Board', props: { wide: Boolean }, computed: { of: () => parts.Board } }\n</script>\n<template><p :class=\"{ wide }\">{{ of }}</p></template>\n");
+    assert_eq!(only(&studio, &["Board.vue"])["verdict"], "holds");
+}
+
+#[test]
+fn what_ends_by_itself_and_what_is_said_of_made_up_names_is_no_fault() {
+    let studio = Studio::new().with(
+        "spy-list.js",
+        "/** @attr {string} label */\nexport class SpyList extends HTMLElement {\n  connectedCallback() {\n    setTimeout(() => {}, 3000)\n    const label = this.getAttribute('label') ?? ''\n    if (label && !document.getElementById(label)) console.warn(`SpyList: no element with id \"${label}\" on the page`)\n    this.textContent = label\n  }\n  static observedAttributes = ['label']\n  attributeChangedCallback() { this.textContent = this.getAttribute('label') ?? '' }\n}\ncustomElements.define('spy-list', SpyList)\n",
+    );
+    let component = only(&studio, &["spy-list.js"]);
+    assert_eq!(component["findings"], serde_json::json!([]), "{component:#}");
+    let studio = Studio::new().with(
+        "tick-list.js",
+        "/** @attr {string} label */\nexport class TickList extends HTMLElement {\n  connectedCallback() { setInterval(() => {}, 3000) }\n}\ncustomElements.define('tick-list', TickList)\n",
+    );
+    assert_eq!(only(&studio, &["tick-list.js"])["findings"][0]["rule"], "render/leaves-nothing");
+}
+
+#[test]
+fn one_root_of_many_findings_is_told_once() {
+    // Whatever changes, the id is lost: the changed attribute is no part of the difference.
+    let props = ["a", "b", "c", "d", "e", "f", "g", "h", "i"];
+    let sign = format!(
+        "<script lang=\"ts\">\n  import Board from './Board.svelte'\n  let {{ {} }}: {{ {} }} = $props()\n  let given = $derived({{ mark: [{}].join(' ') }})\n</script>\n\n<Board {{...given}} />\n",
+        props.join(", "),
+        props.map(|p| format!("{p}?: 'x{p}' | 'y{p}'")).join("; "),
+        props.join(", "),
+    );
+    let board = "<script lang=\"ts\">\n  let { id = $bindable(), mark }: { id?: string; mark?: string } = $props()\n  if (!id) id = 'sign'\n</script>\n\n<p {id} class={mark}>Sign</p>\n";
+    let component = only(&Studio::new().with("Sign.svelte", &sign).with("Board.svelte", board), &["Sign.svelte"]);
+    let findings = component["findings"].as_array().expect("a list");
+    let told: Vec<&str> = findings.iter().filter_map(|f| f["failure"]["message"].as_str()).collect();
+    assert_eq!(told.len(), 1, "{told:#?}");
+    assert!(told[0].contains("(the same of `b`") && told[0].ends_with("more)"), "{}", told[0]);
+}
+
+#[test]
 fn for_is_one_id() {
     let studio = Studio::new().with(
         "Field.vue",

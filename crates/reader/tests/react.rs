@@ -72,6 +72,35 @@ fn every_way_to_make_and_export_a_component() {
 }
 
 #[test]
+fn comments_type_what_plain_scripts_declare() {
+    for source in [
+        "/** @param {{ glaze: string, cone?: number }} props */\nexport default function Badge(props) { return <b>{props.glaze}</b> }",
+        "/**\n * @param {Object} props - What it takes.\n * @param {string} props.glaze\n * @param {number} [props.cone]\n */\nexport default function Badge({ glaze, cone }) { return <b/> }",
+        "import React from 'react'\n/** @type {React.FC<{ glaze: string, cone?: number }>} */\nconst Badge = (props) => <b/>\nexport default Badge",
+    ] {
+        assert_eq!(told("Badge.jsx", source), "Badge (default)\n  glaze: text\n  cone?: number", "{source}");
+    }
+}
+
+#[test]
+fn what_a_library_makes_components_by_is_given_a_function_that_renders() {
+    for source in [
+        "import { create } from './make'\nexport const Badge = create('b')((props: { glaze: string }, Element) => <Element>{props.glaze}</Element>)",
+        "import { create } from './make'\nexport const Badge = create('b')({ displayName: 'Badge', Component: ({ glaze }: { glaze: string }, ref) => <b ref={ref}>{glaze}</b> })",
+    ] {
+        assert_eq!(told("Badge.tsx", source), "Badge (Badge)\n  glaze: text", "{source}");
+    }
+    let other = "import { route, context } from './make'\nexport const Route = route('/')({ component: () => <b/> })\nexport const Kiln = context({ cone: 6 })";
+    assert_eq!(told("Route.tsx", other), "");
+}
+
+#[test]
+fn a_handle_has_what_its_type_promises() {
+    let source = "import { forwardRef, useImperativeHandle } from 'react'\ninterface Handle { open(): void; close(): void; note?: string }\nexport default forwardRef<Handle, { glaze: string }>(function Badge(props, ref) {\n  useImperativeHandle(ref, () => ({ open() {} }))\n  return <b/>\n})";
+    assert_eq!(told("Badge.tsx", source), "Badge (default)\n  glaze: text\n  member open\n  member close");
+}
+
+#[test]
 fn several_components_of_a_file() {
     let source = "export function Mug(p: { a: string }) { return <b/> }\nexport const Bowl = (p: { b?: number }) => <i/>\nexport const glaze = 1\nexport function useKiln() {}\nexport type T = 1\n";
     assert_eq!(told("pots.tsx", source), "Mug (Mug)\n  a: text\n---\nBowl (Bowl)\n  b?: number");

@@ -263,7 +263,7 @@ fn told_already(found: &Finding, about: Option<&str>, findings: &mut [Finding]) 
 /// the difference.
 fn apart(found: &Finding) -> Option<(Vec<String>, Vec<String>)> {
     let whole = |text: &Option<String>| text.as_ref().filter(|t| t.contains('<')).cloned();
-    let words = |text: String| text.split_whitespace().map(|w| w.trim_end_matches('>').to_owned()).collect::<Vec<_>>();
+    let words = |text: String| text.split(|c: char| c.is_whitespace() || c == '>').filter(|w| !w.is_empty()).map(str::to_owned).collect::<Vec<_>>();
     let (expected, actual) = (words(whole(&found.failure.expected)?), words(whole(&found.failure.actual)?));
     let without = |all: &[String], other: &[String]| {
         let mut rest = other.to_vec();
