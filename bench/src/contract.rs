@@ -5,8 +5,8 @@ use std::path::Path;
 use std::time::{Duration, Instant};
 
 use anyhow::{Context as _, Result, anyhow, ensure};
-use fidelon_run::{On, StageOptions};
 use fidelon_run::{Request, check};
+use fidelon_run::{StageKind, StageOptions};
 
 const PROPS: usize = 12;
 
@@ -53,7 +53,7 @@ pub fn figures(folder: &Path) -> Result<()> {
         (40, "{ sample: 200, seed: 7 }"),
     ] {
         std::fs::write(root.join("Panel.contract.yaml"), contract(clauses, cover))?;
-        let stage = StageOptions::new(root.clone(), Some(root.join(".cache")), Duration::from_secs(5), 512, On::Embedded);
+        let stage = StageOptions::new(root.clone(), Some(root.join(".cache")), Duration::from_secs(5), 512, StageKind::Embedded);
         let request = Request { workers: 1, anew: true, ..Request::new(root.clone(), vec![".".into()], stage) };
         let began = Instant::now();
         let results = check(&request, &|_| {}).map_err(|e| anyhow!("{e}"))?.results;

@@ -4,11 +4,11 @@ use std::path::Path;
 use std::time::{Duration, Instant};
 
 use anyhow::{Context, Result, anyhow, bail};
-use fidelon_browser::{Browser, Options as BrowserOptions, Wanted};
+use fidelon_browser::{Browser, DriverChoice, Options as BrowserOptions};
 use fidelon_core::judge::equivalence;
 use fidelon_core::observation::Observation;
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Combination, Parent, Script, Stage, Step, Surroundings};
+use fidelon_core::stage::{Combination, Environment, Parent, Script, Stage, Step};
 use fidelon_core::surface::{Framework, Prop, Surface, Type};
 use fidelon_core::value::Value;
 use fidelon_loader::{Aliases, Cache};
@@ -48,7 +48,7 @@ fn script(rows: usize) -> Script {
         parent: Parent::Obeys,
         phases: vec![vec![pass]],
         seed: 1,
-        surroundings: Surroundings::default(),
+        surroundings: Environment::default(),
     }
 }
 
@@ -100,7 +100,7 @@ fn costs(stage: &mut Embedded, browser: Option<&mut Browser>, rows: usize) -> Re
     }
     let (judge, _) = timed(|| {
         // A copy has no forms yet, as what was just seen has none.
-        let seen = fidelon_core::observation::Seen::clone(last);
+        let seen = fidelon_core::observation::PhaseSnapshot::clone(last);
         Ok(equivalence::observable(&seen).len() + equivalence::normal(&seen).len())
     })?;
     let browser = browser.map(|browser| timed(|| played(browser, &plain)).map(|(took, _)| took)).transpose()?;
@@ -175,7 +175,7 @@ fn browser(root: &Path, limits: Limits) -> Browser {
         cache: Cache::none(),
         aliases: Aliases::default(),
         deadline: limits.deadline,
-        driver: Wanted::Found,
+        driver: DriverChoice::Found,
         real: false,
     })
 }

@@ -5,7 +5,7 @@ use std::path::Path;
 use std::time::{Duration, Instant};
 
 use anyhow::{Context as _, Result, anyhow, ensure};
-use fidelon_run::{How, On, Outcome, Request, StageOptions, check};
+use fidelon_run::{JudgeOptions, Outcome, Request, StageKind, StageOptions, check};
 
 /// Small components of the kit, half of each framework.
 const SMALL: [&str; 4] = ["vue/VentSwitch.vue", "react/VentSwitch.tsx", "vue/PieceLedger.vue", "react/PieceLedger.tsx"];
@@ -29,12 +29,12 @@ pub fn figures(demo: &Path, count: usize) -> Result<()> {
         fs::write(within.join(format!("{stem}{n}.contract.yaml")), format!("component: ./{name}\nclauses: []\n"))?;
     }
     let request = |anew| Request {
-        how: How { effort: fidelon_run::Effort::Quick, ..How::default() },
+        how: JudgeOptions { effort: fidelon_run::Effort::Quick, ..JudgeOptions::default() },
         anew,
         ..Request::new(
             root.clone(),
             vec!["src".into()],
-            StageOptions::new(root.clone(), Some(root.join(".cache")), Duration::from_secs(5), 512, On::Embedded),
+            StageOptions::new(root.clone(), Some(root.join(".cache")), Duration::from_secs(5), 512, StageKind::Embedded),
         )
     };
     let timed = || -> Result<(Outcome, f64)> {

@@ -8,7 +8,7 @@ use anyhow::{Context as _, Result, anyhow, ensure};
 use fidelon_core::judge::laws;
 use fidelon_core::plan;
 use fidelon_run::judging::judge;
-use fidelon_run::{How, On, Request, StageOptions, check};
+use fidelon_run::{JudgeOptions, Request, StageKind, StageOptions, check};
 use fidelon_stage::Sandbox;
 use serde::Deserialize;
 
@@ -33,7 +33,7 @@ struct Patch {
 }
 
 fn options(root: &Path) -> StageOptions {
-    StageOptions::new(root.to_path_buf(), Some(root.join(".cache")), Duration::from_secs(2), 512, On::Embedded)
+    StageOptions::new(root.to_path_buf(), Some(root.join(".cache")), Duration::from_secs(2), 512, StageKind::Embedded)
 }
 
 /// What breaks in each component below some paths.
@@ -150,10 +150,18 @@ pub fn faults(folder: &Path) -> Result<()> {
         }
         let word = |hit: bool, word: &'static str| if hit { word } else { "-" };
         let by = if by_laws.is_empty() { "-".to_owned() } else { by_laws.join(" ") };
-        println!("{:36} {}: {by} | {} | {}", fault.file, fault.fault, word(!told[1].is_empty(), "contract"), word(!told[2].is_empty(), "accepted"));
+        println!(
+            "{:36} {}: {by} | {} | {}",
+            fault.file,
+            fault.fault,
+            word(!told[1].is_empty(), "contract"),
+            word(!told[2].is_empty(), "accepted")
+        );
     }
     for (of, [planted, alone, held, accepted]) in found {
-        println!("{of}: faults planted: {planted}; found by laws alone: {alone}; with contracts: {held}; with what was accepted: {accepted}");
+        println!(
+            "{of}: faults planted: {planted}; found by laws alone: {alone}; with contracts: {held}; with what was accepted: {accepted}"
+        );
     }
     Ok(())
 }
@@ -183,7 +191,7 @@ pub fn cost(folder: &Path) -> Result<()> {
         let once = began.elapsed();
         let mut stage = options(&root).stage();
         let began = Instant::now();
-        let judged = judge(job, None, stage.as_mut(), None, &mut Sandbox::default(), How::default()).component;
+        let judged = judge(job, None, stage.as_mut(), None, &mut Sandbox::default(), JudgeOptions::default()).component;
         let all = began.elapsed();
         println!(
             "{:28} {:4} combinations  {:6.0} ms once  {:6.0} ms with all laws  {:4.1} times",

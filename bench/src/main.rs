@@ -16,7 +16,7 @@ use anyhow::{Context, Result, anyhow};
 use clap::{Parser, Subcommand};
 use fidelon_core::plan;
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Combination, Parent, Script, Stage as _, Surroundings};
+use fidelon_core::stage::{Combination, Environment, Parent, Script, Stage as _};
 use fidelon_core::surface::Surface;
 use fidelon_engine::modules::NoModules;
 use fidelon_engine::{Limits, Realm};
@@ -155,7 +155,7 @@ fn staged(component: &Path) -> Result<(Embedded, Vec<Script>, Surface, PathBuf)>
 }
 
 fn mount(combination: Combination) -> Script {
-    Script { combination, parent: Parent::Obeys, phases: Vec::new(), seed: 1, surroundings: Surroundings::default() }
+    Script { combination, parent: Parent::Obeys, phases: Vec::new(), seed: 1, surroundings: Environment::default() }
 }
 
 fn count_cases(component: &Path, cases: usize) -> Result<()> {

@@ -4,7 +4,7 @@ use std::path::Path;
 use std::time::{Duration, Instant};
 
 use anyhow::{Result, anyhow};
-use fidelon_browser::{Browser, Options, Wanted};
+use fidelon_browser::{Browser, DriverChoice, Options};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Script, Stage};
 use fidelon_core::surface::Surface;
@@ -24,7 +24,7 @@ pub fn figures(root: &Path, surface: &Surface, embedded: &mut dyn Stage, scripts
         cache,
         aliases: Aliases::default(),
         deadline: Duration::from_secs(30),
-        driver: Wanted::Found,
+        driver: DriverChoice::Found,
         real: false,
     };
     let mut browser = Browser::new(options);

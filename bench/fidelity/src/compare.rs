@@ -3,7 +3,7 @@
 use std::path::Path;
 use std::time::Duration;
 
-use fidelon_browser::{Browser, Wanted};
+use fidelon_browser::{Browser, DriverChoice};
 use fidelon_core::judge::agreement::{Aspect, Disagreement, disagreement};
 use fidelon_core::observation::{Observation, Tone};
 use fidelon_core::stage::Stage;
@@ -69,7 +69,7 @@ impl Stages {
                 cache,
                 aliases: Aliases::default(),
                 deadline: DEADLINE,
-                driver: Wanted::Found,
+                driver: DriverChoice::Found,
                 real: false,
             }),
         }

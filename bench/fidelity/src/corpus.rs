@@ -6,7 +6,7 @@ use anyhow::{Context, Result, anyhow};
 use fidelon_core::Value;
 use fidelon_core::locator::Locator;
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Combination, Parent, Script, Step, Surroundings};
+use fidelon_core::stage::{Combination, Environment, Parent, Script, Step};
 use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type};
 use fidelon_loader::{Cache, Importing, Loader, NoCompilers};
 use indexmap::IndexMap;
@@ -158,7 +158,7 @@ impl Component {
             parent: Parent::Obeys,
             phases,
             seed: 1,
-            surroundings: Surroundings::default(),
+            surroundings: Environment::default(),
         };
         let mut out: Vec<Script> = sets.iter().skip(1).map(|set| script(set, Vec::new())).collect();
         let mut phases = Vec::new();

@@ -1,7 +1,7 @@
 //! Random programs over the page's interfaces, run in a realm and in a real browser: what they print must be the same.
 
 use anyhow::{Result, anyhow};
-use fidelon_browser::{Page, Wanted};
+use fidelon_browser::{DriverChoice, Page};
 use fidelon_core::plan::Chance;
 use fidelon_engine::modules::NoModules;
 use fidelon_engine::{Limits, Realm};
@@ -347,7 +347,7 @@ fn realm() -> Result<Realm> {
 
 /// Runs so many programs and prints the first ones that differ, as short as they can be.
 pub fn run(programs: u64, seed: u64, most: usize) -> Result<()> {
-    let mut places = Places { realm: realm()?, page: Page::open(&Wanted::Found).map_err(|e| anyhow!("{e}"))? };
+    let mut places = Places { realm: realm()?, page: Page::open(&DriverChoice::Found).map_err(|e| anyhow!("{e}"))? };
     let (mut differing, mut shown) = (0_u64, 0);
     for first in (seed..seed + programs).step_by(BATCH) {
         let all: Vec<Vec<String>> = (first..(first + BATCH as u64).min(seed + programs)).map(program).collect();

@@ -8,9 +8,9 @@ use anyhow::{Context, Result};
 use fidelon_core::contract;
 use fidelon_core::finding::Finding;
 use fidelon_core::stage::Stage;
-use fidelon_run::judging::{self, Held, judge};
+use fidelon_run::judging::{self, ContractSource, judge};
 use fidelon_run::survey::Job;
-use fidelon_run::{How, On, StageOptions};
+use fidelon_run::{JudgeOptions, StageKind, StageOptions};
 use fidelon_stage::Sandbox;
 use serde_json::json;
 
@@ -35,7 +35,7 @@ pub fn run(corpora: &[Corpus], json: Option<&Path>, only: Option<&str>, jobs: us
     let mut by_law: BTreeMap<String, usize> = BTreeMap::new();
     for corpus in corpora {
         let chosen = corpus.chosen(only);
-        let options = StageOptions::new(corpus.root.clone(), None, DEADLINE, 512, On::Embedded);
+        let options = StageOptions::new(corpus.root.clone(), None, DEADLINE, 512, StageKind::Embedded);
         let state = || (options.stage(), Sandbox::default());
         let judged = over(&chosen, jobs, &state, &|(stage, sandbox), component| one(corpus, component, stage.as_mut(), sandbox));
         let holds = judged.iter().filter(|j| j.findings.is_empty() && j.reason.is_none()).count();
@@ -76,8 +76,8 @@ fn one(corpus: &Corpus, component: &Component, stage: &mut dyn Stage, sandbox: &
         Ok(contract) => contract,
         Err(faults) => return Judged { reason: Some(faults.iter().map(|f| f.message.clone()).collect::<Vec<_>>().join("; ")), ..out },
     };
-    let held = Held { file: "components.json", text: &text, beside: "", contract: Some(&contract), partial: None };
-    let judging::Judged { component: judged, faults, .. } = judge(&job, Some(held), stage, None, sandbox, How::default());
+    let held = ContractSource { file: "components.json", text: &text, beside: "", contract: Some(&contract), partial: None };
+    let judging::Judged { component: judged, faults, .. } = judge(&job, Some(held), stage, None, sandbox, JudgeOptions::default());
     if let Some(fault) = faults.first() {
         return Judged { reason: Some(fault.fault.message.clone()), ..out };
     }

@@ -8,7 +8,7 @@ use std::time::Duration;
 use anyhow::{Context, Result};
 use fidelon_core::stage::Stage;
 use fidelon_core::surface::Framework;
-use fidelon_run::{On, StageOptions};
+use fidelon_run::{StageKind, StageOptions};
 use serde_json::Value as Json;
 
 use crate::corpus::{Component, Corpus};
@@ -22,7 +22,7 @@ pub fn run(corpora: &[Corpus], only: Option<&str>, jobs: usize) -> Result<()> {
     for corpus in corpora {
         let truth = truth(&corpus.root)?;
         let chosen = corpus.chosen(only);
-        let options = StageOptions::new(corpus.root.clone(), None, DEADLINE, 512, On::Embedded);
+        let options = StageOptions::new(corpus.root.clone(), None, DEADLINE, 512, StageKind::Embedded);
         let read = over(&chosen, jobs, &|| options.stage(), &|stage, component| props(corpus, component, stage.as_mut()));
         let (mut k, mut o, mut b, mut c) = (0, 0, 0, 0);
         for (component, props) in chosen.iter().zip(read) {

@@ -12,7 +12,7 @@ use serde_json::json;
 
 /// Which remote end is to be used.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
-pub enum Wanted {
+pub enum DriverChoice {
     /// The first driver that is found on the machine.
     #[default]
     Found,
@@ -128,7 +128,7 @@ impl Page {
     ///
     /// # Errors
     /// [`DriverError`] says what is missing.
-    pub fn open(wanted: &Wanted) -> Result<Self, DriverError> {
+    pub fn open(wanted: &DriverChoice) -> Result<Self, DriverError> {
         let failed = |e: std::io::Error| DriverError::Session { at: "the browser".into(), reason: e.to_string() };
         let runtime = tokio::runtime::Builder::new_multi_thread().worker_threads(1).enable_all().build().map_err(failed)?;
         // It loads nothing: the discard port stands for a server.
@@ -140,7 +140,7 @@ impl Page {
     ///
     /// # Errors
     /// [`DriverError`] says what is missing.
-    pub fn open_here(wanted: &Wanted) -> Result<Self, DriverError> {
+    pub fn open_here(wanted: &DriverChoice) -> Result<Self, DriverError> {
         let failed = |e: std::io::Error| DriverError::Session { at: "the browser".into(), reason: e.to_string() };
         let runtime = tokio::runtime::Builder::new_multi_thread().worker_threads(1).enable_all().build().map_err(failed)?;
         let driver = Driver::open(wanted, "127.0.0.1", runtime.handle())?;
@@ -206,7 +206,7 @@ impl Page {
             }
             std::thread::sleep(Duration::from_millis(10));
         }
-        Err("the page does not come".into())
+        Err("the page did not load".into())
     }
 }
 
@@ -244,10 +244,10 @@ impl Driver {
     ///
     /// # Errors
     /// [`DriverError`] says what is missing.
-    pub(crate) fn open(wanted: &Wanted, server: &str, runtime: &tokio::runtime::Handle) -> Result<Self, DriverError> {
+    pub(crate) fn open(wanted: &DriverChoice, server: &str, runtime: &tokio::runtime::Handle) -> Result<Self, DriverError> {
         let (process, address, at) = match wanted {
-            Wanted::At(url) => (None, url.clone(), url.clone()),
-            Wanted::Found => {
+            DriverChoice::At(url) => (None, url.clone(), url.clone()),
+            DriverChoice::Found => {
                 let kind = KINDS.into_iter().find(|k| on_path(k.program).is_some()).ok_or(DriverError::None)?;
                 let (process, port) = start(kind)?;
                 (Some(process), format!("http://127.0.0.1:{port}"), kind.program.to_owned())

@@ -22,7 +22,7 @@ mod server;
 mod snapshot;
 pub mod stage;
 
-pub use driver::{DriverError, Page, Wanted, end_all, is_there};
+pub use driver::{DriverChoice, DriverError, Page, end_all, is_there};
 pub use modules::Modules;
 pub use picture::picture;
 pub use stage::{Browser, MODULES, Options, secret};

@@ -3,7 +3,7 @@
 use std::io::Write as _;
 use std::time::{Duration, Instant};
 
-use crate::driver::{Page, Wanted};
+use crate::driver::{DriverChoice, Page};
 
 /// The tallest page that browsers draw into one picture, in CSS pixels.
 const TALLEST: u64 = 16_000;
@@ -16,7 +16,7 @@ const PATIENCE: Duration = Duration::from_secs(60);
 /// In words: that there is no browser, that the page is too tall, what the browser says.
 pub fn picture(html: &str, width: u32) -> Result<Vec<u8>, String> {
     let missing = |e: crate::DriverError| format!("a picture is drawn by a real browser: {e}. Without one: --to sheet.html");
-    let page = Page::open(&Wanted::Found).map_err(missing)?;
+    let page = Page::open(&DriverChoice::Found).map_err(missing)?;
     let mut file = tempfile::Builder::new().suffix(".html").tempfile().map_err(|e| e.to_string())?;
     file.write_all(html.as_bytes()).map_err(|e| e.to_string())?;
     let address = url::Url::from_file_path(file.path()).map_err(|()| "a temporary file has no address".to_owned())?;

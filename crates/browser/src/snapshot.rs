@@ -3,7 +3,7 @@
 use std::collections::{HashMap, HashSet};
 
 use fidelon_core::locator::Locator;
-use fidelon_core::observation::{Note, Seen, StepFault, Told, Tone};
+use fidelon_core::observation::{Note, PhaseSnapshot, SessionSnapshot, StepFault, Tone};
 use fidelon_dom::{Attr, Document, Element, FormState, Namespace, NodeData, NodeId, Overlay, Shadow, ShadowMode};
 use fidelon_source::Place;
 use serde::Deserialize;
@@ -32,7 +32,7 @@ pub(crate) struct Page {
 /// What was there after a phase.
 #[derive(Debug, Deserialize)]
 pub(crate) struct Looked {
-    told: Told,
+    told: SessionSnapshot,
     page: Page,
     pub(crate) notes: Vec<Entry>,
     faults: Vec<StepFault>,
@@ -176,10 +176,10 @@ pub(crate) fn find(asked: &Asked) -> String {
 }
 
 /// What was seen; `places` are those of the notes.
-pub(crate) fn seen(looked: Looked, places: Vec<Option<Place>>) -> Option<Seen> {
+pub(crate) fn seen(looked: Looked, places: Vec<Option<Place>>) -> Option<PhaseSnapshot> {
     let (tree, numbers) = looked.page.document()?;
     let notes = looked.notes.into_iter().zip(places).map(|(entry, place)| Note { tone: entry.tone(), text: entry.text, place }).collect();
-    Some(Seen { notes, faults: looked.faults, settled: looked.settled, ..looked.told.seen(tree, numbers) })
+    Some(PhaseSnapshot { notes, faults: looked.faults, settled: looked.settled, ..looked.told.seen(tree, numbers) })
 }
 
 impl Entry {

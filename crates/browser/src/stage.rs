@@ -14,7 +14,7 @@ use serde_json::Value as Json;
 use tokio::net::TcpListener;
 use tokio::runtime::Runtime;
 
-use crate::driver::{Driver, DriverError, Wanted};
+use crate::driver::{Driver, DriverChoice, DriverError};
 use crate::modules::{Modules, place_of};
 use crate::patience::{self, Patience};
 use crate::server::{Shared, serve};
@@ -39,7 +39,7 @@ pub struct Options {
     /// How long one call into a component may take.
     pub deadline: Duration,
     /// The remote end.
-    pub driver: Wanted,
+    pub driver: DriverChoice,
     /// Whether steps of a person are made by the browser's own input, not by events of a script.
     pub real: bool,
 }
@@ -205,8 +205,7 @@ impl Browser {
             Ok(said) => {
                 self.running = None;
                 let why = said.first().and_then(|one| one["protocol"].as_str());
-                let what = why
-                    .map_or_else(|| "the page answered out of turn".to_owned(), |why| format!("the page's answer cannot be read: {why}"));
+                let what = why.map_or_else(|| "unexpected response from the page".to_owned(), |why| format!("malformed snapshot: {why}"));
                 scripts.iter().map(|_| Err(StageError::protocol(what.clone()))).collect()
             }
             Err(reason) => {

@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 
 use fidelon_report::{Style, faults, replayed};
-use fidelon_run::{How, Realms, Record, Request, accept};
+use fidelon_run::{JudgeOptions, Realms, Record, Request, accept};
 
 use crate::args::{Accept, Common};
 use crate::{exit, setting};
@@ -12,7 +12,7 @@ use crate::{exit, setting};
 pub fn run(args: &Accept, common: &Common) -> anyhow::Result<i32> {
     let root = setting::root()?;
     let paths = if args.paths.is_empty() { vec![PathBuf::from(".")] } else { args.paths.clone() };
-    let how = How { realms: Realms::Fresh, ..How::default() };
+    let how = JudgeOptions { realms: Realms::Fresh, ..JudgeOptions::default() };
     let request = Request { how, ..Request::new(root.clone(), paths, setting::stage(&root, &args.stages, common)) };
     let (records, wrong) = accept(&request, args.known)?;
     let style = setting::style(common);

@@ -45,13 +45,13 @@ pub enum Command {
     Replay(Replay),
     /// Join the results of a run that was split with `check --part`.
     Merge(Merge),
-    /// List the laws, or tell one: what it demands, why, an example that breaks it, the mend.
+    /// List the laws, or explain one: what it demands, why, an example that breaks it, the fix.
     Explain(Explain),
     /// Unpack a made-up pottery studio's components and check them, offline.
     Demo(Demo),
     /// Print a JSON Schema, by which editors complete and explain contracts.
     Schema(Schema),
-    /// Print what a shell completes commands and options by.
+    /// Generate shell completions.
     Completions(Completions),
     /// Print the manual page, or write one for each command.
     Manual(Manual),
@@ -101,7 +101,7 @@ fn deadline(text: &str) -> Result<u64, String> {
 pub struct Stages {
     /// Where components are played: in this program, or in a real browser.
     #[arg(long, value_enum, default_value = "embedded", value_name = "STAGE")]
-    pub stage: StageKind,
+    pub stage: StageArg,
     /// The WebDriver remote end to drive a browser with: a driver or a grid that runs already, whose browsers reach this machine's
     /// loopback [default: the chromedriver, geckodriver or safaridriver on the PATH, started and ended]. Implies --stage browser.
     #[arg(long, value_name = "URL")]
@@ -124,7 +124,7 @@ pub enum InputKind {
 
 /// A stage.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, ValueEnum)]
-pub enum StageKind {
+pub enum StageArg {
     /// In this program: no browser is needed.
     #[default]
     Embedded,
@@ -199,7 +199,7 @@ pub struct Draft {
     Examples:\n  fidelon check                        every component below this folder\n  fidelon check src/KilnDial.vue       one, with the contract beside it\n  \
     fidelon check --html report          a report to open in a browser, with everything rendered\n  \
     fidelon check --format lines         a line a finding, for editors\n  \
-    fidelon check --only-changed main    what a branch touches\n  \
+    fidelon check --since main           what a branch touches\n  \
     fidelon check --part 2/5 --json part-2.json    then: fidelon merge part-*.json")]
 pub struct Check {
     /// Folders, components (`file`, or `file#export` for one of several), contracts [default: this folder].
@@ -219,7 +219,7 @@ pub struct Check {
     pub part: Option<PartArg>,
     /// Only components that reach a file which was changed since this revision, committed or not: `main`, `HEAD~3`. Asks git.
     #[arg(long, value_name = "REV")]
-    pub only_changed: Option<String>,
+    pub since: Option<String>,
     /// Write what happens to a file as it happens, a line of JSON each: what is to be judged, what is being judged, what was found.
     #[arg(long, value_name = "FILE")]
     pub events: Option<PathBuf>,

@@ -22,10 +22,10 @@ pub fn since(root: &Path, revision: &str) -> anyhow::Result<BTreeSet<PathBuf>> {
 }
 
 fn git(folder: &Path, args: &[&str]) -> anyhow::Result<String> {
-    let run = Command::new("git").arg("-C").arg(folder).args(args).output().context("--only-changed asks git, which cannot be started")?;
+    let run = Command::new("git").arg("-C").arg(folder).args(args).output().context("--since asks git, which cannot be started")?;
     if !run.status.success() {
         let said = String::from_utf8_lossy(&run.stderr);
-        bail!("--only-changed: git says: {}", said.lines().next().unwrap_or_default());
+        bail!("--since: git says: {}", said.lines().next().unwrap_or_default());
     }
     Ok(String::from_utf8_lossy(&run.stdout).into_owned())
 }

@@ -4,7 +4,7 @@ use std::path::{Path, PathBuf};
 use std::time::Instant;
 
 use fidelon_report::html;
-use fidelon_run::{How, Outcome, Realms, Request, check};
+use fidelon_run::{JudgeOptions, Outcome, Realms, Request, check};
 
 use crate::args::{Check, Common, Format};
 use crate::progress::Progress;
@@ -60,10 +60,10 @@ pub fn request(root: &Path, args: &Check, common: &Common) -> anyhow::Result<Req
     Ok(Request {
         workers: args.jobs.map_or(request.workers, usize::from),
         confirm: args.confirm,
-        how: How { realms, effort: args.effort.into(), pictures: args.pages.html.is_some(), glance: false },
+        how: JudgeOptions { realms, effort: args.effort.into(), pictures: args.pages.html.is_some(), glance: false },
         anew: args.fresh,
         part: args.part.map(scheduled::portion).transpose()?,
-        changed: args.only_changed.as_ref().map(|revision| changed::since(root, revision)).transpose()?,
+        changed: args.since.as_ref().map(|revision| changed::since(root, revision)).transpose()?,
         ..request
     })
 }

@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 
 use fidelon_report::replayed;
-use fidelon_run::{How, Realms, ReplayError, Request, Wanted, replay};
+use fidelon_run::{JudgeOptions, Realms, ReplayError, ReplayTarget, Request, replay};
 
 use crate::args::{Common, Replay};
 use crate::{exit, setting};
@@ -12,9 +12,9 @@ use crate::{exit, setting};
 pub fn run(args: &Replay, common: &Common) -> anyhow::Result<i32> {
     let root = setting::root()?;
     let paths = if args.paths.is_empty() { vec![PathBuf::from(".")] } else { args.paths.clone() };
-    let how = How { realms: Realms::Fresh, ..How::default() };
+    let how = JudgeOptions { realms: Realms::Fresh, ..JudgeOptions::default() };
     let request = Request { workers: 1, how, ..Request::new(root.clone(), paths, setting::stage(&root, &args.stages, common)) };
-    let replay = match replay(&request, Wanted { case: &args.case, clause: args.clause.as_deref() }) {
+    let replay = match replay(&request, ReplayTarget { case: &args.case, clause: args.clause.as_deref() }) {
         Ok(replay) => replay,
         Err(ReplayError::Stage(reason)) => {
             setting::note(&format!("fidelon: {}: {reason}", args.case));

@@ -6,10 +6,10 @@ use std::time::Duration;
 
 use anyhow::Context as _;
 use fidelon_report::Style;
-use fidelon_run::{Cache, Driver, On, StageOptions};
+use fidelon_run::{Cache, Driver, StageKind, StageOptions};
 use fidelon_source::temporary;
 
-use crate::args::{Color, Common, InputKind, StageKind, Stages};
+use crate::args::{Color, Common, InputKind, StageArg, Stages};
 use crate::output;
 pub use crate::output::{note, print, print_commands, print_data};
 
@@ -26,9 +26,9 @@ pub fn stage(root: &Path, stages: &Stages, common: &Common) -> StageOptions {
     let memory = usize::try_from(common.memory).unwrap_or(512);
     let real = stages.input == InputKind::Real;
     let on = match (stages.stage, &stages.driver) {
-        (_, Some(url)) => On::Browser { driver: Driver::At(url.clone()), real },
-        (StageKind::Embedded, None) if !real => On::Embedded,
-        _ => On::Browser { driver: Driver::Found, real },
+        (_, Some(url)) => StageKind::Browser { driver: Driver::At(url.clone()), real },
+        (StageArg::Embedded, None) if !real => StageKind::Embedded,
+        _ => StageKind::Browser { driver: Driver::Found, real },
     };
     let stage = StageOptions::new(root.to_path_buf(), folder, Duration::from_millis(common.deadline), memory, on)
         .knowing(fidelon_run::settings::read(root).aliases);

@@ -2,7 +2,7 @@
 
 use anyhow::bail;
 use fidelon_report::sheet::{self, Layout};
-use fidelon_run::{How, Request};
+use fidelon_run::{JudgeOptions, Request};
 
 use crate::args::{Common, Sheet};
 use crate::{check, exit, reports, setting};
@@ -19,7 +19,7 @@ pub fn run(args: &Sheet, common: &Common) -> anyhow::Result<i32> {
         bail!("`{}` is neither .html nor .png: write --to sheet.html, or --to sheet.png", args.to.display());
     }
     let paths = if args.paths.is_empty() { vec![".".into()] } else { args.paths.clone() };
-    let how = How { pictures: true, effort: args.effort.into(), ..How::default() };
+    let how = JudgeOptions { pictures: true, effort: args.effort.into(), ..JudgeOptions::default() };
     let stage = setting::stage(&root, &args.stages, common);
     let request = Request { how, ..Request::new(root, paths, stage) };
     let outcome = check::with_progress(&request)?;

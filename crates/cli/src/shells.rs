@@ -6,7 +6,7 @@ use clap::CommandFactory as _;
 use crate::args::{Args, Completions, Manual};
 use crate::{exit, setting};
 
-/// Prints what a shell completes by.
+/// Prints shell completions.
 pub fn completions(args: &Completions) -> i32 {
     let mut out = Vec::new();
     clap_complete::generate(args.shell, &mut Args::command(), "fidelon", &mut out);

@@ -10,7 +10,7 @@ use crate::setting;
 
 /// Serves until the program is ended; says where on standard output.
 pub fn serve(port: u16) -> anyhow::Result<i32> {
-    let listener = TcpListener::bind((Ipv4Addr::LOCALHOST, port)).with_context(|| format!("port {port} cannot be had"))?;
+    let listener = TcpListener::bind((Ipv4Addr::LOCALHOST, port)).with_context(|| format!("port {port} is not available"))?;
     let port = listener.local_addr()?.port();
     setting::print(&format!(
         "the studio is at http://127.0.0.1:{port}/pieces, http://127.0.0.1:{port}/glaze and http://127.0.0.1:{port}/dial#kiln-dial\n"

@@ -9,7 +9,7 @@ use fidelon_core::Verdict;
 use fidelon_core::results::{Component, FileFault, Results};
 use fidelon_report::{Style, terminal};
 use fidelon_run::watching::{Watching, Woken};
-use fidelon_run::{How, Outcome, Realms, Request, Wanted, accept, check, replay, warm};
+use fidelon_run::{JudgeOptions, Outcome, Realms, ReplayTarget, Request, accept, check, replay, warm};
 
 use crate::args::{Common, Watch};
 use crate::keys::{self, Key};
@@ -94,7 +94,7 @@ impl Watcher {
             let more = if files.len() > 3 { format!(" and {} more", files.len() - 3) } else { String::new() };
             self.say(&format!("\n── {}{more}", names.join(", ")));
             // The first verdict comes from a few combinations; what it finds counts, what it does not is looked for below.
-            let quick = Request { how: How { glance: true, ..request.how }, ..request.clone() };
+            let quick = Request { how: JudgeOptions { glance: true, ..request.how }, ..request.clone() };
             if self.tell(check(&quick, &|_| {}), began, true) {
                 return;
             }
@@ -150,9 +150,9 @@ impl Watcher {
         let results = self.last.iter().flat_map(|r| r.components.iter().filter(compared));
         let paths: Vec<PathBuf> = results.map(|c| PathBuf::from(c.component.split('#').next().unwrap_or_default())).collect();
         if paths.is_empty() {
-            return self.say("nothing that was accepted is another one now");
+            return self.say("no accepted output has changed");
         }
-        let request = Request { paths, how: How { realms: Realms::Fresh, ..How::default() }, ..request.clone() };
+        let request = Request { paths, how: JudgeOptions { realms: Realms::Fresh, ..JudgeOptions::default() }, ..request.clone() };
         match accept(&request, true) {
             Err(error) => setting::print(&format!("{} {error}\n", self.style.open("?"))),
             Ok((records, _)) => {
@@ -175,7 +175,7 @@ impl Watcher {
         let Some((component, finding)) = first else { return self.say("nothing breaks") };
         let file = component.component.split('#').next().unwrap_or_default();
         let request = Request { paths: vec![Path::new(file).to_path_buf()], workers: 1, ..request.clone() };
-        match replay(&request, Wanted { case: &finding.case, clause: None }) {
+        match replay(&request, ReplayTarget { case: &finding.case, clause: None }) {
             Ok(replay) => drop(crate::replay::print(&replay, self.style)),
             Err(error) => setting::print(&format!("{} {error}\n", self.style.open("?"))),
         }

@@ -93,7 +93,7 @@ fn results_go_to_a_file_whole_or_not_at_all() {
     let studio = Studio::new().with("VentSwitch.vue", kit("vue/VentSwitch.vue")).with("results.json", "old");
     let run = studio.run(&["check", "--json", "results.json"]);
     assert_eq!(run.code, 0, "{}", run.err);
-    assert!(run.out.contains("1 component: 1 hold"), "the report is printed as well: {}", run.out);
+    assert!(run.out.contains("1 component: 1 holds"), "the report is printed as well: {}", run.out);
     let written = std::fs::read_to_string(studio.path("results.json")).expect("written");
     assert_eq!(serde_json::from_str::<serde_json::Value>(&written).expect("JSON")["format"], 1);
     let run = studio.run(&["check", "--json", "no/such/folder/results.json"]);

@@ -338,5 +338,6 @@ fn what_the_source_does_not_tell_the_framework_knows() {
     let reports = dial["laws"].as_array().expect("laws").iter().find(|l| l["law"] == "binding/reports").expect("held");
     assert_eq!((&reports["verdict"], reports["checked"].as_u64().map(|c| c > 0)), (&Json::from("holds"), Some(true)), "{dial:#}");
     let sign = results["components"].as_array().expect("judged").iter().find(|c| c["component"] == "sign.js#kiln-sign").expect("there");
-    assert!(sign["notes"].to_string().contains("`label`"), "{sign:#}");
+    // That there is a `label` is all that is known of it: its name says what it takes.
+    assert!(sign["combinations"].as_u64().expect("a number") > 3, "{sign:#}");
 }

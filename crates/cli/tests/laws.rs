@@ -205,7 +205,7 @@ fn a_law_is_explained_with_what_breaks_it() {
         let one = studio.run(&["explain", law]);
         assert_eq!(one.code, 0);
         let examples = one.out.matches("Broken by laws/").count();
-        assert!(one.out.contains("Why") && one.out.contains("Mend") && one.out.contains("fidelon.toml"), "{}", one.out);
+        assert!(one.out.contains("Why") && one.out.contains("Fix") && one.out.contains("fidelon.toml"), "{}", one.out);
         assert_eq!(examples > 0, law != "stage/agrees", "{law}");
     }
     let one = studio.run(&["explain", "prop/late", "--in", "solid"]);

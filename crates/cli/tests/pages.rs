@@ -5,7 +5,7 @@ mod studio;
 
 use std::time::{Duration, Instant};
 
-use fidelon_browser::{Page, Wanted};
+use fidelon_browser::{DriverChoice, Page};
 use fidelon_core::Surface;
 use fidelon_core::gallery::{Gallery, Page as GalleryPage, Shot};
 use fidelon_core::surface::Framework;
@@ -31,7 +31,7 @@ struct Seen(Page);
 
 impl Seen {
     fn open(studio: &Studio, file: &str) -> Self {
-        let page = Page::open(&Wanted::Found).expect("a browser");
+        let page = Page::open(&DriverChoice::Found).expect("a browser");
         page.resize(1280, 900).expect("resized");
         page.go(&format!("file://{}", studio.path(file).display())).expect("opens");
         Self(page)

@@ -47,7 +47,8 @@ const FOUND: [(&str, &str); 14] = [
 /// The rules that break in each component.
 fn broken(studio: &Studio) -> BTreeMap<String, Vec<String>> {
     let results = studio.results(&["."]);
-    let rules = |c: &Json| c["findings"].as_array().expect("findings").iter().filter_map(|f| Some(f["rule"].as_str()?.to_owned())).collect();
+    let rules =
+        |c: &Json| c["findings"].as_array().expect("findings").iter().filter_map(|f| Some(f["rule"].as_str()?.to_owned())).collect();
     let of = |c: &Json| (c["component"].as_str().expect("text").to_owned(), rules(c));
     results["components"].as_array().expect("components").iter().map(of).collect()
 }

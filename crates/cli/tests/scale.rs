@@ -83,7 +83,7 @@ fn only_what_a_change_reaches_is_judged() {
     git(&studio, &["add", "."]);
     git(&studio, &["commit", "-q", "-m", "the shop"]);
     let judged = |studio: &Studio| -> Vec<String> {
-        let run = studio.run(&["check", "--only-changed", "main", "--json", "-"]);
+        let run = studio.run(&["check", "--since", "main", "--json", "-"]);
         assert!(run.code < 2, "{}", run.err);
         let results: serde_json::Value = serde_json::from_str(&run.out).expect("JSON");
         results["components"].as_array().expect("a list").iter().map(|c| c["component"].as_str().unwrap_or_default().to_owned()).collect()
@@ -101,7 +101,7 @@ fn only_what_a_change_reaches_is_judged() {
     // Versions of packages touch everything.
     let studio = studio.with("package.json", "{ \"name\": \"studio\", \"private\": true, \"dependencies\": {} }");
     assert_eq!(judged(&studio).len(), 8);
-    let run = studio.run(&["check", "--only-changed", "no-such-branch"]);
+    let run = studio.run(&["check", "--since", "no-such-branch"]);
     assert!(run.code == 2 && run.err.contains("git says"), "{}", run.err);
 }
 

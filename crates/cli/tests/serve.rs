@@ -8,7 +8,7 @@ use std::net::{TcpListener, TcpStream};
 use std::process::{Child, Command, Stdio};
 use std::time::{Duration, Instant};
 
-use fidelon_browser::{Page, Wanted};
+use fidelon_browser::{DriverChoice, Page};
 use serde_json::{Value as Json, json};
 use studio::{Studio, has_browser, kit};
 
@@ -110,7 +110,7 @@ fn a_component_is_tried_by_hand_and_a_case_kept() {
         .with("src/DoubledCard.vue", kit("flawed/DoubledCard.vue"))
         .with("src/DoubledCard.contract.yaml", kit("flawed/DoubledCard.contract.yaml"));
     let served = Served::start(&studio, &["src"]);
-    let desk = Desk(Page::open_here(&Wanted::Found).expect("a browser"));
+    let desk = Desk(Page::open_here(&DriverChoice::Found).expect("a browser"));
     desk.0.resize(1280, 900).expect("resized");
     desk.0.go(&format!("{}#src/KilnDial.vue", served.address)).expect("opens");
     desk.wait(
@@ -200,7 +200,7 @@ fn one_design_is_tried_in_every_framework() {
         studio = studio.with(file, kit(file));
     }
     let served = Served::start(&studio, &["contracts"]);
-    let desk = Desk(Page::open_here(&Wanted::Found).expect("a browser"));
+    let desk = Desk(Page::open_here(&DriverChoice::Found).expect("a browser"));
     desk.0.go(&served.address).expect("opens");
     desk.wait("document.querySelectorAll('#list button').length", &files.len().into());
     // In whichever tree it stands.
@@ -290,5 +290,5 @@ fn keeps_at_once_and_an_edit_before_them_are_all_there() {
     assert!(text.contains("an edit of just now"), "{text}");
     assert!((0..6).all(|n| text.contains(&format!("kept {n}"))), "{text}");
     let run = studio.run(&["check"]);
-    assert!(run.code == 0 && run.out.contains("1 hold"), "{}", run.out);
+    assert!(run.code == 0 && run.out.contains("1 holds"), "{}", run.out);
 }

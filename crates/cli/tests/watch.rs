@@ -146,11 +146,11 @@ fn what_changed_since_it_was_accepted_is_accepted_by_a_key() {
     let studio = Studio::new().with("Mug.vue", "<template><p>Mug</p></template>\n");
     assert_eq!(studio.run(&["accept", "Mug.vue"]).code, 0);
     let mut watch = Watch::start(&studio, &[]);
-    watch.until(&["1 hold"]);
+    watch.until(&["1 holds"]);
     std::fs::write(studio.path("Mug.vue"), "<template><p>Cup</p></template>\n").expect("written");
     watch.until(&["output as accepted", "Cup", "1 broken"]);
     watch.press("a");
-    watch.until(&["accepted", "✓ Mug.vue", "1 hold"]);
+    watch.until(&["accepted", "✓ Mug.vue", "1 holds"]);
     assert!(std::fs::read_to_string(studio.path("Mug.vue.baseline.txt")).expect("there").contains("Cup"));
     let run = studio.run(&["watch", "nowhere"]);
     assert!(run.code == 2 && run.err.contains("nowhere"), "{}", run.err);

@@ -3,7 +3,7 @@
 use indexmap::IndexMap;
 use serde::{Deserialize, Serialize};
 
-use crate::observation::{Seen, Tone};
+use crate::observation::{PhaseSnapshot, Tone};
 use crate::stage::Combination;
 use crate::surface::Surface;
 
@@ -83,7 +83,7 @@ impl Gallery {
     }
 
     /// Keeps what was seen; gives its index.
-    pub fn keep(&mut self, seen: &Seen) -> usize {
+    pub fn keep(&mut self, seen: &PhaseSnapshot) -> usize {
         let still = fidelon_dom::still(&seen.tree);
         let styles = position_of(&mut self.styles, still.styles);
         position_of(&mut self.pages, Page { styles, body: still.body })
@@ -99,7 +99,7 @@ fn position_of<T: PartialEq>(list: &mut Vec<T>, one: T) -> usize {
 }
 
 /// What was thrown or warned of, in words.
-pub fn notes(seen: &Seen) -> Vec<String> {
+pub fn notes(seen: &PhaseSnapshot) -> Vec<String> {
     seen.notes.iter().filter(|n| n.tone != Tone::Said).map(|n| n.text.clone()).collect()
 }
 

@@ -77,7 +77,7 @@ pub struct StepFault {
 
 /// Slot content that stands somewhere.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-pub struct Given {
+pub struct SlotPlacement {
     /// Which of the contents of the slot it is, from 0.
     pub index: usize,
     /// The node; for a text the node that holds it.
@@ -87,7 +87,7 @@ pub struct Given {
 /// What the parent holds of a part, and what reaches it from there.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 #[serde(default)]
-pub struct Held {
+pub struct ParentView {
     /// The parent's side of each two-way prop.
     pub bound: IndexMap<String, Value>,
     /// Members that the ref reaches: functions as `Value::Other("function")`.
@@ -95,7 +95,7 @@ pub struct Held {
     /// The nodes among those members, and under the empty name the ref itself if it is one.
     pub refs: IndexMap<String, NodeId>,
     /// Where the content of each slot stands.
-    pub given: IndexMap<String, Vec<Given>>,
+    pub given: IndexMap<String, Vec<SlotPlacement>>,
     /// What each slot handed to its content at last.
     pub handed: IndexMap<String, Value>,
     /// Props whose value was changed in place since it was passed.
@@ -108,7 +108,7 @@ pub struct Held {
     pub kept: bool,
 }
 
-impl Held {
+impl ParentView {
     /// The same with the nodes of the stage as a snapshot numbers them; nodes that are not in it are left out.
     #[must_use]
     pub fn in_snapshot(self, numbers: &[NodeId]) -> Self {
@@ -117,7 +117,7 @@ impl Held {
         }
         let places = Places::new(numbers);
         let at = |node: NodeId| places.of(node);
-        let given = |list: Vec<Given>| list.into_iter().filter_map(|g| Some(Given { node: at(g.node)?, ..g })).collect();
+        let given = |list: Vec<SlotPlacement>| list.into_iter().filter_map(|g| Some(SlotPlacement { node: at(g.node)?, ..g })).collect();
         Self {
             refs: self.refs.into_iter().filter_map(|(name, node)| Some((name, at(node)?))).collect(),
             given: self.given.into_iter().map(|(slot, list)| (slot, given(list))).collect(),
@@ -142,7 +142,7 @@ impl Places {
 
 /// What was there after a phase, and what came during it.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
-pub struct Seen {
+pub struct PhaseSnapshot {
     /// The page.
     pub tree: Document,
     /// The number that each node of the tree has on the stage: where two phases have the same number, it is the same node.
@@ -152,7 +152,7 @@ pub struct Seen {
     /// Events since then that are not declared.
     pub strays: Vec<Emitted>,
     /// What the parent holds of each part; the empty name is a component alone, or the state of a scene.
-    pub held: IndexMap<String, Held>,
+    pub held: IndexMap<String, ParentView>,
     /// What was logged or thrown since the phase began.
     pub notes: Vec<Note>,
     /// Steps that could not be done.
@@ -162,7 +162,7 @@ pub struct Seen {
     /// Requests that were made since the phase began.
     pub requests: Vec<Requested>,
     /// What of the page outlives a component.
-    pub left: Left,
+    pub left: LeakCounts,
     /// Computed styles that were asked for: by property, of each element.
     #[serde(default, skip_serializing_if = "IndexMap::is_empty")]
     pub styles: IndexMap<String, Vec<(NodeId, String)>>,
@@ -193,9 +193,9 @@ impl PartialEq for Forms {
     }
 }
 
-impl Seen {
+impl PhaseSnapshot {
     /// What the parent holds of a part.
-    pub fn held(&self, part: &str) -> Option<&Held> {
+    pub fn held(&self, part: &str) -> Option<&ParentView> {
         self.held.get(part)
     }
 
@@ -214,7 +214,7 @@ pub const PART: &str = "data-part";
 
 /// What stands on a page beyond what a component renders in its place: so much of each that there is now.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-pub struct Left {
+pub struct LeakCounts {
     /// Elements in the body.
     pub nodes: u32,
     /// Listeners on the window, the document and its outermost elements.
@@ -229,12 +229,12 @@ pub struct Left {
 
 /// What a session says of a phase; what there is none of it leaves out.
 #[derive(Debug, Clone, Deserialize)]
-pub struct Told {
+pub struct SessionSnapshot {
     #[serde(default)]
     events: Vec<Emitted>,
     #[serde(default)]
     strays: Vec<Emitted>,
-    held: IndexMap<String, Held>,
+    held: IndexMap<String, ParentView>,
     #[serde(default)]
     requests: Vec<Requested>,
     /// Nodes, listeners, timers, observers, requests.
@@ -243,17 +243,17 @@ pub struct Told {
     styles: IndexMap<String, Vec<(NodeId, String)>>,
 }
 
-impl Told {
+impl SessionSnapshot {
     /// With the page, and the number that each of its nodes has on the stage.
-    pub fn seen(self, tree: Document, numbers: Vec<NodeId>) -> Seen {
+    pub fn seen(self, tree: Document, numbers: Vec<NodeId>) -> PhaseSnapshot {
         let held = self.held.into_iter().map(|(part, held)| (part, held.in_snapshot(&numbers))).collect();
         let places = if self.styles.is_empty() { Places::default() } else { Places::new(&numbers) };
         let of = |list: Vec<(NodeId, String)>| list.into_iter().filter_map(|(node, value)| Some((places.of(node)?, value))).collect();
         let styles = self.styles.into_iter().map(|(property, list)| (property, of(list))).collect();
         let [nodes, listeners, timers, observers, waiting] = self.left;
-        let left = Left { nodes, listeners, timers, observers, requests: waiting };
+        let left = LeakCounts { nodes, listeners, timers, observers, requests: waiting };
         let Self { events, strays, requests, .. } = self;
-        Seen {
+        PhaseSnapshot {
             tree,
             numbers,
             events,
@@ -274,7 +274,7 @@ impl Told {
 #[derive(Debug, Clone, Serialize, Deserialize)]
 pub struct Observation {
     /// One entry a phase: many look at them, and some are the same.
-    pub phases: Vec<Rc<Seen>>,
+    pub phases: Vec<Rc<PhaseSnapshot>>,
     /// What playing it took, in steps of the engine, the same on every machine; nothing where the stage cannot tell.
     #[serde(default)]
     pub work: u64,
@@ -289,12 +289,12 @@ impl PartialEq for Observation {
 
 impl Observation {
     /// What was seen, phase by phase.
-    pub fn new(phases: Vec<Seen>) -> Self {
+    pub fn new(phases: Vec<PhaseSnapshot>) -> Self {
         Self { phases: phases.into_iter().map(Rc::new).collect(), work: 0 }
     }
 
     /// What came of the mount.
-    pub fn mount(&self) -> Option<&Seen> {
+    pub fn mount(&self) -> Option<&PhaseSnapshot> {
         self.phases.first().map(|seen| &**seen)
     }
 }

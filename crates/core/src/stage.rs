@@ -296,7 +296,7 @@ pub struct Script {
     /// Seeds chance.
     pub seed: i32,
     /// What is around the component.
-    pub surroundings: Surroundings,
+    pub surroundings: Environment,
 }
 
 /// What a session is asked to mount.
@@ -329,7 +329,7 @@ impl<'a> Mounting<'a> {
 
 /// What is around a component: the time, and what requests are answered with.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
-pub struct Surroundings {
+pub struct Environment {
     /// When the virtual clock starts, in milliseconds since 1970; the stage's own time when it is not said.
     pub clock: Option<i64>,
     /// Canned replies, the first that matches answers; none where no network is told of, and every request fails.
@@ -427,7 +427,7 @@ pub trait Stage {
         false
     }
     /// What the opened scene was made from so far; none where nobody can tell all of it.
-    fn reached(&mut self) -> Option<Reached> {
+    fn reached(&mut self) -> Option<Dependencies> {
         None
     }
     /// The next script is played where nothing of the opened scene was played before: its modules are loaded anew.
@@ -436,16 +436,16 @@ pub trait Stage {
 
 /// What the modules of a scene were made from: what came of it counts as long as all of this is the same.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
-pub struct Reached {
+pub struct Dependencies {
     /// Files, each with the hash of its content.
     pub files: Vec<(String, String)>,
     /// What imports led to, those within a package left out.
-    pub led: Vec<Led>,
+    pub led: Vec<ResolvedImport>,
 }
 
 /// What an import led to.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
-pub struct Led {
+pub struct ResolvedImport {
     /// The file that it stands in, or the manifest of its package.
     pub from: String,
     /// As it is written.

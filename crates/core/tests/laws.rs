@@ -1,8 +1,8 @@
 //! Each law on a made-up component that keeps it and on one that breaks it: a function from what is passed and done to what is seen.
 
 use fidelon_core::finding::Failure;
-use fidelon_core::judge::laws::{Effort, LAWS, Matter, Runs};
-use fidelon_core::observation::{Emitted, Given, Held, Left, Note, Observation, Seen, Tone};
+use fidelon_core::judge::laws::{Effort, LAWS, LawContext, Runs};
+use fidelon_core::observation::{Emitted, LeakCounts, Note, Observation, ParentView, PhaseSnapshot, SlotPlacement, Tone};
 use fidelon_core::plan::{Domain, every};
 use fidelon_core::stage::{Combination, Parent, Script, StageError, Step};
 use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type};
@@ -67,7 +67,7 @@ impl At<'_> {
     }
 }
 
-type Model = fn(&At<'_>) -> Seen;
+type Model = fn(&At<'_>) -> PhaseSnapshot;
 
 struct MadeUp(Model);
 
@@ -78,30 +78,30 @@ impl Runs for MadeUp {
 }
 
 /// A page; slot content is what carries `data-slot`, in the order of the page.
-fn page(html: &str) -> Seen {
+fn page(html: &str) -> PhaseSnapshot {
     let tree = parse::document(html);
-    let mut held = Held { exposed: Some(IndexMap::new()), instance: Some(0), ..Held::default() };
+    let mut held = ParentView { exposed: Some(IndexMap::new()), instance: Some(0), ..ParentView::default() };
     for node in Selectors::parse("[data-slot]").expect("reads").query_all(&tree, Document::ROOT) {
         let slot = tree.attr(node, "data-slot").unwrap_or_default().to_owned();
         let index =
             usize::from(tree.text_content(node).contains("Beaker") && tree.text_content(tree.body().expect("body")).contains("Saucer"));
-        held.given.entry(slot).or_default().push(Given { index, node });
+        held.given.entry(slot).or_default().push(SlotPlacement { index, node });
     }
     let numbers = (0..tree.len() as u32).map(NodeId).collect();
-    Seen { tree, numbers, held: [(String::new(), held)].into(), settled: true, ..Seen::default() }
+    PhaseSnapshot { tree, numbers, held: [(String::new(), held)].into(), settled: true, ..PhaseSnapshot::default() }
 }
 
-fn with(mut seen: Seen, change: impl FnOnce(&mut Held)) -> Seen {
+fn with(mut seen: PhaseSnapshot, change: impl FnOnce(&mut ParentView)) -> PhaseSnapshot {
     change(seen.held.get_mut("").expect("there"));
     seen
 }
 
-fn emits(mut seen: Seen, name: &str, binding: bool, value: Value) -> Seen {
+fn emits(mut seen: PhaseSnapshot, name: &str, binding: bool, value: Value) -> PhaseSnapshot {
     seen.events.push(Emitted { name: name.into(), binding, payload: vec![value], part: String::new() });
     seen
 }
 
-fn notes(mut seen: Seen, tone: Tone, text: &str) -> Seen {
+fn notes(mut seen: PhaseSnapshot, tone: Tone, text: &str) -> PhaseSnapshot {
     seen.notes.push(Note { tone, text: text.into(), place: None });
     seen
 }
@@ -148,7 +148,7 @@ fn domains() -> Vec<Domain> {
 /// What a law says of a made-up component: of each case how it broke, if it did.
 fn said(law: &str, surface: &Surface, domains: &[Domain], combinations: &[Combination], model: Model) -> Vec<Option<Failure>> {
     let given: Vec<String> = surface.props.iter().map(|p| p.name.clone()).collect();
-    let matter = Matter {
+    let matter = LawContext {
         surface,
         domains,
         combinations,
@@ -171,7 +171,7 @@ fn held_to(law: &str, framework: Framework, model: Model) -> (usize, usize) {
 }
 
 /// A sound component: all that the laws look at.
-fn sound(at: &At<'_>) -> Seen {
+fn sound(at: &At<'_>) -> PhaseSnapshot {
     let disabled = at.now("disabled") == Value::json(true);
     let start = at.now("open") == Value::json(true);
     let flips = if disabled { 0 } else { at.presses() };
@@ -251,11 +251,11 @@ fn each_law_breaks_on_what_it_is_about() {
             }
         }),
         ("render/quiet", |at| notes(sound(at), Tone::Warned, "Missing required prop: \"label\"")),
-        ("render/settles", |at| Seen { settled: false, ..sound(at) }),
+        ("render/settles", |at| PhaseSnapshot { settled: false, ..sound(at) }),
         ("render/repeatable", |at| page(&format!("<p>{}</p>", at.script.seed))),
         ("render/leaves-nothing", |at| {
             let removed = at.so_far().filter(|s| matches!(s, Step::Remove)).count();
-            Seen { left: Left { listeners: removed as u32, ..Left::default() }, ..sound(at) }
+            PhaseSnapshot { left: LeakCounts { listeners: removed as u32, ..LeakCounts::default() }, ..sound(at) }
         }),
         ("prop/live", |at| page(&format!("<p>{}</p>", at.first("label")))),
         ("prop/late", |at| page(&format!("<p>{}</p>", if at.first("note") == Value::Absent { String::new() } else { at.text("note") }))),
@@ -281,7 +281,7 @@ fn each_law_breaks_on_what_it_is_about() {
         ("event/payload", |at| if at.pressed_now() { emits(sound(at), "fire", false, Value::json("600")) } else { sound(at) }),
         ("event/inert", |at| if at.pressed_now() { emits(sound(at), "fire", false, Value::json(1)) } else { sound(at) }),
         ("binding/shows", |at| page(&format!("<button role=switch aria-checked={}>Vent</button>", at.first("open")))),
-        ("binding/reports", |at| Seen { events: Vec::new(), ..sound(at) }),
+        ("binding/reports", |at| PhaseSnapshot { events: Vec::new(), ..sound(at) }),
         ("binding/reports", |at| if at.pressed_now() { emits(sound(at), "open", true, Value::json(true)) } else { sound(at) }),
         ("binding/silent", |at| {
             let told = at.steps().iter().any(|s| matches!(s, Step::Assign { .. }));
@@ -343,7 +343,7 @@ fn each_law_breaks_on_what_it_is_about() {
         ("access/focus", |at| {
             let seen = page("<button>Pick</button>");
             let numbers = seen.numbers.iter().map(|n| NodeId(n.0 + 100 * at.presses() as u32)).collect();
-            Seen { numbers, ..seen }
+            PhaseSnapshot { numbers, ..seen }
         }),
         ("access/states", |at| {
             page(&format!("<button aria-expanded=false>Tools</button>{}", if at.presses() > 0 { "<p>Rib</p>" } else { "" }))
@@ -353,7 +353,8 @@ fn each_law_breaks_on_what_it_is_about() {
         let (checked, broke) = held_to(law, Framework::Vue, *model);
         assert!(broke > 0, "{law}: broke in none of {checked}");
     }
-    let loose: Model = |at| Seen { ..sound(&At { script: &Script { parent: Parent::Obeys, ..at.script.clone() }, phase: at.phase }) };
+    let loose: Model =
+        |at| PhaseSnapshot { ..sound(&At { script: &Script { parent: Parent::Obeys, ..at.script.clone() }, phase: at.phase }) };
     assert!(held_to("binding/obeys", Framework::React, loose).1 > 0);
     let kept: Model = |at| {
         let mut seen = sound(at);
@@ -376,7 +377,8 @@ fn each_law_breaks_on_what_it_is_about() {
 fn laws_keep_to_their_frameworks() {
     let spring: Model = |at| with(sound(at), |held| held.instance = Some(at.phase as u32));
     assert_eq!(held_to("ref/stable", Framework::React, spring).1, 0, "React makes handles anew");
-    let loose: Model = |at| Seen { ..sound(&At { script: &Script { parent: Parent::Obeys, ..at.script.clone() }, phase: at.phase }) };
+    let loose: Model =
+        |at| PhaseSnapshot { ..sound(&At { script: &Script { parent: Parent::Obeys, ..at.script.clone() }, phase: at.phase }) };
     assert_eq!(held_to("binding/obeys", Framework::Vue, loose).0, 0, "a field keeps what was typed");
 }
 

@@ -249,7 +249,7 @@ fn in_grid(doc: &Document, id: NodeId) -> bool {
 
 /// The state of a checkbox, radio button, switch or toggle button.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Ticked {
+pub enum Checkedness {
     /// On.
     Yes,
     /// Off.
@@ -259,19 +259,19 @@ pub enum Ticked {
 }
 
 /// Whether the element is ticked, pressed or selected; none for elements without such a state.
-pub fn ticked(doc: &Document, id: NodeId) -> Option<Ticked> {
+pub fn ticked(doc: &Document, id: NodeId) -> Option<Checkedness> {
     let element = doc.element(id)?;
     if element.is_html("input") && matches!(element.input_type().as_str(), "checkbox" | "radio") {
         if element.form.indeterminate {
-            return Some(Ticked::Mixed);
+            return Some(Checkedness::Mixed);
         }
-        return Some(if crate::form::is_checked(element) { Ticked::Yes } else { Ticked::No });
+        return Some(if crate::form::is_checked(element) { Checkedness::Yes } else { Checkedness::No });
     }
     let state = element.attr("aria-checked").or_else(|| element.attr("aria-pressed")).or_else(|| element.attr("aria-selected"))?;
     match state {
-        "true" => Some(Ticked::Yes),
-        "mixed" => Some(Ticked::Mixed),
-        "false" => Some(Ticked::No),
+        "true" => Some(Checkedness::Yes),
+        "mixed" => Some(Checkedness::Mixed),
+        "false" => Some(Checkedness::No),
         _ => None,
     }
 }

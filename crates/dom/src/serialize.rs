@@ -291,8 +291,8 @@ fn outline_line(doc: &Document, id: NodeId, element: &Element) -> String {
         let _ = write!(line, " = \"{}\"", form::value(doc, id));
     }
     match crate::role::ticked(doc, id) {
-        Some(crate::role::Ticked::Yes) => line.push_str(" [ticked]"),
-        Some(crate::role::Ticked::Mixed) => line.push_str(" [partly ticked]"),
+        Some(crate::role::Checkedness::Yes) => line.push_str(" [ticked]"),
+        Some(crate::role::Checkedness::Mixed) => line.push_str(" [partly ticked]"),
         _ => {}
     }
     if form::is_disabled(doc, id) || element.attr("aria-disabled") == Some("true") {

@@ -115,14 +115,14 @@ fn what_is_hidden_and_what_can_be_reached() {
 fn values_and_ticks() {
     for (html, value, ticked) in [
         ("<input class=x value=a>", "a", None),
-        ("<input class=x type=checkbox checked>", "on", Some(role::Ticked::Yes)),
-        ("<input class=x type=checkbox>", "on", Some(role::Ticked::No)),
+        ("<input class=x type=checkbox checked>", "on", Some(role::Checkedness::Yes)),
+        ("<input class=x type=checkbox>", "on", Some(role::Checkedness::No)),
         ("<textarea class=x>\nb</textarea>", "b", None),
         ("<select class=x><option value=1>one<option value=2 selected>two</select>", "2", None),
         ("<select class=x><option>one</select>", "one", None),
-        ("<div class=x role=switch aria-checked=true></div>", "", Some(role::Ticked::Yes)),
-        ("<div class=x role=checkbox aria-checked=mixed></div>", "", Some(role::Ticked::Mixed)),
-        ("<button class=x aria-pressed=false></button>", "", Some(role::Ticked::No)),
+        ("<div class=x role=switch aria-checked=true></div>", "", Some(role::Checkedness::Yes)),
+        ("<div class=x role=checkbox aria-checked=mixed></div>", "", Some(role::Checkedness::Mixed)),
+        ("<button class=x aria-pressed=false></button>", "", Some(role::Checkedness::No)),
     ] {
         let (doc, node) = asked(html);
         assert_eq!((form::value(&doc, node).as_str(), role::ticked(&doc, node)), (value, ticked), "{html}");

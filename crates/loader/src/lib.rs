@@ -35,5 +35,5 @@ pub mod styles;
 pub use cache::Cache;
 pub use error::LoadError;
 pub use link::{Address, Form};
-pub use loader::{Compilers, Kind, Loader, Module, NoCompilers, Reached};
+pub use loader::{Compilers, Kind, LoadedFiles, Loader, Module, NoCompilers};
 pub use resolve::{Aliases, Importing, PACKAGE_TABLE, Resolvers};

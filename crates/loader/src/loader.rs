@@ -81,7 +81,7 @@ struct Entry {
 
 /// What modules were made from, so that whoever keeps what came of them can tell whether it still counts.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
-pub struct Reached {
+pub struct LoadedFiles {
     /// Files, each with the hash of its content.
     pub files: BTreeMap<String, String>,
     /// What imports led to, those within a package left out: the file or the manifest of the package, the specifier and how it was written → a file.
@@ -100,7 +100,7 @@ pub struct Loader {
     within: Option<Bounds>,
     /// The server on this machine whose modules may be loaded.
     served: Option<String>,
-    reached: RefCell<Reached>,
+    reached: RefCell<LoadedFiles>,
 }
 
 impl std::fmt::Debug for Loader {
@@ -146,12 +146,12 @@ impl Loader {
     }
 
     /// What was reached since.
-    pub fn reached(&self) -> Reached {
+    pub fn reached(&self) -> LoadedFiles {
         self.reached.borrow().clone()
     }
 
     /// Whether what was reached from one file would be reached from another too, and has not been changed since; if so it counts as reached.
-    pub fn reaches(&self, reached: &Reached, from: &str, to: &str) -> bool {
+    pub fn reaches(&self, reached: &LoadedFiles, from: &str, to: &str) -> bool {
         let leads = |((place, specifier, importing), file): (&(String, String, Importing), &String)| {
             place != from || self.resolve(to, specifier, *importing).is_ok_and(|found| found == *file)
         };

@@ -26,12 +26,12 @@ pub fn list(style: Style) -> String {
     out
 }
 
-/// One law: what it demands and why, examples that break it by file, `others` where there are more, the mend, and how to exempt.
+/// One law: what it demands and why, examples that break it by file, `others` where there are more, the fix, and how to exempt.
 pub fn law(law: &Law, examples: &[(&str, &str)], others: &[&str], style: Style) -> String {
     let mut out = format!("{}\n", style.strong(law.name));
     for paragraph in section(law.name).unwrap_or_default().split("\n\n").map(str::trim).filter(|p| !p.is_empty()) {
         let text = paragraph.split_whitespace().collect::<Vec<_>>().join(" ");
-        let told = ["Why:", "Mend:"].iter().find_map(|word| Some((*word, text.strip_prefix(word)?.trim())));
+        let told = ["Why:", "Fix:"].iter().find_map(|word| Some((*word, text.strip_prefix(word)?.trim())));
         match told {
             Some((word, rest)) => {
                 let _ = writeln!(out, "\n{}\n  {}", style.strong(word.trim_end_matches(':')), style.fold(&sentence(rest), 2));
@@ -84,7 +84,7 @@ mod tests {
     fn the_book_tells_every_law_and_no_other() {
         for law in &LAWS {
             let text = section(law.name).unwrap_or_else(|| panic!("{} has a section", law.name));
-            assert!(text.contains("\nWhy: ") && text.contains("\nMend: "), "{}", law.name);
+            assert!(text.contains("\nWhy: ") && text.contains("\nFix: "), "{}", law.name);
         }
         assert_eq!(PAGES.matches("\n## ").count(), LAWS.len());
     }

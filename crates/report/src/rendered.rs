@@ -1,7 +1,7 @@
 //! One rendered component: markup, what a person finds, or JSON.
 
 use fidelon_core::judge::{check, equivalence};
-use fidelon_core::observation::{Seen, Tone};
+use fidelon_core::observation::{PhaseSnapshot, Tone};
 use fidelon_core::stage::Combination;
 use fidelon_core::surface::Surface;
 use fidelon_dom::{Document, NodeData, NodeId, serialize};
@@ -21,7 +21,7 @@ pub enum Form {
 }
 
 /// What was seen, in one of the forms. Content that a component put elsewhere in the page comes after its own.
-pub fn print(surface: &Surface, combination: &Combination, seen: &Seen, form: Form) -> String {
+pub fn print(surface: &Surface, combination: &Combination, seen: &PhaseSnapshot, form: Form) -> String {
     let doc = &seen.tree;
     let own = equivalence::container(doc);
     let elsewhere = elsewhere(doc, own);
@@ -59,7 +59,7 @@ fn html(doc: &Document, own: Option<NodeId>) -> String {
 }
 
 /// What the component logged or threw, a line each.
-pub fn notes(seen: &Seen) -> Vec<String> {
+pub fn notes(seen: &PhaseSnapshot) -> Vec<String> {
     let word = |tone| match tone {
         Tone::Warned => "warned",
         Tone::Failed => "threw",

@@ -5,7 +5,7 @@ use std::fmt::Write as _;
 use fidelon_core::baseline::Changes;
 use fidelon_core::judge::check::{in_words, path_of};
 use fidelon_core::judge::equivalence::diff;
-use fidelon_core::observation::{Held, Seen, Tone};
+use fidelon_core::observation::{ParentView, PhaseSnapshot, Tone};
 use fidelon_dom::serialize;
 
 use crate::style::Style;
@@ -17,7 +17,7 @@ pub struct Moment<'a> {
     /// The step; none for the mount.
     pub step: Option<&'a str>,
     /// What was seen.
-    pub seen: &'a Seen,
+    pub seen: &'a PhaseSnapshot,
     /// How many checks hold there, and how the others fail.
     pub checked: Option<(usize, &'a [fidelon_core::finding::Failure])>,
 }
@@ -25,7 +25,7 @@ pub struct Moment<'a> {
 /// The steps of a replay. The page is told whole after the mount, and then by what changed.
 pub fn tell(moments: &[Moment<'_>], style: Style) -> String {
     let mut out = String::new();
-    let mut before: Option<(String, Held)> = None;
+    let mut before: Option<(String, ParentView)> = None;
     for (i, moment) in moments.iter().enumerate() {
         let title = moment.step.map_or_else(|| "mounted".to_owned(), |step| format!("{i}  {step}"));
         let _ = writeln!(out, "\n{}", style.strong(&title));
@@ -38,7 +38,7 @@ pub fn tell(moments: &[Moment<'_>], style: Style) -> String {
                 for line in page.lines() {
                     let _ = writeln!(out, "   {line}");
                 }
-                parent(&Held::default(), &held, style, &mut out);
+                parent(&ParentView::default(), &held, style, &mut out);
             }
             Some((old, had)) => {
                 let lines = diff(old, &page);
@@ -68,7 +68,7 @@ pub fn tell(moments: &[Moment<'_>], style: Style) -> String {
 }
 
 /// The outline of the page, and what has the focus.
-fn outline(seen: &Seen) -> String {
+fn outline(seen: &PhaseSnapshot) -> String {
     let mut out = seen.tree.body().map(|b| serialize::outline(&seen.tree, b)).unwrap_or_default();
     if let Some(focused) = seen.tree.focused.filter(|f| Some(*f) != seen.tree.body()) {
         let _ = writeln!(out, "the focus is on {}", path_of(&seen.tree, focused));
@@ -77,8 +77,8 @@ fn outline(seen: &Seen) -> String {
 }
 
 /// What the parent holds, of all parts.
-fn held(seen: &Seen) -> Held {
-    let mut out = Held::default();
+fn held(seen: &PhaseSnapshot) -> ParentView {
+    let mut out = ParentView::default();
     for (part, held) in &seen.held {
         let name = |n: &String| if part.is_empty() { n.clone() } else { format!("{part}.{n}") };
         out.bound.extend(held.bound.iter().map(|(n, v)| (name(n), v.clone())));
@@ -86,14 +86,14 @@ fn held(seen: &Seen) -> Held {
     out
 }
 
-fn parent(had: &Held, has: &Held, style: Style, out: &mut String) {
+fn parent(had: &ParentView, has: &ParentView, style: Style, out: &mut String) {
     for (name, value) in has.bound.iter().filter(|(n, v)| had.bound.get(*n) != Some(v)) {
         let _ = writeln!(out, "   {} {name} = {value}", style.quiet("held    "));
     }
 }
 
 /// What came since the step before: events, requests, log, faults.
-fn came(seen: &Seen, style: Style, out: &mut String) {
+fn came(seen: &PhaseSnapshot, style: Style, out: &mut String) {
     let mut say = |label: &str, text: &str| {
         let _ = writeln!(out, "   {} {}", style.quiet(&format!("{label:<8}")), style.fold(text, 12));
     };

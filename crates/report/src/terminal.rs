@@ -292,7 +292,7 @@ fn totals(results: &Results, style: Style) -> String {
     let holding = t.components - t.broken - t.unjudged;
     let mut parts = Vec::new();
     if holding > 0 || t.components == 0 {
-        parts.push(style.good(&format!("{holding} hold")));
+        parts.push(style.good(&format!("{holding} {}", if holding == 1 { "holds" } else { "hold" })));
     }
     if t.broken > 0 {
         parts.push(style.bad(&format!("{} broken", t.broken)));

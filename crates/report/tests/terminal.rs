@@ -98,7 +98,7 @@ vue/KilnDial.vue “a locked dial is inert”
 
 ✓ vue/VentSwitch.vue  holds     12 checks in 4 combinations
 
-2 components: 1 hold, 1 broken · 8 combinations · 48 checks
+2 components: 1 holds, 1 broken · 8 combinations · 48 checks
 ";
     assert_eq!(report, wanted, "\n{report}");
 }

@@ -7,9 +7,9 @@ use fidelon_core::observation::Tone;
 use fidelon_core::results::FileFault;
 use fidelon_core::stage::{Combination, Script, StageError};
 
-use crate::judging::{Held, name_of, opened};
+use crate::caching_runner::{CachingRunner, Realms};
+use crate::judging::{ContractSource, name_of, opened};
 use crate::pipeline::{Request, Work, over_jobs};
-use crate::remembering::{Realms, Remembering};
 use crate::survey::{self, Survey, SurveyError, baseline_file};
 
 /// What is to be written for a component.
@@ -70,12 +70,12 @@ pub(crate) fn acted(combination: &Combination, act: &Act) -> Script {
 fn render_all(work: Work<'_>) -> Result<Baseline, String> {
     let Work { job, held, stage, expressions, .. } = work;
     let contract = held.and_then(|h| h.contract);
-    if held.is_some_and(|h: Held<'_>| h.contract.is_none()) {
+    if held.is_some_and(|h: ContractSource<'_>| h.contract.is_none()) {
         return Err("its contract has faults: see there".into());
     }
     let planned = opened(job, contract, stage, expressions)?;
     let surroundings = contract.map(|c| c.surroundings.clone()).unwrap_or_default();
-    let mut runs = Remembering::new(stage, Realms::Fresh, surroundings);
+    let mut runs = CachingRunner::new(stage, Realms::Fresh, surroundings);
     let mut out = Baseline::default();
     let combinations = &planned.plan.combinations;
     let acted_in = laws::spread(&(0..combinations.len()).collect::<Vec<_>>(), MOST_ACTED_IN);

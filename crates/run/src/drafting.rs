@@ -11,12 +11,12 @@ use fidelon_core::surface::Surface;
 use fidelon_core::{Value, Verdict};
 use fidelon_stage::Sandbox;
 
-use crate::judging::{self, Held, How};
+use crate::caching_runner::{CachingRunner, Realms};
+use crate::judging::{self, ContractSource, JudgeOptions};
 use crate::learning;
-use crate::remembering::{Realms, Remembering};
 use crate::rendering::{RenderError, surface_of, value_of};
+use crate::scene_builder::Staging;
 use crate::stages::StageOptions;
-use crate::staging::Staging;
 use crate::survey::{Job, tidy};
 
 /// A contract that the component keeps as it is.
@@ -50,7 +50,7 @@ pub fn draft(root: &Path, file: &str, with: &[(String, String)], options: &Stage
     settings.sound().map_err(RenderError::Request)?;
     settings.surround(root, &mut scene).map_err(RenderError::Request)?;
     stage.open(&scene).map_err(RenderError::Stage)?;
-    let mut runs = Remembering::new(stage.as_mut(), Realms::Shared, fidelon_core::stage::Surroundings::default());
+    let mut runs = CachingRunner::new(stage.as_mut(), Realms::Shared, fidelon_core::stage::Environment::default());
     let domains = domains(&learning::learned(&surface, None, &mut runs), with)?;
     let sizes: Vec<usize> = domains.iter().map(Domain::len).collect();
     let plan = plan::plan(&domains, None, &Rules::new(&sizes, Vec::new()));
@@ -116,10 +116,11 @@ fn judged(root: &Path, beside: &Path, text: &str, surface: &Surface, options: &S
     let mut scene = Staging::new(root, beside, &contract as &Contract, &settings.aliases).alone(surface);
     settings.surround(root, &mut scene).map_err(RenderError::Request)?;
     let job = Job { scene: scene.clone(), ..Job::new(scene.parts[0].surface.clone()) };
-    let held = Held { file: "draft.contract.yaml", text, beside: "", contract: Some(&contract), partial: None };
+    let held = ContractSource { file: "draft.contract.yaml", text, beside: "", contract: Some(&contract), partial: None };
     let mut stage = options.stage();
     let mut sandbox = Sandbox::default();
-    let judging::Judged { component, faults, .. } = judging::judge(&job, Some(held), stage.as_mut(), None, &mut sandbox, How::default());
+    let judging::Judged { component, faults, .. } =
+        judging::judge(&job, Some(held), stage.as_mut(), None, &mut sandbox, JudgeOptions::default());
     match faults.first() {
         Some(fault) => Err(RenderError::Request(format!("the draft itself is faulty, please report this: {}", fault.fault.message))),
         None => Ok(component),

@@ -32,16 +32,16 @@ use self::budget::Budget;
 use self::left_out::Struck;
 pub(crate) use self::no_verdict::faulty_judge;
 use self::no_verdict::{expression_fault, faults_of, faulty, no_plan, passed_in_part, reason, untold};
+use crate::caching_runner::{CachingRunner, Realms};
+use crate::gallery;
 use crate::learning;
-use crate::picturing;
 use crate::planning::{Planned, plan_of, plan_without};
-use crate::remembering::{Realms, Remembering};
 use crate::settings::FolderExemption;
 use crate::survey::{Job, baseline_file, in_file};
 
 /// The contract that a component is held to.
 #[derive(Debug, Clone, Copy)]
-pub struct Held<'a> {
+pub struct ContractSource<'a> {
     /// Its file.
     pub file: &'a str,
     /// Its text.
@@ -67,7 +67,7 @@ const CARRIED: &str = "its module keeps state from one case to the next, so each
 
 /// How a component is judged.
 #[derive(Debug, Clone, Copy, Default)]
-pub struct How {
+pub struct JudgeOptions {
     /// Whether cases share a realm.
     pub realms: Realms,
     /// How much is played for the laws.
@@ -98,19 +98,19 @@ pub struct Judged {
 /// each case.
 pub fn judge(
     job: &Job,
-    held: Option<Held<'_>>,
+    held: Option<ContractSource<'_>>,
     stage: &mut dyn Stage,
     other: Option<&mut dyn Stage>,
     engine: &mut dyn Expressions,
-    how: How,
+    how: JudgeOptions,
 ) -> Judged {
-    let mut beside = Beside::default();
+    let mut beside = SideOutputs::default();
     let mut other = other;
     if let Some((component, gallery)) = pass(job, held, stage, reborrow(&mut other), engine, how, &mut beside) {
         return Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner() };
     }
-    beside = Beside::default();
-    let fresh = How { realms: Realms::Fresh, ..how };
+    beside = SideOutputs::default();
+    let fresh = JudgeOptions { realms: Realms::Fresh, ..how };
     let judged = pass(job, held, stage, reborrow(&mut other), engine, fresh, &mut beside);
     let (mut component, gallery) = judged.expect("what a fresh realm shows is not asked for again");
     component.notes.insert(0, CARRIED.into());
@@ -124,7 +124,7 @@ fn reborrow<'a>(stage: &'a mut Option<&mut dyn Stage>) -> Option<&'a mut dyn Sta
     }
 }
 
-fn blank(job: &Job, held: Option<Held<'_>>) -> Component {
+fn blank(job: &Job, held: Option<ContractSource<'_>>) -> Component {
     Component {
         component: name_of(&job.surface),
         contract: held.map(|h| h.file.to_owned()),
@@ -142,7 +142,7 @@ fn blank(job: &Job, held: Option<Held<'_>>) -> Component {
 
 /// What comes beside a component's results.
 #[derive(Default)]
-struct Beside {
+struct SideOutputs {
     /// What is wrong with its contract.
     faults: Vec<FileFault>,
     /// Which of the exemptions of its folder exempted something.
@@ -152,19 +152,19 @@ struct Beside {
 /// One pass over all clauses and laws; none when a failure turned out to be left over from an earlier case.
 fn pass(
     job: &Job,
-    held: Option<Held<'_>>,
+    held: Option<ContractSource<'_>>,
     stage: &mut dyn Stage,
     mut other: Option<&mut dyn Stage>,
     engine: &mut dyn Expressions,
-    how: How,
-    beside: &mut Beside,
+    how: JudgeOptions,
+    beside: &mut SideOutputs,
 ) -> Option<(Component, Option<Gallery>)> {
     if let Err(reason) = lie_ready(job, held, stage, reborrow(&mut other), engine, &mut beside.faults) {
         return Some((Component { reason: Some(reason), verdict: Verdict::Unjudged, ..blank(job, held) }, None));
     }
     let surroundings = held.and_then(|h| h.contract).map(|c| c.surroundings.clone()).unwrap_or_default();
     let compares = other.is_some();
-    let mut runs = Remembering::new(stage, how.realms, surroundings).beside(reborrow(&mut other));
+    let mut runs = CachingRunner::new(stage, how.realms, surroundings).beside(reborrow(&mut other));
     let learned = learning::learned(&job.surface, held.and_then(|h| h.contract), &mut runs);
     let mut struck = Struck::default();
     // Once for most: again where something had to be left out of the plan. What was played is not played twice.
@@ -195,7 +195,7 @@ enum Again {
 /// Sees that contract and component can be used, and brings the component onto the stages.
 fn lie_ready(
     job: &Job,
-    held: Option<Held<'_>>,
+    held: Option<ContractSource<'_>>,
     stage: &mut dyn Stage,
     other: Option<&mut dyn Stage>,
     engine: &mut dyn Expressions,
@@ -228,12 +228,12 @@ fn lie_ready(
 fn round(
     job: &Job,
     learned: &Surface,
-    held: Option<Held<'_>>,
-    (runs, compares): (&mut Remembering<'_>, bool),
+    held: Option<ContractSource<'_>>,
+    (runs, compares): (&mut CachingRunner<'_>, bool),
     engine: &mut dyn Expressions,
-    how: How,
+    how: JudgeOptions,
     struck: &mut Struck,
-    Beside { faults, used }: &mut Beside,
+    SideOutputs { faults, used }: &mut SideOutputs,
 ) -> Result<(Component, Option<Gallery>), Again> {
     let (surface, contract) = (&job.surface, held.and_then(|h| h.contract));
     let mut out = blank(job, held);
@@ -268,7 +268,7 @@ fn round(
         out.notes.extend(alone::warns(surface, &plan.combinations, runs).unwrap_or_default());
     }
     used.borrow_mut().clear();
-    let judging = Judging {
+    let judging = ComponentJudge {
         surface,
         held,
         planned: &planned,
@@ -285,7 +285,7 @@ fn round(
         restless: runs.play(&laws::mount(&plan.combinations[0])).is_ok_and(|o| o.phases.iter().any(|p| !p.settled)),
     };
     let judged = judging.all(&mut out, runs, engine, faults).and_then(|()| {
-        let gallery = how.pictures.then(|| picturing::gallery(surface, &planned, &judging.broke.take(), runs)).transpose();
+        let gallery = how.pictures.then(|| gallery::gallery(surface, &planned, &judging.broke.take(), runs)).transpose();
         gallery.map_err(Stop::Stage)
     });
     match judged {
@@ -324,7 +324,7 @@ pub(crate) fn opened(
     }
     engine.know(stage.open(&job.scene).map_err(|e| e.to_string())?.values);
     let surroundings = contract.map(|c| c.surroundings.clone()).unwrap_or_default();
-    let learned = learning::learned(&job.surface, contract, &mut Remembering::new(stage, Realms::Shared, surroundings));
+    let learned = learning::learned(&job.surface, contract, &mut CachingRunner::new(stage, Realms::Shared, surroundings));
     plan_of(&learned, contract, engine).map_err(|fault| {
         let mut out = blank(job, None);
         no_plan(&mut out, &job.surface, None, fault, &mut Vec::new());
@@ -346,9 +346,9 @@ impl From<StageError> for Stop {
     }
 }
 
-struct Judging<'a> {
+struct ComponentJudge<'a> {
     surface: &'a Surface,
-    held: Option<Held<'a>>,
+    held: Option<ContractSource<'a>>,
     planned: &'a Planned,
     standing: Standing,
     baseline: Option<&'a Baseline>,
@@ -360,7 +360,7 @@ struct Judging<'a> {
     /// Which of them exempted something.
     used: &'a RefCell<Vec<usize>>,
     /// Clauses that broke so far, each with the case that shows it.
-    broke: RefCell<Vec<picturing::Broke>>,
+    broke: RefCell<Vec<gallery::Broke>>,
     /// True for a component that never comes to rest: each case costs the whole budget of tasks, so few are played.
     restless: bool,
     /// True where a first look is enough.
@@ -372,11 +372,11 @@ struct Judging<'a> {
 /// Cases of a clause or a law that are played of a component that never comes to rest.
 const FEW: usize = 3;
 
-impl Judging<'_> {
+impl ComponentJudge<'_> {
     fn all(
         &self,
         out: &mut Component,
-        runs: &mut Remembering<'_>,
+        runs: &mut CachingRunner<'_>,
         engine: &mut dyn Expressions,
         faults: &mut Vec<FileFault>,
     ) -> Result<(), Stop> {
@@ -389,7 +389,7 @@ impl Judging<'_> {
     }
 
     /// The rendered output of the plan against what was accepted.
-    fn compare(&self, baseline: &Baseline, out: &mut Component, runs: &mut Remembering<'_>) -> Result<(), Stop> {
+    fn compare(&self, baseline: &Baseline, out: &mut Component, runs: &mut CachingRunner<'_>) -> Result<(), Stop> {
         let combinations = &self.planned.plan.combinations;
         let mut checked = Vec::new();
         for combination in combinations.iter().take(if self.restless { FEW } else { usize::MAX }) {
@@ -423,7 +423,7 @@ impl Judging<'_> {
         &self,
         (index, clause): (usize, &contract::Clause),
         out: &mut Component,
-        runs: &mut Remembering<'_>,
+        runs: &mut CachingRunner<'_>,
         engine: &mut dyn Expressions,
         faults: &mut Vec<FileFault>,
     ) -> Result<(), Stop> {
@@ -469,9 +469,9 @@ impl Judging<'_> {
         &self,
         clause: &contract::Clause,
         cases: &[clause::Case],
-        held: Held<'_>,
+        held: ContractSource<'_>,
         out: &mut Component,
-        runs: &mut Remembering<'_>,
+        runs: &mut CachingRunner<'_>,
         engine: &mut dyn Expressions,
     ) -> Result<(), Stop> {
         let cases = if self.restless { &cases[..cases.len().min(FEW)] } else { cases };
@@ -553,7 +553,7 @@ fn asks_for_warnings(cases: &[clause::Case]) -> bool {
     cases.iter().flat_map(|c| c.checks.iter().flatten()).any(|check| matches!(check.subject, contract::Subject::Warned))
 }
 
-fn check_case(case: &clause::Case, standing: &Standing, runs: &mut Remembering<'_>) -> Result<Checked, StageError> {
+fn check_case(case: &clause::Case, standing: &Standing, runs: &mut CachingRunner<'_>) -> Result<Checked, StageError> {
     let observation = runs.play(&case.script)?;
     let failure = clause::judge(case, standing, &observation).into_iter().next();
     let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();

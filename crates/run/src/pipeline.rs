@@ -13,10 +13,10 @@ use fidelon_core::stage::{Expressions, Stage};
 use fidelon_core::{Verdict, contract::Contract};
 use fidelon_loader::Resolvers;
 
+use crate::affected::{self, Reach};
 use crate::events::RunEvent;
-use crate::judging::{self, How, Judged};
-use crate::keeping::Keeping;
-use crate::reaching::{self, Reach};
+use crate::judging::{self, JudgeOptions, Judged};
+use crate::results_cache::ResultsCache;
 use crate::settings;
 use crate::stages::StageOptions;
 use crate::surfaces::at_once;
@@ -36,7 +36,7 @@ pub struct Request {
     /// Whether what is played is played on the other kind of stage too, and compared.
     pub confirm: bool,
     /// How each component is judged.
-    pub how: How,
+    pub how: JudgeOptions,
     /// Whether everything is judged anew, whatever an earlier run kept.
     pub anew: bool,
     /// Which part of the run is asked for.
@@ -49,7 +49,7 @@ impl Request {
     /// Everything below these paths, on as many processors as there are.
     pub fn new(root: PathBuf, paths: Vec<PathBuf>, stage: StageOptions) -> Self {
         let workers = std::thread::available_parallelism().map_or(1, usize::from);
-        Self { root, paths, stage, workers, confirm: false, how: How::default(), anew: false, part: None, changed: None }
+        Self { root, paths, stage, workers, confirm: false, how: JudgeOptions::default(), anew: false, part: None, changed: None }
     }
 }
 
@@ -131,7 +131,7 @@ fn part(portion: Portion) -> Part {
 fn chosen(request: &Request, survey: &Survey) -> Vec<usize> {
     let mut jobs: Vec<usize> = (0..survey.jobs.len()).collect();
     if let Some(changed) = &request.changed
-        && !changed.iter().any(|file| reaching::touches_all(file))
+        && !changed.iter().any(|file| affected::touches_all(file))
     {
         let mut reach = Reach::new(&request.root, &request.stage);
         jobs.retain(|index| reach.touches(survey, &survey.jobs[*index], changed));
@@ -155,7 +155,7 @@ fn idle(request: &Request, survey: &Survey, jobs: &[usize]) -> Vec<String> {
 
 /// Judges jobs, but for those of which an earlier run told what still counts; gives how many those were.
 fn judge_all(request: &Request, survey: &Survey, jobs: &[usize], tell: &(dyn Fn(RunEvent) + Sync)) -> (Vec<Judged>, usize) {
-    let keeping = Keeping::of(request);
+    let keeping = ResultsCache::of(request);
     let mut all: Vec<Option<Judged>> = keeping.as_ref().map_or_else(
         || jobs.iter().map(|_| None).collect(),
         |keeping| {
@@ -208,7 +208,7 @@ pub(crate) struct Work<'a> {
     pub(crate) job: &'a Job,
     /// The same before the framework told what it knows.
     pub(crate) asked: &'a Job,
-    pub(crate) held: Option<judging::Held<'a>>,
+    pub(crate) held: Option<judging::ContractSource<'a>>,
     pub(crate) stage: &'a mut dyn Stage,
     /// The other kind of stage, where what is seen is to be confirmed.
     pub(crate) other: Option<&'a mut dyn Stage>,
@@ -250,10 +250,10 @@ fn take(next: &AtomicUsize, jobs: &[usize]) -> Option<(usize, usize)> {
     jobs.get(index).map(|job| (index, *job))
 }
 
-pub(crate) fn contract_of<'a>(survey: &'a Survey, job: &Job) -> Option<judging::Held<'a>> {
+pub(crate) fn contract_of<'a>(survey: &'a Survey, job: &Job) -> Option<judging::ContractSource<'a>> {
     let file = survey.contracts.get(job.contract?)?;
     let contract: Option<&Contract> = file.contract.as_ref();
-    Some(judging::Held { file: &file.file, text: &file.text, beside: &file.beside, contract, partial: file.partial.as_ref() })
+    Some(judging::ContractSource { file: &file.file, text: &file.text, beside: &file.beside, contract, partial: file.partial.as_ref() })
 }
 
 /// Components and faults with their sums.

@@ -6,7 +6,7 @@ use std::rc::Rc;
 use crate::stages::StageOptions;
 use fidelon_core::Value;
 use fidelon_core::contract::Contract;
-use fidelon_core::observation::Seen;
+use fidelon_core::observation::PhaseSnapshot;
 use fidelon_core::plan::Domain;
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Parent, Script, StageError};
@@ -14,7 +14,7 @@ use fidelon_core::surface::{Surface, Type};
 use fidelon_source::{DiskFiles, Files};
 
 use crate::planning::domains_of;
-use crate::staging::Staging;
+use crate::scene_builder::Staging;
 use crate::surfaces::surfaces_of;
 use crate::survey::{CONTRACT, shown, tidy};
 
@@ -28,7 +28,7 @@ pub struct Rendered {
     /// Required props that nobody gave a value: one was made up.
     pub made_up: Vec<String>,
     /// What was seen.
-    pub seen: Seen,
+    pub seen: PhaseSnapshot,
 }
 
 /// Why nothing was rendered.

@@ -6,20 +6,20 @@ use fidelon_core::judge::check::holds;
 use fidelon_core::judge::clause::{self, Case, Standing, Subject};
 use fidelon_core::judge::laws::{self, Runs as _};
 use fidelon_core::locator;
-use fidelon_core::observation::{Observation, Seen};
+use fidelon_core::observation::{Observation, PhaseSnapshot};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Expressions as _, Opened, Script, Stage, StageError};
 use fidelon_source::{Place, place_of};
 use fidelon_stage::Sandbox;
 
-use crate::judging::{self, Held, How, name_of, opened};
+use crate::caching_runner::{CachingRunner, Realms};
+use crate::judging::{self, ContractSource, JudgeOptions, name_of, opened};
 use crate::pipeline::{Request, contract_of};
-use crate::remembering::{Realms, Remembering};
 use crate::survey::{self, Job, SurveyError};
 
 /// What is asked for.
 #[derive(Debug, Clone, Copy)]
-pub struct Wanted<'a> {
+pub struct ReplayTarget<'a> {
     /// The case: `KilnDial@7f3a91`.
     pub case: &'a str,
     /// The words of the clause; else one that breaks, or the mount alone.
@@ -32,7 +32,7 @@ pub struct Moment {
     /// The step in words; none for the mount.
     pub step: Option<String>,
     /// What was seen.
-    pub seen: Seen,
+    pub seen: PhaseSnapshot,
     /// The checks at the end of a phase: how many hold, and how the others fail.
     pub checked: Option<(usize, Vec<Failure>)>,
 }
@@ -68,7 +68,7 @@ pub enum ReplayError {
 ///
 /// # Errors
 /// [`ReplayError`] says what is wrong with the request, or why it cannot be played.
-pub fn replay(request: &Request, wanted: Wanted<'_>) -> Result<Replay, ReplayError> {
+pub fn replay(request: &Request, wanted: ReplayTarget<'_>) -> Result<Replay, ReplayError> {
     let Some((name, tag)) = wanted.case.rsplit_once('@').filter(|(_, tag)| tag.len() == 6) else {
         let message = format!("`{}` is no case: `fidelon check` names them, as KilnDial@7f3a91", wanted.case);
         return Err(ReplayError::Request(message));
@@ -105,12 +105,12 @@ pub fn replay(request: &Request, wanted: Wanted<'_>) -> Result<Replay, ReplayErr
 
 struct Replaying<'a> {
     job: &'a Job,
-    held: Option<Held<'a>>,
-    wanted: Wanted<'a>,
+    held: Option<ContractSource<'a>>,
+    wanted: ReplayTarget<'a>,
 }
 
 impl<'a> Replaying<'a> {
-    fn of(job: &'a Job, held: Option<Held<'a>>, wanted: Wanted<'a>) -> Result<Self, ReplayError> {
+    fn of(job: &'a Job, held: Option<ContractSource<'a>>, wanted: ReplayTarget<'a>) -> Result<Self, ReplayError> {
         let clauses = held.and_then(|h| h.contract).map_or(&[][..], |c| &c.clauses);
         if let Some(words) = wanted.clause
             && clauses.iter().all(|c| c.name != words)
@@ -131,7 +131,7 @@ impl<'a> Replaying<'a> {
         if !has(&combinations, sandbox) {
             // The search for a cause plays combinations beyond the plan: it is done again, and looked at.
             let mut recording = Recording { stage, tag, found: None };
-            let _ = judging::judge(self.job, self.held, &mut recording, None, sandbox, How::default());
+            let _ = judging::judge(self.job, self.held, &mut recording, None, sandbox, JudgeOptions::default());
             combinations.extend(recording.found.take());
             sandbox.know(stage.open(&self.job.scene).map_err(failed)?.values);
             if !has(&combinations, sandbox) {
@@ -140,7 +140,7 @@ impl<'a> Replaying<'a> {
         }
         let surroundings = contract.map(|c| c.surroundings.clone()).unwrap_or_default();
         let standing = contract.map(Standing::of).unwrap_or_default();
-        let mut runs = Remembering::new(stage, Realms::Fresh, surroundings);
+        let mut runs = CachingRunner::new(stage, Realms::Fresh, surroundings);
         let mut chosen: Option<(&Clause, Case)> = None;
         for (clause, case) in self.cases(tag, &combinations, sandbox) {
             let breaks = !clause::judge(&case, &standing, &runs.play(&case.script).map_err(failed)?).is_empty();
@@ -186,20 +186,21 @@ impl<'a> Replaying<'a> {
 /// The mount and each step; the checks of a phase stand at its last step and look at all that came in it.
 pub(crate) fn moments(script: &Script, case: Option<&Case>, observation: &Observation) -> Vec<Moment> {
     let mut seen = observation.phases.iter();
-    let mut out: Vec<Moment> = seen.next().map(|s| Moment { step: None, seen: Seen::clone(s), checked: None }).into_iter().collect();
+    let mut out: Vec<Moment> =
+        seen.next().map(|s| Moment { step: None, seen: PhaseSnapshot::clone(s), checked: None }).into_iter().collect();
     for (i, steps) in script.phases.iter().enumerate() {
         let Some(before) = out.last().map(|m| m.seen.clone()) else { break };
-        let mut whole: Option<Seen> = None;
+        let mut whole: Option<PhaseSnapshot> = None;
         for step in steps {
             let Some(after) = seen.next() else { break };
-            out.push(Moment { step: Some(step.to_string()), seen: Seen::clone(after), checked: None });
+            out.push(Moment { step: Some(step.to_string()), seen: PhaseSnapshot::clone(after), checked: None });
             whole = Some(match whole {
-                None => Seen::clone(after),
-                Some(earlier) => Seen {
+                None => PhaseSnapshot::clone(after),
+                Some(earlier) => PhaseSnapshot {
                     events: [earlier.events, after.events.clone()].concat(),
                     notes: [earlier.notes, after.notes.clone()].concat(),
                     requests: [earlier.requests, after.requests.clone()].concat(),
-                    ..Seen::clone(after)
+                    ..PhaseSnapshot::clone(after)
                 },
             });
         }

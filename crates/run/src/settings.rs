@@ -14,7 +14,7 @@ use indexmap::IndexMap;
 use serde::Deserialize;
 use toml::Spanned;
 
-use crate::staging::{self, Surrounding};
+use crate::scene_builder::{self, Surrounding};
 use crate::survey::{in_file, shown, tidy};
 
 /// The name of the file.
@@ -135,7 +135,7 @@ impl Settings {
         let mut faults = Vec::new();
         let mut out = Vec::new();
         for around in &self.around {
-            let (surrounding, wrong) = staging::surrounding(root, &self.file, &self.aliases, around);
+            let (surrounding, wrong) = scene_builder::surrounding(root, &self.file, &self.aliases, around);
             let file = shown(&self.file, root);
             faults.extend(wrong.into_iter().map(|fault| in_file(&file, &self.text, fault)));
             out.push(surrounding);

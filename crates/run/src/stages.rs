@@ -4,7 +4,7 @@ use std::path::PathBuf;
 use std::sync::{Arc, Mutex};
 use std::time::Duration;
 
-use fidelon_browser::{Browser, Wanted};
+use fidelon_browser::{Browser, DriverChoice};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Expressions, Stage};
 use fidelon_loader::{Aliases, Cache};
@@ -12,14 +12,14 @@ use fidelon_stage::{Apart, Lasting, Limits, Options, Sandbox};
 
 /// Where.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
-pub enum On {
+pub enum StageKind {
     /// In this process.
     #[default]
     Embedded,
     /// In a real browser.
     Browser {
         /// The remote end.
-        driver: Wanted,
+        driver: DriverChoice,
         /// Whether steps of a person are made by the browser's own input.
         real: bool,
     },
@@ -31,7 +31,7 @@ pub struct StageOptions {
     /// What every stage needs.
     pub common: Options,
     /// Which stage it is.
-    pub on: On,
+    pub on: StageKind,
     /// The program whose processes play components on the embedded stage; without one they are played in this process.
     pub program: Option<PathBuf>,
     /// Stages that were used before and are used again: their frameworks' compilers are loaded.
@@ -87,7 +87,7 @@ impl Drop for Borrowed {
 
 impl StageOptions {
     /// The set-up from plain values; no folder keeps nothing between runs.
-    pub fn new(root: PathBuf, cache: Option<PathBuf>, deadline: Duration, memory_mib: usize, on: On) -> Self {
+    pub fn new(root: PathBuf, cache: Option<PathBuf>, deadline: Duration, memory_mib: usize, on: StageKind) -> Self {
         let cache = cache.map_or_else(Cache::none, Cache::at);
         Self {
             common: Options { root, cache, aliases: Aliases::default(), limits: Limits { deadline, memory_mib, ..Limits::default() } },
@@ -128,7 +128,7 @@ impl StageOptions {
 
     /// Gets stages ready for a scene, where they are used again.
     pub(crate) fn warm(&self, scene: &Scene, count: usize) {
-        let (On::Embedded, Some(pool)) = (&self.on, &self.pool) else { return };
+        let (StageKind::Embedded, Some(pool)) = (&self.on, &self.pool) else { return };
         for _ in 0..count {
             let mut stage = self.apart();
             stage.prepare(Some(scene));
@@ -143,7 +143,7 @@ impl StageOptions {
     /// A stage for one run.
     pub(crate) fn borrow(&self) -> Borrowed {
         match (&self.on, &self.pool) {
-            (On::Embedded, Some(pool)) => {
+            (StageKind::Embedded, Some(pool)) => {
                 let used = pool.lock().ok().map(|mut pool| (pool.stages.pop(), pool.expressions.pop()));
                 let (stage, expressions) = used.unwrap_or_default();
                 let expressions = expressions.or_else(|| Lasting::new().ok());
@@ -161,15 +161,19 @@ impl StageOptions {
     /// The same project on the other kind of stage.
     #[must_use]
     pub fn other(&self) -> Self {
-        let on = if self.on == On::Embedded { On::Browser { driver: Wanted::Found, real: false } } else { On::Embedded };
+        let on = if self.on == StageKind::Embedded {
+            StageKind::Browser { driver: DriverChoice::Found, real: false }
+        } else {
+            StageKind::Embedded
+        };
         Self { on, pool: None, ..self.clone() }
     }
 
     /// A stage with nothing on it. A browser is started when it is first needed.
     pub fn stage(&self) -> Box<dyn Stage> {
         match &self.on {
-            On::Embedded => Box::new(self.apart()),
-            On::Browser { driver, real } => Box::new(Browser::new(fidelon_browser::Options {
+            StageKind::Embedded => Box::new(self.apart()),
+            StageKind::Browser { driver, real } => Box::new(Browser::new(fidelon_browser::Options {
                 root: self.common.root.clone(),
                 cache: self.common.cache.clone(),
                 aliases: self.common.aliases.clone(),

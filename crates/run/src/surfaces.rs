@@ -16,7 +16,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::selection::Selection;
 use crate::survey::{SurveyError, components_below, shown, whole_file};
-use crate::{keeping, settings};
+use crate::{results_cache, settings};
 
 /// What the packages and aliases of a project declare.
 struct ProjectTypes(Resolvers);
@@ -153,7 +153,7 @@ pub fn list(root: &Path, paths: &[PathBuf], cache: &Cache) -> Result<Listed, Sur
 /// The surfaces of the components in many files, from what is kept where nothing was changed.
 pub(crate) fn surfaces_of_all(files: &[PathBuf], root: &Path, cache: &Cache) -> HashMap<PathBuf, Read> {
     let aliases = settings::read(root).aliases;
-    let key = Cache::key(&[b"surfaces", keeping::program().as_bytes(), root.to_string_lossy().as_bytes(), aliases.key().as_bytes()]);
+    let key = Cache::key(&[b"surfaces", results_cache::program().as_bytes(), root.to_string_lossy().as_bytes(), aliases.key().as_bytes()]);
     let kept: BTreeMap<String, Entry> = cache.get(&key).and_then(|bytes| serde_json::from_slice(&bytes).ok()).unwrap_or_default();
     let hashes: Mutex<HashMap<String, Option<String>>> = Mutex::default();
     let paths: Vec<&Path> = files.iter().map(PathBuf::as_path).collect();

@@ -13,9 +13,9 @@ use fidelon_core::scene::Scene;
 use fidelon_loader::{Aliases, Cache};
 use fidelon_source::{Bounds, DiskFiles, Files, Place, ProjectFiles, Span, place_of};
 
+use crate::scene_builder::Staging;
 use crate::selection::Selection;
 use crate::settings::{self, FolderExemption};
-use crate::staging::Staging;
 use crate::surfaces::{Read, surfaces_of, surfaces_of_all};
 
 /// A component to be judged, or a scene.

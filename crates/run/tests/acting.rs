@@ -6,12 +6,12 @@
 use std::cell::{OnceCell, RefCell};
 use std::path::PathBuf;
 
-use fidelon_browser::{Browser, Wanted, is_there};
+use fidelon_browser::{Browser, DriverChoice, is_there};
 use fidelon_core::judge::agreement::disagreement;
 use fidelon_core::locator::Locator;
-use fidelon_core::observation::{Observation, Seen, Tone};
+use fidelon_core::observation::{Observation, PhaseSnapshot, Tone};
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Combination, Parent, Script, Stage, Step, Surroundings};
+use fidelon_core::stage::{Combination, Environment, Parent, Script, Stage, Step};
 use fidelon_core::surface::Surface;
 use fidelon_core::value::Value;
 use fidelon_loader::{Aliases, Cache};
@@ -68,7 +68,7 @@ impl Stand {
                 cache,
                 aliases: Aliases::default(),
                 deadline: Limits::default().deadline,
-                driver: Wanted::Found,
+                driver: DriverChoice::Found,
                 real: false,
             };
             let mut browser = Browser::new(options);
@@ -87,8 +87,8 @@ impl Stand {
     }
 
     /// What is seen after these steps, from a mount with no props.
-    fn after(&self, steps: Vec<Step>) -> Seen {
-        Seen::clone(&self.play(&script(steps)).phases[1])
+    fn after(&self, steps: Vec<Step>) -> PhaseSnapshot {
+        PhaseSnapshot::clone(&self.play(&script(steps)).phases[1])
     }
 }
 
@@ -98,7 +98,7 @@ fn script(steps: Vec<Step>) -> Script {
         parent: Parent::Obeys,
         phases: vec![steps],
         seed: 1,
-        surroundings: Surroundings::default(),
+        surroundings: Environment::default(),
     }
 }
 
@@ -118,7 +118,7 @@ fn typed(text: &str, locator: &str, replace: bool) -> Step {
     Step::Type { text: text.into(), at: at(locator), replace }
 }
 
-fn html(seen: &Seen, selector: &str) -> String {
+fn html(seen: &PhaseSnapshot, selector: &str) -> String {
     let found = at(selector).find(&seen.tree, fidelon_dom::Document::ROOT, &[]);
     found.iter().map(|n| fidelon_dom::serialize::inner_html(&seen.tree, *n)).collect::<Vec<_>>().join("|")
 }
@@ -145,7 +145,7 @@ defineExpose({{ heard: () => heard, get all() {{ return heard.join(' ') }} }})
     Stand::new("Listening.vue", &source)
 }
 
-fn heard(seen: &Seen) -> String {
+fn heard(seen: &PhaseSnapshot) -> String {
     assert!(seen.faults.is_empty(), "{:?}", seen.faults);
     match seen.held("").and_then(|h| h.exposed.as_ref()).and_then(|e| e.get("all")) {
         Some(Value::Json(serde_json::Value::String(text))) => text.clone(),
@@ -286,7 +286,7 @@ fn a_binding_goes_both_ways_in_both_frameworks() {
                 parent,
                 phases: vec![vec![press("button")]],
                 seed: 1,
-                surroundings: Surroundings::default(),
+                surroundings: Environment::default(),
             })
         };
         let obeys = raised(Parent::Obeys).phases.remove(1);
@@ -322,7 +322,7 @@ fn a_parent_passes_assigns_fills_calls_and_removes_in_both_frameworks() {
             parent: Parent::Obeys,
             phases,
             seed: 1,
-            surroundings: Surroundings::default(),
+            surroundings: Environment::default(),
         });
         let told: Vec<String> =
             played.phases.iter().map(|p| format!("{} {} {}", html(p, ".label"), html(p, "output"), html(p, "b"))).collect();
@@ -439,10 +439,10 @@ fn bench() -> Stand {
     stand
 }
 
-fn filled(stand: &Stand, steps: Vec<Step>) -> Seen {
+fn filled(stand: &Stand, steps: Vec<Step>) -> PhaseSnapshot {
     let mut script = script(steps);
     script.combination.fills.insert("default".into(), Some("<button>Slotted</button>".into()));
-    Seen::clone(&stand.play(&script).phases[1])
+    PhaseSnapshot::clone(&stand.play(&script).phases[1])
 }
 
 #[test]
@@ -579,7 +579,7 @@ fn an_instance_of_a_costly_component_stays_and_nobody_hears_or_sees_it() {
         parent: Parent::Obeys,
         phases: Vec::new(),
         seed: 1,
-        surroundings: Surroundings::default(),
+        surroundings: Environment::default(),
     };
     let mut stage = stand.stage();
     let shared: Vec<Observation> = [1, 2, 3, 2].map(|rows| stage.play(&script(rows)).expect("plays")).into();

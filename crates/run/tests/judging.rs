@@ -4,13 +4,13 @@
 use fidelon_core::UnjudgedCause;
 use fidelon_core::Value;
 use fidelon_core::finding::{Condition, Verdict};
-use fidelon_core::observation::{Emitted, Note, Observation, Seen, Tone};
+use fidelon_core::observation::{Emitted, Note, Observation, PhaseSnapshot, Tone};
 use fidelon_core::results::Component;
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Opened, Script, Stage, StageError, Step};
 use fidelon_core::surface::{Event, Framework, Prop, Surface, Type};
 use fidelon_run::Realms;
-use fidelon_run::judging::{Held, How, Judged, judge};
+use fidelon_run::judging::{ContractSource, JudgeOptions, Judged, judge};
 use fidelon_run::survey::Job;
 use fidelon_stage::Sandbox;
 use indexmap::IndexMap;
@@ -63,8 +63,8 @@ impl MadeUp {
     }
 
     /// `!text` is thrown, `?text` is warned of, `>name` is emitted, `~` never rests, the rest is markup.
-    fn see(&self, life: &Life, mount: bool) -> Seen {
-        let mut seen = Seen { settled: true, ..Seen::default() };
+    fn see(&self, life: &Life, mount: bool) -> PhaseSnapshot {
+        let mut seen = PhaseSnapshot { settled: true, ..PhaseSnapshot::default() };
         let mut html = String::new();
         for line in (self.shows)(life).lines() {
             let note = |tone, text: &str| Note { tone, text: text.into(), place: None };
@@ -135,9 +135,15 @@ fn judged(shows: Shows, contract: Option<&str>) -> Component {
 fn judged_on(stage: &mut MadeUp, contract: Option<&str>, realms: Realms) -> Component {
     let text = contract.map(|c| format!("component: ./KilnDial.vue\n{c}"));
     let read = text.as_ref().map(|t| fidelon_core::contract::read(t).unwrap_or_else(|f| panic!("{f:?}")));
-    let held = text.as_ref().map(|text| Held { file: "KilnDial.contract.yaml", text, beside: "", contract: read.as_ref(), partial: None });
+    let held = text.as_ref().map(|text| ContractSource {
+        file: "KilnDial.contract.yaml",
+        text,
+        beside: "",
+        contract: read.as_ref(),
+        partial: None,
+    });
     let Judged { component, faults, .. } =
-        judge(&job(surface()), held, stage, None, &mut Sandbox::default(), How { realms, ..How::default() });
+        judge(&job(surface()), held, stage, None, &mut Sandbox::default(), JudgeOptions { realms, ..JudgeOptions::default() });
     assert!(faults.is_empty(), "{faults:?}");
     component
 }
@@ -236,7 +242,7 @@ fn names_that_say_initial_are_taken_at_their_word() {
     initial.props[0].name = "initialUnit".into();
     let shows: Shows = |life| format!("<p>{}</p>", life.first_word("initialUnit"));
     let job = job(initial);
-    let component = judge(&job, None, &mut MadeUp::new(shows), None, &mut Sandbox::default(), How::default()).component;
+    let component = judge(&job, None, &mut MadeUp::new(shows), None, &mut Sandbox::default(), JudgeOptions::default()).component;
     assert_eq!(broken(&component), Vec::<&str>::new());
 }
 
@@ -263,10 +269,15 @@ fn two_stages_that_disagree_are_told_apart_by_cause() {
     let of = |other: Shows, contract: Option<&str>| {
         let text = contract.map(|c| format!("component: ./KilnDial.vue\n{c}"));
         let read = text.as_ref().map(|t| fidelon_core::contract::read(t).unwrap_or_else(|f| panic!("{f:?}")));
-        let held =
-            text.as_ref().map(|text| Held { file: "KilnDial.contract.yaml", text, beside: "", contract: read.as_ref(), partial: None });
+        let held = text.as_ref().map(|text| ContractSource {
+            file: "KilnDial.contract.yaml",
+            text,
+            beside: "",
+            contract: read.as_ref(),
+            partial: None,
+        });
         let (mut here, mut there) = (MadeUp::new(shows), MadeUp::new(other));
-        judge(&job(surface()), held, &mut here, Some(&mut there), &mut Sandbox::default(), How::default()).component
+        judge(&job(surface()), held, &mut here, Some(&mut there), &mut Sandbox::default(), JudgeOptions::default()).component
     };
     let same = of(shows, None);
     assert!(same.laws.iter().any(|l| l.law.as_deref() == Some("stage/agrees") && l.checked == same.combinations), "{:?}", same.laws);
@@ -352,7 +363,8 @@ fn a_required_prop_of_unknown_type_needs_a_contract() {
     let mut unknown = surface();
     unknown.props[1].ty = Type::Unresolved { text: "Kiln".into() };
     let job = job(unknown);
-    let component = judge(&job, None, &mut MadeUp::new(|_| String::new()), None, &mut Sandbox::default(), How::default()).component;
+    let component =
+        judge(&job, None, &mut MadeUp::new(|_| String::new()), None, &mut Sandbox::default(), JudgeOptions::default()).component;
     assert_eq!(component.verdict, Verdict::Unjudged);
     assert!(component.reason.is_some_and(|r| r.message.contains("`locked`") && r.message.contains("props:")));
 }
@@ -371,10 +383,10 @@ fn faults_that_only_the_component_or_the_engine_can_tell() {
     ] {
         let text = format!("component: ./KilnDial.vue\n{contract}");
         let read = fidelon_core::contract::read(&text).unwrap_or_else(|f| panic!("{contract}: {f:?}"));
-        let held = Held { file: "K.contract.yaml", text: &text, beside: "", contract: Some(&read), partial: None };
+        let held = ContractSource { file: "K.contract.yaml", text: &text, beside: "", contract: Some(&read), partial: None };
         let job = job(surface());
         let Judged { component, faults, .. } =
-            judge(&job, Some(held), &mut MadeUp::new(|_| String::new()), None, &mut Sandbox::default(), How::default());
+            judge(&job, Some(held), &mut MadeUp::new(|_| String::new()), None, &mut Sandbox::default(), JudgeOptions::default());
         assert_eq!(component.verdict, Verdict::Unjudged, "{contract}");
         assert!(faults.iter().any(|f| f.fault.message.contains(part)), "{contract}: {faults:?}");
         assert!(faults.iter().all(|f| f.place.line >= 2), "{contract}: {faults:?}");
@@ -402,9 +414,16 @@ fn what_it_looked_like_is_kept_where_that_is_asked_for() {
     let text = "component: ./KilnDial.vue\nprops: { unit: all, locked: [false], cone: [6, 10] }\ncover: every\nclauses:\n\
         \x20 - clause: follows its unit\n    do:\n      - pass: { unit: C }\n    expect: [{ text: .u, is: K }]\n";
     let read = fidelon_core::contract::read(text).unwrap_or_else(|f| panic!("{f:?}"));
-    let held = Held { file: "K.contract.yaml", text, beside: "", contract: Some(&read), partial: None };
+    let held = ContractSource { file: "K.contract.yaml", text, beside: "", contract: Some(&read), partial: None };
     let judged = |pictures| {
-        judge(&job(surface()), Some(held), &mut MadeUp::new(shows), None, &mut Sandbox::default(), How { pictures, ..How::default() })
+        judge(
+            &job(surface()),
+            Some(held),
+            &mut MadeUp::new(shows),
+            None,
+            &mut Sandbox::default(),
+            JudgeOptions { pictures, ..JudgeOptions::default() },
+        )
     };
     assert!(judged(false).gallery.is_none());
     let Judged { component, gallery, .. } = judged(true);
@@ -432,7 +451,8 @@ fn a_first_look_takes_few_combinations_and_asks_for_no_cause() {
     let shows: Shows = |life| if life.word("unit") == "F" && life.word("cone") == "12" { "!hot".into() } else { "<p>ok</p>".into() };
     let look = |glance| {
         let mut stage = MadeUp::new(shows);
-        let judged = judge(&job(surface()), None, &mut stage, None, &mut Sandbox::default(), How { glance, ..How::default() });
+        let judged =
+            judge(&job(surface()), None, &mut stage, None, &mut Sandbox::default(), JudgeOptions { glance, ..JudgeOptions::default() });
         (judged.component, stage.all)
     };
     let ((whole, all), (first, few)) = (look(false), look(true));
@@ -443,8 +463,8 @@ fn a_first_look_takes_few_combinations_and_asks_for_no_cause() {
     let text = "component: ./KilnDial.vue\nprops: { unit: [C, F], locked: [false], cone: [6, 10, 12] }\ncover: every\nclauses:\n\
         \x20 - clause: in between\n    where: cone === 10\n    expect: [{ present: p }]\n";
     let read = fidelon_core::contract::read(text).unwrap_or_else(|f| panic!("{f:?}"));
-    let held = Held { file: "K.contract.yaml", text, beside: "", contract: Some(&read), partial: None };
-    let how = How { glance: true, ..How::default() };
+    let held = ContractSource { file: "K.contract.yaml", text, beside: "", contract: Some(&read), partial: None };
+    let how = JudgeOptions { glance: true, ..JudgeOptions::default() };
     let judged = judge(&job(surface()), Some(held), &mut MadeUp::new(|_| "<p>ok</p>".into()), None, &mut Sandbox::default(), how);
     assert_eq!((judged.component.verdict, judged.faults.len()), (Verdict::Holds, 0), "{:?}", judged.faults);
 }

@@ -13,8 +13,8 @@ use fidelon_core::results::Component;
 use fidelon_core::stage::Combination;
 use fidelon_report::told::{condition, in_words, promise};
 use fidelon_run::judging::name_of;
+use fidelon_run::playground;
 use fidelon_run::survey::Job;
-use fidelon_run::trying;
 use serde::Deserialize;
 use serde_json::{Value, json};
 
@@ -116,7 +116,7 @@ async fn component(State(desk): State<Desk>, Query(Named { name }): Query<Named>
     let result: Option<Component> = now.results.as_ref().and_then(|r| r.components.iter().find(|c| c.component == name).cloned());
     let (request, survey) = (desk.known.request.clone(), now.survey.clone());
     let combinations =
-        apart(move || trying::combinations(&request, &survey, &survey.jobs[index])).await.unwrap_or_else(|| Err("no thread".into()));
+        apart(move || playground::combinations(&request, &survey, &survey.jobs[index])).await.unwrap_or_else(|| Err("no thread".into()));
     let job: &Job = &now.survey.jobs[index];
     let contract = job.contract.and_then(|c| now.survey.contracts.get(c)).map(|c| c.file.clone());
     let (combinations, why) = match combinations {
@@ -181,7 +181,7 @@ async fn keep(State(desk): State<Desk>, Json(wanted): Json<Wanted>) -> Response 
     let (request, survey) = (desk.known.request.clone(), now.survey.clone());
     let kept = apart(move || {
         let job = &survey.jobs[index];
-        trying::keep(&request, &survey, job, &words, &wanted.combination)
+        playground::keep(&request, &survey, job, &words, &wanted.combination)
     });
     match kept.await.unwrap_or_else(|| Err("no thread".into())) {
         Ok(kept) => Json(json!({ "file": kept.file, "line": kept.line })).into_response(),

@@ -7,9 +7,9 @@ use std::rc::Rc;
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-use fidelon_core::observation::{Note, Observation, Seen, StepFault, Told, Tone};
+use fidelon_core::observation::{Note, Observation, PhaseSnapshot, SessionSnapshot, StepFault, Tone};
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{COSTLY_MOUNT, Led, Mounting, Opened, Reached, Script, Stage, StageError, Step};
+use fidelon_core::stage::{COSTLY_MOUNT, Dependencies, Mounting, Opened, ResolvedImport, Script, Stage, StageError, Step};
 use fidelon_core::surface::Framework;
 
 use fidelon_core::locator::Locator;
@@ -105,7 +105,7 @@ struct Ready {
     bare: Bare,
     /// The file from whose place the framework was found.
     from: String,
-    reached: fidelon_loader::Reached,
+    reached: fidelon_loader::LoadedFiles,
 }
 
 /// The embedded stage.
@@ -338,7 +338,7 @@ impl Embedded {
         // to its end: a scheduler that still waits for its message would wait in the next case too.
         let ended = self.at_work(realm, "removing it", || realm.call("stage", "end", "").and_then(|_| realm.settle(SETTLE_WINDOW)));
         number_anew(&mut phases, open.nodes, nodes);
-        let mut shared: Vec<Rc<Seen>> = Vec::with_capacity(phases.len());
+        let mut shared: Vec<Rc<PhaseSnapshot>> = Vec::with_capacity(phases.len());
         for seen in phases {
             shared.extend(seen.map(Rc::new).or_else(|| shared.last().cloned()));
         }
@@ -387,19 +387,19 @@ impl Embedded {
         Ok((None, settled.idle))
     }
 
-    fn observe(&self, realm: &Realm, faults: Vec<StepFault>, settled: bool) -> Result<Seen, Unjudged> {
+    fn observe(&self, realm: &Realm, faults: Vec<StepFault>, settled: bool) -> Result<PhaseSnapshot, Unjudged> {
         const DOING: &str = "reading what it shows";
         let allowed = self.options.limits.times(BUILT_INS).deadline;
         let look = || self.timed(|s| &mut s.observe, || self.look(realm, faults, settled));
         activity::during(|| DOING.into(), allowed, look).map_err(|e| unjudged(e).while_doing(DOING))
     }
 
-    fn look(&self, realm: &Realm, faults: Vec<StepFault>, settled: bool) -> Result<Seen, EngineError> {
+    fn look(&self, realm: &Realm, faults: Vec<StepFault>, settled: bool) -> Result<PhaseSnapshot, EngineError> {
         let json = realm.call("stage", "observe", "")?;
-        let told: Told = serde_json::from_str(&json).map_err(|e| EngineError::Engine(format!("the session's answer: {e}")))?;
+        let told: SessionSnapshot = serde_json::from_str(&json).map_err(|e| EngineError::Engine(format!("the session's answer: {e}")))?;
         let (tree, numbers) = realm.document().snapshot();
         let notes = realm.take_log().into_iter().map(|e| self.note(e)).collect();
-        Ok(Seen { notes, faults, settled, ..told.seen(tree, numbers) })
+        Ok(PhaseSnapshot { notes, faults, settled, ..told.seen(tree, numbers) })
     }
 
     fn note(&self, entry: LogEntry) -> Note {
@@ -461,19 +461,19 @@ impl Stage for Embedded {
         performed.map(|(observation, _)| observation).map_err(StageError::Unjudged)
     }
 
-    fn reached(&mut self) -> Option<Reached> {
+    fn reached(&mut self) -> Option<Dependencies> {
         // What a server renders is not of files.
         if self.open.as_ref()?.scene.parts.iter().any(|p| p.surface.is_served()) {
             return None;
         }
         let reached = self.loader.borrow().reached();
-        let led = reached.led.into_iter().map(|((from, specifier, importing), to)| Led {
+        let led = reached.led.into_iter().map(|((from, specifier, importing), to)| ResolvedImport {
             from,
             specifier,
             required: importing == Importing::CommonJs,
             to,
         });
-        Some(Reached { files: reached.files.into_iter().collect(), led: led.collect() })
+        Some(Dependencies { files: reached.files.into_iter().collect(), led: led.collect() })
     }
 
     fn renew(&mut self) {
@@ -513,7 +513,7 @@ fn origin_of(scene: &Scene) -> Option<String> {
 /// Nodes are numbered in the order in which the case made them, as if nothing had been played before: the same script gives the same
 /// observation. What earlier cases left, a stylesheet in the head, keeps away from those numbers. `kept` nodes are there in every case;
 /// those from `first` on are of this one.
-fn number_anew(phases: &mut [Option<Seen>], kept: usize, first: usize) {
+fn number_anew(phases: &mut [Option<PhaseSnapshot>], kept: usize, first: usize) {
     let mut made: Vec<u32> = phases.iter().flatten().flat_map(|p| &p.numbers).map(|n| n.0).filter(|n| *n as usize >= first).collect();
     made.sort_unstable();
     made.dedup();

@@ -33,7 +33,7 @@ pub enum Subject {
     /// Whether a person can use it.
     Enabled(Locator),
     /// Whether it is ticked.
-    Ticked(Locator),
+    Checkedness(Locator),
     /// Whether it has the focus.
     Focused(Locator),
     /// Its role.
@@ -150,7 +150,7 @@ impl Check {
             | Subject::Count(at)
             | Subject::Present(at)
             | Subject::Enabled(at)
-            | Subject::Ticked(at)
+            | Subject::Checkedness(at)
             | Subject::Focused(at)
             | Subject::Role(at)
             | Subject::Name(at)
@@ -288,7 +288,7 @@ fn subject_of(key: &str, node: &Node, subject: &Node, faults: &mut Vec<Fault>) -
                 "count" => Subject::Count(at),
                 "present" => Subject::Present(at),
                 "enabled" => Subject::Enabled(at),
-                "ticked" => Subject::Ticked(at),
+                "ticked" => Subject::Checkedness(at),
                 "focused" => Subject::Focused(at),
                 "role" => Subject::Role(at),
                 "name" => Subject::Name(at),

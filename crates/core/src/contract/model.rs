@@ -8,7 +8,7 @@ use crate::contract::yaml::Node;
 use crate::locator::Locator;
 use crate::plan::Cover;
 use crate::scene::Passed;
-use crate::stage::{Combination, Parent, Surroundings};
+use crate::stage::{Combination, Environment, Parent};
 use crate::value::Value;
 
 /// An expression and where it stands.
@@ -182,7 +182,7 @@ pub struct Contract {
     /// Two-way props that the source does not tell.
     pub bindings: IndexMap<String, (Binding, Span)>,
     /// What is around the component.
-    pub surroundings: Surroundings,
+    pub surroundings: Environment,
     /// Laws that do not hold here.
     pub laws: Vec<Exemption>,
     /// The promises.

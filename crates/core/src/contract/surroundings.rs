@@ -7,11 +7,11 @@ use crate::contract::fault::Fault;
 use crate::contract::read::keys_of;
 use crate::contract::steps::duration;
 use crate::contract::yaml::{Data, Node};
-use crate::stage::{Canned, Reply, Surroundings};
+use crate::stage::{Canned, Environment, Reply};
 
 /// Reads `clock` and `network` of a contract.
-pub(super) fn surroundings(root: &Node, faults: &mut Vec<Fault>) -> Surroundings {
-    Surroundings { clock: clock(root, faults), network: root.get("network").map(|n| network(n, faults)) }
+pub(super) fn surroundings(root: &Node, faults: &mut Vec<Fault>) -> Environment {
+    Environment { clock: clock(root, faults), network: root.get("network").map(|n| network(n, faults)) }
 }
 
 const METHODS: [&str; 6] = ["GET", "POST", "PUT", "PATCH", "DELETE", "HEAD"];

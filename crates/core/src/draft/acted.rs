@@ -12,7 +12,7 @@ use super::write::{flow, scalar, text_scalar};
 use super::{Clause, Mounts};
 use crate::judge::laws::{Runs, acting, mount};
 use crate::locator::Locator;
-use crate::observation::{Emitted, Seen};
+use crate::observation::{Emitted, PhaseSnapshot};
 use crate::stage::{Script, StageError, Step};
 use crate::value::Value;
 
@@ -93,7 +93,7 @@ fn lines(step: &Step) -> Vec<String> {
 }
 
 /// What holds after an act, by the condition under which it does.
-fn of(mounts: &Mounts<'_>, act: &Act, after: &[Option<Rc<Seen>>]) -> Vec<Clause> {
+fn of(mounts: &Mounts<'_>, act: &Act, after: &[Option<Rc<PhaseSnapshot>>]) -> Vec<Clause> {
     let terms = terms(mounts.surface, mounts.domains, mounts.combinations);
     let mut found: Vec<(Option<String>, String, Vec<String>)> = Vec::new();
     let events = |i: usize| after[i].as_ref().map(|s| s.events.as_slice()).unwrap_or_default();
@@ -161,7 +161,7 @@ type Kept = (Option<String>, String, Vec<String>);
 fn bound<'e>(
     mounts: &Mounts<'_>,
     name: &str,
-    after: &[Option<Rc<Seen>>],
+    after: &[Option<Rc<PhaseSnapshot>>],
     of_name: &dyn Fn(usize) -> Vec<&'e Emitted>,
     terms: &[super::relation::Term],
 ) -> Option<Kept> {

@@ -7,7 +7,7 @@ use fidelon_dom::{Document, NodeData, NodeId, accessible_name, form, role_of};
 
 use super::write::{scalar, value};
 use crate::locator::Locator;
-use crate::observation::Seen;
+use crate::observation::PhaseSnapshot;
 use crate::stage::Combination;
 use crate::value::Value;
 
@@ -15,7 +15,7 @@ use crate::value::Value;
 const MOST_CHECKS: usize = 12;
 
 /// The clause, indented as an item of a list at the left margin. None where nothing was to be seen that can be said.
-pub fn clause(words: &str, combination: &Combination, seen: &Seen) -> Option<String> {
+pub fn clause(words: &str, combination: &Combination, seen: &PhaseSnapshot) -> Option<String> {
     let checks = checks(&seen.tree);
     if checks.is_empty() {
         return None;
@@ -146,7 +146,7 @@ mod tests {
         let tree = fidelon_dom::parse::document(
             "<h2>Kiln</h2><button>Raise</button><button>Lower</button><button>Lower</button><label>Target <input value=600></label><p hidden>no</p><span>two cones</span><i>three \"cones\"</i>",
         );
-        let seen = Seen { tree, ..Seen::default() };
+        let seen = PhaseSnapshot { tree, ..PhaseSnapshot::default() };
         let mut combination = Combination::default();
         combination.props.insert("unit".into(), Value::json("F"));
         combination.props.insert("step".into(), Value::Absent);

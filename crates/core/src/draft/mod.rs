@@ -22,7 +22,7 @@ mod values;
 mod write;
 
 use crate::judge::laws::{Runs, mount};
-use crate::observation::{Observation, Seen};
+use crate::observation::{Observation, PhaseSnapshot};
 use crate::plan::Domain;
 use crate::stage::{Combination, StageError};
 use crate::surface::Surface;
@@ -66,7 +66,7 @@ struct Mounts<'a> {
 }
 
 impl Mounts<'_> {
-    fn seen(&self, index: usize) -> Option<&Seen> {
+    fn seen(&self, index: usize) -> Option<&PhaseSnapshot> {
         self.observations[index].mount()
     }
 }

@@ -8,7 +8,7 @@ use super::places::{At, places};
 use super::relation::{Piece, Term, expression, filled, template, terms, written};
 use super::write::{scalar, text_scalar};
 use super::{Clause, Mounts};
-use crate::observation::Seen;
+use crate::observation::PhaseSnapshot;
 
 pub(super) fn clauses(mounts: &Mounts<'_>) -> Vec<Clause> {
     let terms = terms(mounts.surface, mounts.domains, mounts.combinations);
@@ -38,7 +38,7 @@ fn clause(words: String, only: Option<String>, check: Vec<String>) -> Clause {
 }
 
 /// What is read of a node in each combination.
-fn read<T>(mounts: &Mounts<'_>, at: &At, of: impl Fn(&Seen, NodeId) -> T) -> Vec<Option<T>> {
+fn read<T>(mounts: &Mounts<'_>, at: &At, of: impl Fn(&PhaseSnapshot, NodeId) -> T) -> Vec<Option<T>> {
     at.nodes.iter().enumerate().map(|(i, node)| Some(of(mounts.seen(i)?, (*node)?))).collect()
 }
 
@@ -154,9 +154,9 @@ fn follows(mounts: &Mounts<'_>, states: &[Option<bool>], terms: &[Term]) -> Opti
 
 fn ticked(mounts: &Mounts<'_>, at: &At, terms: &[Term]) -> Option<Clause> {
     let states = read(mounts, at, |seen, node| match role::ticked(&seen.tree, node)? {
-        role::Ticked::Yes => Some(true),
-        role::Ticked::No => Some(false),
-        role::Ticked::Mixed => None,
+        role::Checkedness::Yes => Some(true),
+        role::Checkedness::No => Some(false),
+        role::Checkedness::Mixed => None,
     });
     let states: Vec<Option<bool>> = states.into_iter().map(Option::flatten).collect();
     let is = follows(mounts, &states, terms)?;

@@ -43,7 +43,7 @@ pub fn write(draft: &Draft, surface: &Surface, component: &str) -> String {
     }
     if !draft.laws.is_empty() {
         out.push_str(
-            "\nlaws:\n  # Broken when this was drafted: mend the component, or say here why it may be so. `fidelon explain` tells each.\n",
+            "\nlaws:\n  # Broken when this was drafted: fix the component, or say here why it may be so. `fidelon explain` tells each.\n",
         );
         for law in &draft.laws {
             let _ = writeln!(out, "  {law}: {{ off: true, because: not looked at yet }}");

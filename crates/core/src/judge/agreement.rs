@@ -3,7 +3,7 @@
 use crate::finding::Failure;
 use crate::judge::check::in_words;
 use crate::judge::equivalence::{diff, difference, normal};
-use crate::observation::{Held, Note, Observation, Seen, Tone};
+use crate::observation::{Note, Observation, ParentView, PhaseSnapshot, Tone};
 
 /// What two observations differ in, the first that does.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -75,10 +75,10 @@ pub fn disagreement(first: &Observation, second: &Observation) -> Option<Disagre
 }
 
 /// How an aspect of what was seen is told.
-type Told = fn(&Seen) -> String;
+type Told = fn(&PhaseSnapshot) -> String;
 
 /// What differs in one phase, and how each stage saw it.
-fn differing(a: &Seen, b: &Seen) -> Option<(Aspect, String, String)> {
+fn differing(a: &PhaseSnapshot, b: &PhaseSnapshot) -> Option<(Aspect, String, String)> {
     let aspects: [(Aspect, Told); 7] = [
         (Aspect::Steps, steps),
         (Aspect::Document, |s| normal(s).to_string()),
@@ -96,13 +96,13 @@ fn listed(all: impl Iterator<Item = String>) -> String {
     if all.is_empty() { "nothing".into() } else { all.join(", then ") }
 }
 
-fn steps(seen: &Seen) -> String {
+fn steps(seen: &PhaseSnapshot) -> String {
     listed(seen.faults.iter().map(|f| format!("step {}: {}", f.step + 1, f.message)))
 }
 
 /// What the parent holds; of nodes only whether there are any, since each stage numbers its own.
-fn held(seen: &Seen) -> String {
-    let one = |(part, held): (&String, &Held)| {
+fn held(seen: &PhaseSnapshot) -> String {
+    let one = |(part, held): (&String, &ParentView)| {
         let name = if part.is_empty() { String::new() } else { format!("{part}: ") };
         let exposed = held.exposed.iter().flatten().map(|(n, v)| format!("exposed {n} = {v}"));
         let all = held.bound.iter().map(|(n, v)| format!("{n} = {v}")).chain(exposed);
@@ -129,12 +129,12 @@ mod tests {
     use crate::observation::{Emitted, StepFault};
     use crate::value::Value;
 
-    fn seen(html: &str) -> Seen {
-        Seen { tree: fidelon_dom::parse::document(html), settled: true, ..Seen::default() }
+    fn seen(html: &str) -> PhaseSnapshot {
+        PhaseSnapshot { tree: fidelon_dom::parse::document(html), settled: true, ..PhaseSnapshot::default() }
     }
 
-    fn differ(a: Seen, b: Seen) -> Option<(Aspect, String, String)> {
-        let of = |s: Seen| Observation::new(vec![seen("<p>x</p>"), s]);
+    fn differ(a: PhaseSnapshot, b: PhaseSnapshot) -> Option<(Aspect, String, String)> {
+        let of = |s: PhaseSnapshot| Observation::new(vec![seen("<p>x</p>"), s]);
         disagreement(&of(a), &of(b)).map(|d| (d.aspect, d.first, d.second))
     }
 
@@ -143,17 +143,17 @@ mod tests {
         assert_eq!(differ(seen("<p id=a>x</p>"), seen("<p id=b>x</p>")), None);
         assert_eq!(differ(seen("<p>x</p>"), seen("<p>y</p>")), Some((Aspect::Document, "<p>x</p>".into(), "<p>y</p>".into())));
         let emitted = Emitted { name: "fire".into(), binding: false, payload: vec![Value::json(1)], part: String::new() };
-        let event = Seen { events: vec![emitted], ..seen("") };
+        let event = PhaseSnapshot { events: vec![emitted], ..seen("") };
         assert_eq!(differ(event, seen("")), Some((Aspect::Events, "fire 1".into(), "nothing".into())));
-        let fault = Seen { faults: vec![StepFault { step: 0, message: "no".into() }], ..seen("<p>y</p>") };
+        let fault = PhaseSnapshot { faults: vec![StepFault { step: 0, message: "no".into() }], ..seen("<p>y</p>") };
         assert_eq!(differ(fault, seen("")).map(|d| d.0), Some(Aspect::Steps), "what could not be done comes first");
-        let rest = Seen { settled: false, ..seen("") };
+        let rest = PhaseSnapshot { settled: false, ..seen("") };
         assert_eq!(differ(rest, seen("")).map(|d| d.0), Some(Aspect::Rest));
     }
 
     #[test]
     fn engines_may_word_their_errors_as_they_like() {
-        let threw = |text: &str| Seen { notes: vec![Note { tone: Tone::Failed, text: text.into(), place: None }], ..seen("") };
+        let threw = |text: &str| PhaseSnapshot { notes: vec![Note { tone: Tone::Failed, text: text.into(), place: None }], ..seen("") };
         assert_eq!(differ(threw("TypeError: a is no function"), threw("TypeError: not a function")), None);
         assert_eq!(differ(threw("TypeError: a"), threw("RangeError: a")).map(|d| d.0), Some(Aspect::Notes));
         assert_eq!(differ(threw("TypeError: a"), seen("")).map(|d| d.2), Some("nothing".into()));

@@ -6,7 +6,7 @@ use indexmap::IndexMap;
 use super::equivalence::{diff, markup};
 use super::laws::acting;
 use crate::locator::Locator;
-use crate::observation::{Emitted, Seen, Tone};
+use crate::observation::{Emitted, PhaseSnapshot, Tone};
 use crate::stage::Step;
 
 /// Controls that are tried in a combination.
@@ -27,7 +27,7 @@ pub struct Act {
 }
 
 /// What a person can do with what is seen: each control is used as fits its role, and one that is made by hand by the keyboard too.
-pub fn acts(seen: &Seen) -> Vec<Act> {
+pub fn acts(seen: &PhaseSnapshot) -> Vec<Act> {
     let doc = &seen.tree;
     let mut names: IndexMap<String, usize> = IndexMap::new();
     let mut out = Vec::new();
@@ -55,7 +55,7 @@ fn has_keys_of_its_own(doc: &Document, node: NodeId) -> bool {
 }
 
 /// What is there after the mount: what was emitted, then the normal form of the page.
-pub fn rendered(mount: &Seen) -> String {
+pub fn rendered(mount: &PhaseSnapshot) -> String {
     let mut lines = said(mount);
     lines.push(super::equivalence::normal(mount).to_string());
     lines.join("\n")
@@ -63,7 +63,7 @@ pub fn rendered(mount: &Seen) -> String {
 
 /// What came of an act: what was emitted, requested and thrown, where the focus went if it is not on what was acted on, and which
 /// lines of the page changed; `nothing` where nothing did.
-pub fn outcome(act: &Act, before: &Seen, after: &Seen) -> String {
+pub fn outcome(act: &Act, before: &PhaseSnapshot, after: &PhaseSnapshot) -> String {
     let mut lines = said(after);
     lines.extend(after.faults.iter().map(|f| format!("cannot be done: {}", f.message)));
     lines.extend(
@@ -73,7 +73,7 @@ pub fn outcome(act: &Act, before: &Seen, after: &Seen) -> String {
             .map(|r| format!("requested {} {}{}", r.method, r.url, r.body.iter().map(|b| format!(" {b}")).collect::<String>())),
     );
     lines.extend(focus(act, before, after));
-    let page = |seen: &Seen| seen.tree.body().map(|body| markup(&seen.tree, body)).unwrap_or_default();
+    let page = |seen: &PhaseSnapshot| seen.tree.body().map(|body| markup(&seen.tree, body)).unwrap_or_default();
     let (was, is) = (page(before), page(after));
     lines.extend(diff(&was, &is).iter().filter_map(|line| {
         let (gone, came) = (line.strip_prefix('-'), line.strip_prefix('+'));
@@ -89,8 +89,8 @@ pub fn outcome(act: &Act, before: &Seen, after: &Seen) -> String {
 }
 
 /// Where the focus went, unless it is where it was or on the control that was used.
-fn focus(act: &Act, before: &Seen, after: &Seen) -> Option<String> {
-    let on = |seen: &Seen| seen.tree.focused.filter(|n| Some(*n) != seen.tree.body()).map(|n| acting::in_words(&seen.tree, n));
+fn focus(act: &Act, before: &PhaseSnapshot, after: &PhaseSnapshot) -> Option<String> {
+    let on = |seen: &PhaseSnapshot| seen.tree.focused.filter(|n| Some(*n) != seen.tree.body()).map(|n| acting::in_words(&seen.tree, n));
     let control = act.at.find(&after.tree, Document::ROOT, &[]).into_iter().next();
     if control.is_some() && after.tree.focused == control {
         return None;
@@ -103,7 +103,7 @@ fn focus(act: &Act, before: &Seen, after: &Seen) -> Option<String> {
     }
 }
 
-fn said(seen: &Seen) -> Vec<String> {
+fn said(seen: &PhaseSnapshot) -> Vec<String> {
     let threw = |text: &str| format!("threw {}", text.lines().next().unwrap_or_default());
     let events = seen.events.iter().chain(&seen.strays).map(told);
     events.chain(seen.notes.iter().filter(|n| n.tone == Tone::Failed).map(|n| threw(&n.text))).collect()
@@ -124,8 +124,8 @@ mod tests {
     use super::*;
     use crate::value::Value;
 
-    fn seen(html: &str) -> Seen {
-        Seen { tree: fidelon_dom::parse::document(html), settled: true, ..Seen::default() }
+    fn seen(html: &str) -> PhaseSnapshot {
+        PhaseSnapshot { tree: fidelon_dom::parse::document(html), settled: true, ..PhaseSnapshot::default() }
     }
 
     #[test]
@@ -153,12 +153,15 @@ mod tests {
     fn an_outcome_tells_what_was_emitted_and_what_changed() {
         let before = seen("<div><output>600</output><p>x</p></div>");
         let event = |name: &str, binding| Emitted { name: name.into(), binding, payload: vec![Value::json(610)], part: String::new() };
-        let after = Seen { events: vec![event("change", false), event("target", true)], ..seen("<div><output>610</output><p>x</p></div>") };
+        let after = PhaseSnapshot {
+            events: vec![event("change", false), event("target", true)],
+            ..seen("<div><output>610</output><p>x</p></div>")
+        };
         let act = Act { name: "x".into(), at: Locator::default(), steps: Vec::new() };
         let told = "emitted change 610\nbound target = 610\nwas   <output>600</output>\nnow   <output>610</output>";
         assert_eq!(outcome(&act, &before, &after), told);
         assert_eq!(outcome(&act, &before, &before), "nothing");
         assert!(rendered(&after).starts_with("emitted change 610\n"), "{}", rendered(&after));
-        assert!(outcome(&act, &before, &Seen { settled: false, ..before.clone() }).contains("come to rest"));
+        assert!(outcome(&act, &before, &PhaseSnapshot { settled: false, ..before.clone() }).contains("come to rest"));
     }
 }

@@ -7,24 +7,24 @@ use crate::contract::checks::{Check, Events, Predicate, Request, Schema, Subject
 use crate::finding::Failure;
 use crate::judge::equivalence;
 use crate::locator::{Locator, Start, describe};
-use crate::observation::{Emitted, Held, Note, Requested, Seen, Tone};
+use crate::observation::{Emitted, Note, ParentView, PhaseSnapshot, Requested, Tone};
 use crate::value::Value;
 
 /// Whether a check holds.
 ///
 /// # Errors
 /// How it failed.
-pub fn holds(check: &Check, before: &Seen, seen: &Seen) -> Result<(), Failure> {
+pub fn holds(check: &Check, before: &PhaseSnapshot, seen: &PhaseSnapshot) -> Result<(), Failure> {
     holds_in(check, before, seen, None)
 }
 
 /// Whether a check holds of what is below `root`, or of its part of the page.
-fn holds_in(check: &Check, before: &Seen, seen: &Seen, root: Option<NodeId>) -> Result<(), Failure> {
+fn holds_in(check: &Check, before: &PhaseSnapshot, seen: &PhaseSnapshot, root: Option<NodeId>) -> Result<(), Failure> {
     let Some(root) = root.or_else(|| seen.place(&check.part)) else {
         return Err(failure(format!("the part `{}` is not on the page", check.part), None, None, None));
     };
     let part = check.part.as_str();
-    let place = &Place { seen, part, doc: &seen.tree, root };
+    let place = &CheckScope { seen, part, doc: &seen.tree, root };
     let doc = place.doc;
     let p = &check.predicates;
     match &check.subject {
@@ -39,10 +39,10 @@ fn holds_in(check: &Check, before: &Seen, seen: &Seen, root: Option<NodeId>) -> 
         Subject::Enabled(at) => {
             one(place, at, &or_true(p), |n| Value::json(!form::is_disabled(doc, n) && doc.attr(n, "aria-disabled") != Some("true")))
         }
-        Subject::Ticked(at) => one(place, at, &or_true(p), |n| match role::ticked(doc, n) {
-            Some(role::Ticked::Yes) => Value::json(true),
-            Some(role::Ticked::No) => Value::json(false),
-            Some(role::Ticked::Mixed) => Value::json("mixed"),
+        Subject::Checkedness(at) => one(place, at, &or_true(p), |n| match role::ticked(doc, n) {
+            Some(role::Checkedness::Yes) => Value::json(true),
+            Some(role::Checkedness::No) => Value::json(false),
+            Some(role::Checkedness::Mixed) => Value::json("mixed"),
             None => Value::Absent,
         }),
         Subject::Focused(at) => one(place, at, &or_true(p), |n| Value::json(doc.focused == Some(n))),
@@ -101,15 +101,15 @@ fn failure(message: String, expected: Option<String>, actual: Option<String>, no
 }
 
 /// Where a check looks.
-struct Place<'a> {
-    seen: &'a Seen,
+struct CheckScope<'a> {
+    seen: &'a PhaseSnapshot,
     part: &'a str,
     doc: &'a Document,
     root: NodeId,
 }
 
-impl Place<'_> {
-    fn held(&self) -> Option<&Held> {
+impl CheckScope<'_> {
+    fn held(&self) -> Option<&ParentView> {
         self.seen.held(self.part)
     }
 
@@ -135,7 +135,7 @@ impl Place<'_> {
 }
 
 /// Where the content of a slot stands: in one node and nowhere else, and how often.
-fn fills(place: &Place<'_>, slot: &str, within: Option<&Locator>, times: Option<usize>) -> Result<(), Failure> {
+fn fills(place: &CheckScope<'_>, slot: &str, within: Option<&Locator>, times: Option<usize>) -> Result<(), Failure> {
     let given = place.held().and_then(|h| h.given.get(slot)).map_or(&[][..], Vec::as_slice);
     let what = format!("the content of the slot `{slot}`");
     // The content may be several nodes: each stands as often as the slot is repeated.
@@ -170,10 +170,10 @@ fn fills(place: &Place<'_>, slot: &str, within: Option<&Locator>, times: Option<
 }
 
 /// Whether what was there before the steps is there after them: the same nodes, not others that look like them.
-fn outlasts(at: &Locator, before: &Seen, place: &Place<'_>) -> Result<(), Failure> {
+fn outlasts(at: &Locator, before: &PhaseSnapshot, place: &CheckScope<'_>) -> Result<(), Failure> {
     let Some(root) = before.place(place.part) else { return Err(failure("nothing was there before the steps".into(), None, None, None)) };
-    let earlier = Place { seen: before, part: place.part, doc: &before.tree, root };
-    let number = |seen: &Seen, node: &NodeId| seen.numbers.get(node.0 as usize).copied();
+    let earlier = CheckScope { seen: before, part: place.part, doc: &before.tree, root };
+    let number = |seen: &PhaseSnapshot, node: &NodeId| seen.numbers.get(node.0 as usize).copied();
     let was = earlier.find(at);
     if was.is_empty() {
         earlier.find_one(at)?;
@@ -195,7 +195,7 @@ fn outlasts(at: &Locator, before: &Seen, place: &Place<'_>) -> Result<(), Failur
 
 /// The markup of a node's content against HTML, both in the normal form: white space, the order of attributes and ids that
 /// were generated do not count.
-fn markup(place: &Place<'_>, at: &Locator, predicates: &[Predicate]) -> Result<(), Failure> {
+fn markup(place: &CheckScope<'_>, at: &Locator, predicates: &[Predicate]) -> Result<(), Failure> {
     let normal = |value: &Value| match value {
         Value::Json(Json::String(html)) => {
             let doc = fidelon_dom::parse::document(html);
@@ -225,7 +225,7 @@ fn markup(place: &Place<'_>, at: &Locator, predicates: &[Predicate]) -> Result<(
     })
 }
 
-fn one(place: &Place<'_>, at: &Locator, predicates: &[Predicate], read: impl Fn(NodeId) -> Value) -> Result<(), Failure> {
+fn one(place: &CheckScope<'_>, at: &Locator, predicates: &[Predicate], read: impl Fn(NodeId) -> Value) -> Result<(), Failure> {
     let doc = place.doc;
     let node = place.find_one(at)?;
     all(predicates, &read(node), &format!("`{}`", at.written), Some(path_of(doc, node)))
@@ -488,7 +488,7 @@ fn like(pattern: &str, text: &str) -> bool {
     }
 }
 
-fn exposed(place: &Place<'_>, member: &str, predicates: &[Predicate]) -> Result<(), Failure> {
+fn exposed(place: &CheckScope<'_>, member: &str, predicates: &[Predicate]) -> Result<(), Failure> {
     let what = format!("the exposed member `{member}`");
     let Some(members) = place.held().and_then(|h| h.exposed.as_ref()) else {
         return Err(failure(format!("{what} cannot be reached: the ref holds nothing"), Some(member.into()), Some("nothing".into()), None));
@@ -502,7 +502,7 @@ fn exposed(place: &Place<'_>, member: &str, predicates: &[Predicate]) -> Result<
     }
 }
 
-fn noted(seen: &Seen, tone: Tone, predicates: &[Predicate]) -> Result<(), Failure> {
+fn noted(seen: &PhaseSnapshot, tone: Tone, predicates: &[Predicate]) -> Result<(), Failure> {
     let notes: Vec<&Note> = seen.notes.iter().filter(|n| n.tone == tone).collect();
     let word = if tone == Tone::Warned { "warned" } else { "failed" };
     let texts = || notes.iter().map(|n| n.text.as_str()).collect::<Vec<_>>().join(" / ");
@@ -531,9 +531,9 @@ fn noted(seen: &Seen, tone: Tone, predicates: &[Predicate]) -> Result<(), Failur
 mod tests {
     use super::*;
     use crate::contract::{read, yaml};
-    use crate::observation::Given;
+    use crate::observation::SlotPlacement;
 
-    fn seen(html: &str) -> Seen {
+    fn seen(html: &str) -> PhaseSnapshot {
         let event = |name: &str, binding, payload: Json| Emitted {
             name: name.into(),
             binding,
@@ -542,8 +542,8 @@ mod tests {
         };
         let tree = fidelon_dom::parse::document(html);
         let found = |locator: &str| Locator::parse(locator).expect("reads").find(&tree, Document::ROOT, &[]);
-        let given = |locator: &str| found(locator).iter().map(|n| Given { index: 0, node: *n }).collect::<Vec<_>>();
-        let held = Held {
+        let given = |locator: &str| found(locator).iter().map(|n| SlotPlacement { index: 0, node: *n }).collect::<Vec<_>>();
+        let held = ParentView {
             bound: [("target".to_owned(), Value::json(620))].into_iter().collect(),
             exposed: Some(
                 [("reset".to_owned(), Value::Other("function".into())), ("reading".to_owned(), Value::json(620))].into_iter().collect(),
@@ -551,10 +551,10 @@ mod tests {
             refs: found("input").iter().map(|n| ("field".to_owned(), *n)).collect(),
             given: [("default".to_owned(), given("li")), ("note".to_owned(), given(".gone b")), ("footer".to_owned(), Vec::new())].into(),
             handed: [("note".to_owned(), Value::Json(serde_json::json!({ "room": 3 })))].into_iter().collect(),
-            ..Held::default()
+            ..ParentView::default()
         };
-        let part = Held { bound: [("target".to_owned(), Value::json(7))].into_iter().collect(), ..Held::default() };
-        Seen {
+        let part = ParentView { bound: [("target".to_owned(), Value::json(7))].into_iter().collect(), ..ParentView::default() };
+        PhaseSnapshot {
             numbers: (0..tree.len() as u32).map(NodeId).collect(),
             tree,
             events: vec![
@@ -569,7 +569,7 @@ mod tests {
                 Requested { method: "GET".into(), url: "/api/kilns?hot=1".into(), body: None, answered: true },
                 Requested { method: "POST".into(), url: "/api/pieces".into(), body: Some("{\"name\":\"Mug\"}".into()), answered: true },
             ],
-            ..Seen::default()
+            ..PhaseSnapshot::default()
         }
     }
 
@@ -686,7 +686,7 @@ mod tests {
     fn a_node_outlasts_steps_when_it_is_the_same_one() {
         let (before, mut after) = (seen("<ul><li>a</li><li>b</li></ul>"), seen("<ul><li>b</li><li>a</li></ul>"));
         let read = |check: &str| crate::contract::checks::read_check(&yaml::parse(check).expect("yaml")).expect("reads");
-        let number_of = |seen: &Seen, text: &str| {
+        let number_of = |seen: &PhaseSnapshot, text: &str| {
             let found = Locator::parse(&format!("text(\"{text}\")")).expect("reads").find_one(&seen.tree, Document::ROOT, &[]);
             found.expect("there").0 as usize
         };

@@ -11,7 +11,7 @@ use crate::contract::yaml::Node;
 use crate::finding::Failure;
 use crate::judge::check::holds;
 use crate::observation::{Observation, Tone};
-use crate::stage::{Combination, Expressions, Script, Step, Surroundings};
+use crate::stage::{Combination, Environment, Expressions, Script, Step};
 use crate::surface::Surface;
 use crate::value::Value;
 
@@ -149,7 +149,7 @@ fn case(clause: &Clause, combination: Combination, subject: Subject<'_>, engine:
         checks.push(read.collect::<Result<_, _>>()?);
         phases.push(steps);
     }
-    let script = Script { combination: combination.clone(), parent: clause.parent, phases, seed: 1, surroundings: Surroundings::default() };
+    let script = Script { combination: combination.clone(), parent: clause.parent, phases, seed: 1, surroundings: Environment::default() };
     Ok(Case { combination, script, checks })
 }
 

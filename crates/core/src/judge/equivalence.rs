@@ -9,7 +9,7 @@ use fidelon_dom::shown::Shown;
 use fidelon_dom::{Document, Element, NodeId, form, serialize, style};
 use regex::Regex;
 
-use crate::observation::Seen;
+use crate::observation::PhaseSnapshot;
 
 /// Attributes that hold ids of other nodes (ARIA 1.2, HTML).
 const REFERENCES: [&str; 12] = [
@@ -28,7 +28,7 @@ const REFERENCES: [&str; 12] = [
 ];
 
 /// The normal form of what is on the page, as text.
-pub fn normal(seen: &Seen) -> Arc<str> {
+pub fn normal(seen: &PhaseSnapshot) -> Arc<str> {
     let make = || seen.tree.body().map_or_else(String::new, |body| normalised(seen.tree.clone(), body, seen.tree.focused)).into();
     seen.forms.normal.get_or_init(make).clone()
 }
@@ -41,11 +41,11 @@ const AT_REST: [(&str, &str); 6] =
 
 /// The normal form of what a parent or a person can observe. The laws compare by it: what is not displayed is not there, classes have
 /// no order, and a style is what it declares, without what only leads from one state to the next.
-pub fn observable(seen: &Seen) -> Arc<str> {
+pub fn observable(seen: &PhaseSnapshot) -> Arc<str> {
     seen.forms.observable.get_or_init(|| make_observable(seen).into()).clone()
 }
 
-fn make_observable(seen: &Seen) -> String {
+fn make_observable(seen: &PhaseSnapshot) -> String {
     let Some(body) = seen.tree.body() else { return String::new() };
     // All is read before anything is written: what a document knows of its styles lasts until it is changed.
     let mut shown = Shown::new(&seen.tree);
@@ -235,8 +235,8 @@ pub fn container(doc: &Document) -> Option<NodeId> {
 mod tests {
     use super::*;
 
-    fn seen(html: &str) -> Seen {
-        Seen { tree: fidelon_dom::parse::document(html), settled: true, ..Seen::default() }
+    fn seen(html: &str) -> PhaseSnapshot {
+        PhaseSnapshot { tree: fidelon_dom::parse::document(html), settled: true, ..PhaseSnapshot::default() }
     }
 
     #[test]

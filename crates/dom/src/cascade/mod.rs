@@ -111,7 +111,7 @@ pub struct Styles {
     /// What was read of `<style>` elements last.
     read: RefCell<FxHashMap<NodeId, (Texts, Rules)>>,
     /// Of a snapshot: the rules of its trees, and of its `<style>` elements, that no text of the tree tells.
-    told: BTreeMap<NodeId, Vec<Told>>,
+    told: BTreeMap<NodeId, Vec<SheetText>>,
     viewport: Viewport,
     /// Custom properties that scripts registered.
     registered: BTreeMap<Arc<str>, Registered>,
@@ -122,14 +122,14 @@ pub struct Styles {
 
 /// The rules of a sheet that no text of a tree tells.
 #[derive(Debug, Clone)]
-pub enum Told {
+pub enum SheetText {
     /// As they were read.
     Rules(Arc<Vec<Arc<Rule>>>),
     /// As they are written.
     Text(Arc<String>),
 }
 
-impl Told {
+impl SheetText {
     /// What tells them from others as long as they are held.
     pub fn address(&self) -> usize {
         match self {
@@ -385,7 +385,7 @@ impl Document {
     /// The rules that only scripts gave: those that were adopted for a tree, and those of `<style>` elements without a text. Snapshots
     /// take them along, by their own numbers.
     pub(crate) fn keep_told_rules(&self, numbers: &[NodeId], out: &mut Self) {
-        let rules = |sheet: &SheetId| self.styles.sheets.get(*sheet).filter(|s| !s.disabled).map(|s| Told::Rules(s.rules.clone()));
+        let rules = |sheet: &SheetId| self.styles.sheets.get(*sheet).filter(|s| !s.disabled).map(|s| SheetText::Rules(s.rules.clone()));
         let adopted = self.styles.adopted.iter().map(|(root, sheets)| (*root, sheets.iter().filter_map(rules).collect()));
         let bare = self.styles.of_element.iter().filter(|(id, _)| self.style_texts(**id).all(|t| t.trim().is_empty()));
         let own = bare.filter_map(|(id, sheet)| Some((*id, vec![rules(sheet)?])));
@@ -398,17 +398,17 @@ impl Document {
 
     /// The text of the rules that a snapshot knows of a tree, by its root, or of a `<style>` element, beside what the tree itself says.
     pub fn told_rules(&self, id: NodeId) -> String {
-        let sheets: Vec<Arc<String>> = self.styles.told.get(&id).into_iter().flatten().map(Told::text).collect();
+        let sheets: Vec<Arc<String>> = self.styles.told.get(&id).into_iter().flatten().map(SheetText::text).collect();
         sheets.iter().map(|s| s.as_str()).filter(|s| !s.is_empty()).collect::<Vec<_>>().join("\n")
     }
 
     /// What a snapshot knows of its trees and `<style>` elements beside what they say: no serialised form holds it.
-    pub fn told_sheets(&self) -> impl Iterator<Item = (NodeId, &[Told])> {
+    pub fn sheet_texts(&self) -> impl Iterator<Item = (NodeId, &[SheetText])> {
         self.styles.told.iter().map(|(id, sheets)| (*id, sheets.as_slice()))
     }
 
-    /// Gives a snapshot that came from elsewhere what [`Document::told_sheets`] was there.
-    pub fn set_told_sheets(&mut self, id: NodeId, sheets: Vec<Told>) {
+    /// Gives a snapshot that came from elsewhere what [`Document::sheet_texts`] was there.
+    pub fn set_sheet_texts(&mut self, id: NodeId, sheets: Vec<SheetText>) {
         self.styles.told.insert(id, sheets);
     }
 

@@ -9,7 +9,7 @@ use fidelon_core::judge::laws::{self, Checked, Runs as _};
 use fidelon_core::stage::{Combination, StageError};
 
 use crate::accepting::acted;
-use crate::remembering::Remembering;
+use crate::caching_runner::CachingRunner;
 
 /// How the promise that a baseline makes is called.
 pub(super) const ACCEPTED: &str = "output as accepted";
@@ -18,7 +18,11 @@ pub(super) const ACCEPTED: &str = "output as accepted";
 const GONE: &str = "there is no such control";
 
 /// One combination against its accepted output; none when there is none.
-pub(super) fn compared(baseline: &Baseline, combination: &Combination, runs: &mut Remembering<'_>) -> Result<Option<Checked>, StageError> {
+pub(super) fn compared(
+    baseline: &Baseline,
+    combination: &Combination,
+    runs: &mut CachingRunner<'_>,
+) -> Result<Option<Checked>, StageError> {
     let Some(accepted) = baseline.output(combination) else { return Ok(None) };
     let observation = runs.play(&laws::mount(combination))?;
     let mounted = observation.mount();

@@ -10,13 +10,13 @@ use fidelon_core::stage::{Combination, StageError};
 use fidelon_core::surface::{Prop, Surface, Type};
 use fidelon_core::value::Value;
 
-use crate::remembering::Remembering;
+use crate::caching_runner::CachingRunner;
 
 /// Combinations that must all miss the same before a component is not judged.
 const ASKED: usize = 3;
 
 /// Why a component cannot be judged alone: whatever it is passed, it throws for want of what is around it.
-pub(super) fn cannot(surface: &Surface, combinations: &[Combination], runs: &mut Remembering<'_>) -> Result<Option<Reason>, StageError> {
+pub(super) fn cannot(surface: &Surface, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Result<Option<Reason>, StageError> {
     let mut found: Option<Missing> = None;
     for combination in laws::spread(&combinations.iter().collect::<Vec<_>>(), ASKED) {
         let observation = runs.play(&laws::mount(combination))?;
@@ -110,7 +110,7 @@ fn without(surface: &Surface, combination: &Combination, text: &str) -> Option<M
 }
 
 /// What a component that can be judged warns that is not around it, and what throws for want of it in some combinations.
-pub(super) fn warns(surface: &Surface, combinations: &[Combination], runs: &mut Remembering<'_>) -> Result<Vec<String>, StageError> {
+pub(super) fn warns(surface: &Surface, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Result<Vec<String>, StageError> {
     let mut found: Vec<Missing> = Vec::new();
     // Every combination is mounted for the laws anyhow; only one that uses a context has something to tell beyond the first.
     let asked = if surface.around.is_empty() { 1 } else { combinations.len() };

@@ -6,7 +6,7 @@ use std::cell::{Cell, RefCell};
 use fidelon_core::judge::laws::{self, Effort, Runs as _};
 use fidelon_core::stage::{COSTLY_MOUNT, Combination, StageError};
 
-use crate::remembering::Remembering;
+use crate::caching_runner::CachingRunner;
 
 /// Combinations that every law sees, whatever they cost.
 const FEWEST: usize = 3;
@@ -57,7 +57,7 @@ impl Budget {
     }
 
     /// The combinations that the next law looks at, where those are not all.
-    pub(super) fn part(&self, all: &[Combination], runs: &mut Remembering<'_>) -> Result<Option<Vec<Combination>>, StageError> {
+    pub(super) fn part(&self, all: &[Combination], runs: &mut CachingRunner<'_>) -> Result<Option<Vec<Combination>>, StageError> {
         let (Some(budget), Some(plain)) = (self.all, all.first()) else { return Ok(None) };
         if self.mount.get() == 0 {
             // Where an instance stays, the first mount costs more than those that follow.

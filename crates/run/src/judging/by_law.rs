@@ -3,14 +3,14 @@
 use fidelon_core::contract::Exemption;
 use fidelon_core::finding::{Finding, RuleKind};
 use fidelon_core::judge::clause::{self, Subject};
-use fidelon_core::judge::laws::{self, Checked, Effort, Explains, Law, Matter};
+use fidelon_core::judge::laws::{self, Checked, Effort, Explains, Law, LawContext};
 use fidelon_core::plan::Domain;
 use fidelon_core::results::Component;
 use fidelon_core::stage::{Combination, Expressions, Script, StageError};
 
 use super::broken::{change_of, finding, rule};
-use super::{FEW, Judging, Stop, first_look, name_of};
-use crate::remembering::{Realms, Remembering};
+use super::{ComponentJudge, FEW, Stop, first_look, name_of};
+use crate::caching_runner::{CachingRunner, Realms};
 
 /// The laws that what is never at rest is held to, in a few combinations.
 const OF_THE_RESTLESS: [&str; 2] = ["render/succeeds", "render/settles"];
@@ -18,9 +18,9 @@ const OF_THE_RESTLESS: [&str; 2] = ["render/succeeds", "render/settles"];
 /// An exemption, and its place among those of the component's folder if the project's file says it.
 type Exempting<'a> = (&'a Exemption, Option<usize>);
 
-impl Judging<'_> {
+impl ComponentJudge<'_> {
     /// Holds the component to every law that counts for it.
-    pub(super) fn laws(&self, out: &mut Component, runs: &mut Remembering<'_>, engine: &mut dyn Expressions) -> Result<(), Stop> {
+    pub(super) fn laws(&self, out: &mut Component, runs: &mut CachingRunner<'_>, engine: &mut dyn Expressions) -> Result<(), Stop> {
         let contract = self.held.and_then(|h| h.contract);
         let is_scene = contract.is_some_and(|c| c.scene.is_some());
         let is_page = self.surface.framework == fidelon_core::surface::Framework::Html;
@@ -49,8 +49,8 @@ impl Judging<'_> {
         }
         out.notes.extend(self.budget.notes());
         if !is_scene && !self.restless && !self.glance && !self.budget.is_spent() {
-            let matter = self.matter(&self.planned.domains, &self.planned.plan.combinations, &[], &[]);
-            out.notes.extend(laws::unclear(&matter, runs)?);
+            let context = self.context(&self.planned.domains, &self.planned.plan.combinations, &[], &[]);
+            out.notes.extend(laws::unclear(&context, runs)?);
         }
         Ok(())
     }
@@ -61,12 +61,12 @@ impl Judging<'_> {
         law: &Law,
         exemptions: &[Exempting<'_>],
         out: &mut Component,
-        runs: &mut Remembering<'_>,
+        runs: &mut CachingRunner<'_>,
     ) -> Result<(), Stop> {
         for (exemption, folder) in exemptions {
-            let failures = |except: &[String], runs: &mut Remembering<'_>| {
-                let matter = self.matter(&self.planned.domains, &self.planned.plan.combinations, &[], except);
-                let said = (law.check)(&matter, runs)?;
+            let failures = |except: &[String], runs: &mut CachingRunner<'_>| {
+                let context = self.context(&self.planned.domains, &self.planned.plan.combinations, &[], except);
+                let said = (law.check)(&context, runs)?;
                 Ok::<usize, StageError>(said.iter().filter(|c| c.failure.is_some()).count())
             };
             // What cannot be played without the exemption may be why it is there.
@@ -99,13 +99,13 @@ impl Judging<'_> {
     }
 
     /// What a law is told, for these domains and combinations.
-    fn matter<'m>(
+    fn context<'m>(
         &'m self,
         domains: &'m [Domain],
         combinations: &'m [Combination],
         scripts: &'m [Script],
         except: &'m [String],
-    ) -> Matter<'m> {
+    ) -> LawContext<'m> {
         let is_scene = self.held.and_then(|h| h.contract).is_some_and(|c| c.scene.is_some());
         // A first look at several clauses has seen the other combinations with them, and what becomes of what is passed.
         let many = self.held.and_then(|h| h.contract).is_some_and(|c| first_look::is_many(c.clauses.len()));
@@ -113,7 +113,7 @@ impl Judging<'_> {
         let combinations = if seen { &combinations[..combinations.len().min(1)] } else { combinations };
         let domains = if seen { &[] } else { domains };
         let edits = &self.planned.edits;
-        Matter {
+        LawContext {
             surface: self.surface,
             domains,
             combinations,
@@ -127,7 +127,13 @@ impl Judging<'_> {
     }
 
     /// Whether a law breaks in the same way where nothing was played before.
-    fn breaks_afresh(&self, law: &Law, matter: &Matter<'_>, shown: &Checked, runs: &mut Remembering<'_>) -> Result<bool, StageError> {
+    fn breaks_afresh(
+        &self,
+        law: &Law,
+        context: &LawContext<'_>,
+        shown: &Checked,
+        runs: &mut CachingRunner<'_>,
+    ) -> Result<bool, StageError> {
         let about = shown.about.as_ref();
         let of_prop: Vec<Domain> = self.planned.domains.iter().filter(|d| about.is_some_and(|p| d.is_of(p))).cloned().collect();
         let all = &self.planned.plan.combinations;
@@ -143,9 +149,9 @@ impl Judging<'_> {
             (Explains::Combination, _) if law.beside_changes => (&of_prop, std::slice::from_ref(&shown.combination)),
             (Explains::Combination, _) => (&self.planned.domains, std::slice::from_ref(&shown.combination)),
         };
-        let matter = self.matter(domains, combinations, matter.scripts, matter.except);
+        let context = self.context(domains, combinations, context.scripts, context.except);
         let mut fresh = runs.afresh();
-        let breaks = (law.check)(&matter, &mut fresh)?.iter().any(|c| c.failure.is_some());
+        let breaks = (law.check)(&context, &mut fresh)?.iter().any(|c| c.failure.is_some());
         let spent = fresh.spent();
         runs.spend(spent);
         Ok(breaks)
@@ -156,7 +162,7 @@ impl Judging<'_> {
         law: &Law,
         except: &[String],
         out: &mut Component,
-        runs: &mut Remembering<'_>,
+        runs: &mut CachingRunner<'_>,
         engine: &mut dyn Expressions,
     ) -> Result<(), Stop> {
         let all = &self.planned.plan.combinations;
@@ -164,29 +170,29 @@ impl Judging<'_> {
         let part = self.budget.part(few, runs)?;
         let combinations = part.as_deref().unwrap_or(few);
         let scripts = if law.name == laws::AGREES { self.scripts(engine) } else { Vec::new() };
-        let matter = self.matter(&self.planned.domains, combinations, &scripts, except);
+        let context = self.context(&self.planned.domains, combinations, &scripts, except);
         runs.ahead(&combinations.iter().map(laws::mount).collect::<Vec<_>>());
-        let mut checked = (law.check)(&matter, runs)?;
+        let mut checked = (law.check)(&context, runs)?;
         // Once it broke it is checked where no module remembers what it told before.
         if law.told_once && runs.are_shared() && checked.iter().any(|c| c.failure.is_some()) {
             let before = runs.switch(Realms::Fresh);
-            let told = (law.check)(&matter, runs).map_err(Stop::from).and_then(|c| {
+            let told = (law.check)(&context, runs).map_err(Stop::from).and_then(|c| {
                 checked = c;
-                self.tell_law(law, matter, &checked, out, runs)
+                self.tell_law(law, context, &checked, out, runs)
             });
             runs.switch(before);
             return told;
         }
-        self.tell_law(law, matter, &checked, out, runs)
+        self.tell_law(law, context, &checked, out, runs)
     }
 
     fn tell_law(
         &self,
         law: &Law,
-        matter: Matter<'_>,
+        context: LawContext<'_>,
         checked: &[Checked],
         out: &mut Component,
-        runs: &mut Remembering<'_>,
+        runs: &mut CachingRunner<'_>,
     ) -> Result<(), Stop> {
         out.laws.push(rule(None, Some(law.name.to_owned()), checked));
         // A law about props, slots or events is told one by one: each is a fault of its own.
@@ -201,12 +207,12 @@ impl Judging<'_> {
             let of = checked.iter().filter(|c| c.about == about || (c.about.is_none() && c.failure.is_none()));
             let of: Vec<Checked> = of.cloned().collect();
             // A question about one prop needs no other's changes.
-            let of_about: Vec<Domain> = matter.domains.iter().filter(|d| about.as_ref().is_some_and(|a| d.is_of(a))).cloned().collect();
-            let domains = if law.beside_changes { &of_about[..] } else { matter.domains };
+            let of_about: Vec<Domain> = context.domains.iter().filter(|d| about.as_ref().is_some_and(|a| d.is_of(a))).cloned().collect();
+            let domains = if law.beside_changes { &of_about[..] } else { context.domains };
             let explained = match law.explains {
                 Explains::Combination => self.explained(&of, &mut |combination| {
-                    let matter = Matter { combinations: std::slice::from_ref(combination), domains, ..matter };
-                    let said = (law.check)(&matter, runs)?;
+                    let context = LawContext { combinations: std::slice::from_ref(combination), domains, ..context };
+                    let said = (law.check)(&context, runs)?;
                     // Where nothing is said about it, it holds. A law may change a prop of what it is given: what it says is said of that.
                     let of_it = || said.iter().filter(|c| c.about == about);
                     let found = of_it().find(|c| c.combination == *combination).or_else(|| of_it().find(|c| c.failure.is_some()));
@@ -215,10 +221,10 @@ impl Judging<'_> {
                     let events = found.or(first).map_or_else(Vec::new, |c| c.events.clone());
                     Ok(first.map(|_| Checked { combination: combination.clone(), failure, events, about: about.clone() }))
                 })?,
-                Explains::Change => change_of(&of, &matter.combinations[0]),
+                Explains::Change => change_of(&of, &context.combinations[0]),
             };
             let Some((explained, shown)) = explained else { continue };
-            if runs.are_shared() && !self.breaks_afresh(law, &matter, &shown, runs)? {
+            if runs.are_shared() && !self.breaks_afresh(law, &context, &shown, runs)? {
                 // Where a realm costs as much as many cases, what only a used one shows is left out, and the rest is believed.
                 if self.budget.is_costly() {
                     self.budget.leave_out();
@@ -263,7 +269,8 @@ fn told_already(found: &Finding, about: Option<&str>, findings: &mut [Finding]) 
 /// the difference.
 fn apart(found: &Finding) -> Option<(Vec<String>, Vec<String>)> {
     let whole = |text: &Option<String>| text.as_ref().filter(|t| t.contains('<')).cloned();
-    let words = |text: String| text.split(|c: char| c.is_whitespace() || c == '>').filter(|w| !w.is_empty()).map(str::to_owned).collect::<Vec<_>>();
+    let words =
+        |text: String| text.split(|c: char| c.is_whitespace() || c == '>').filter(|w| !w.is_empty()).map(str::to_owned).collect::<Vec<_>>();
     let (expected, actual) = (words(whole(&found.failure.expected)?), words(whole(&found.failure.actual)?));
     let without = |all: &[String], other: &[String]| {
         let mut rest = other.to_vec();

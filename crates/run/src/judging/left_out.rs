@@ -5,8 +5,8 @@ use fidelon_core::judge::laws::{self, Runs as _};
 use fidelon_core::stage::{Combination, Script, StageError, Step};
 use fidelon_core::{Unjudged, Value};
 
+use crate::caching_runner::CachingRunner;
 use crate::planning::{LeftOut, Planned};
-use crate::remembering::Remembering;
 
 /// So much is left out of the plan of one component at most: what cannot be played with more than that has no verdict.
 const MOST: usize = 8;
@@ -29,7 +29,7 @@ struct Telling {
 
 impl Struck {
     /// Leaves out what a component was lost with; false when that cannot be told, or is nothing that could be left out.
-    pub(super) fn strike(&mut self, runs: &mut Remembering<'_>, planned: &Planned) -> bool {
+    pub(super) fn strike(&mut self, runs: &mut CachingRunner<'_>, planned: &Planned) -> bool {
         let Some((script, why)) = runs.take_lost() else { return false };
         let Some(plain) = planned.plan.combinations.first() else { return false };
         if self.told.len() >= MOST || is_lost(runs, plain).is_some() {
@@ -71,7 +71,7 @@ fn bare(why: Unjudged) -> String {
 }
 
 /// Why a component cannot be mounted with these props.
-fn is_lost(runs: &mut Remembering<'_>, combination: &Combination) -> Option<Unjudged> {
+fn is_lost(runs: &mut CachingRunner<'_>, combination: &Combination) -> Option<Unjudged> {
     match runs.play(&laws::mount(combination)) {
         Err(StageError::Unjudged(why)) if why.cause.is_of_component() => Some(why),
         _ => None,

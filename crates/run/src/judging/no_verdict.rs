@@ -11,12 +11,12 @@ use fidelon_core::stage::{Expressions, StageError};
 use fidelon_core::surface::{Prop, Surface, Type};
 use fidelon_source::Place;
 
-use super::{Held, Judged, blank};
+use super::{ContractSource, Judged, blank};
 use crate::planning::PlanFault;
 use crate::survey::{Job, in_file};
 
 /// The verdict on a component that this program itself failed at.
-pub(crate) fn faulty_judge(job: &Job, held: Option<Held<'_>>, message: &str) -> Judged {
+pub(crate) fn faulty_judge(job: &Job, held: Option<ContractSource<'_>>, message: &str) -> Judged {
     let mut component = blank(job, held);
     component.reason = Some(reason(StageError::Unjudged(UnjudgedCause::Fault(message.to_owned()).into())));
     component.verdict = Verdict::Unjudged;
@@ -68,7 +68,13 @@ pub(super) fn faulty() -> Reason {
     Reason { message: "its contract has faults: see there".into(), place: None, file: true }
 }
 
-pub(super) fn no_plan(out: &mut Component, surface: &Surface, held: Option<Held<'_>>, fault: PlanFault, faults: &mut Vec<FileFault>) {
+pub(super) fn no_plan(
+    out: &mut Component,
+    surface: &Surface,
+    held: Option<ContractSource<'_>>,
+    fault: PlanFault,
+    faults: &mut Vec<FileFault>,
+) {
     let of_contract = |message: String| Reason { message, place: None, file: true };
     out.reason = Some(match fault {
         PlanFault::Expression(fault) => {
@@ -102,7 +108,7 @@ pub(super) fn reason(error: StageError) -> Reason {
     }
 }
 
-pub(super) fn expression_fault(held: Held<'_>, fault: &ExpressionFault) -> FileFault {
+pub(super) fn expression_fault(held: ContractSource<'_>, fault: &ExpressionFault) -> FileFault {
     let told = Fault::new(fault.span, format!("the expression fails: {}", fault.message))
         .help(format!("in the combination {}", fault.combination));
     in_file(held.file, held.text, told)

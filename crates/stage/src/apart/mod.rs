@@ -16,7 +16,7 @@ use std::sync::mpsc::{Receiver, Sender, channel};
 
 use fidelon_core::observation::Observation;
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Opened, Reached, Script, Stage, StageError};
+use fidelon_core::stage::{Dependencies, Opened, Script, Stage, StageError};
 
 use self::process::Process;
 use self::wire::{Answer, Ask};
@@ -50,7 +50,7 @@ fn lost() -> StageError {
 }
 
 fn out_of_turn() -> StageError {
-    StageError::protocol("the stage answered out of turn")
+    StageError::protocol("unexpected response from the stage")
 }
 
 /// An [`Embedded`] stage apart.
@@ -157,7 +157,7 @@ fn answer_of(stage: &mut Embedded, ask: Ask) -> Option<Answer> {
     Some(match ask {
         Ask::Open(scene) => Answer::Opened(stage.open(&scene)),
         Ask::Play(script) => Answer::Played(stage.play(&script).map(Into::into)),
-        Ask::Reached => Answer::Reached(stage.reached()),
+        Ask::Dependencies => Answer::Dependencies(stage.reached()),
         Ask::Prepare(scene) => {
             stage.prepare(&scene);
             return None;
@@ -195,11 +195,11 @@ impl Stage for Apart {
         }
     }
 
-    fn reached(&mut self) -> Option<Reached> {
+    fn reached(&mut self) -> Option<Dependencies> {
         // What a lost worker reached nobody knows.
         self.worker.as_ref()?;
-        match self.request(Ask::Reached) {
-            Ok(Answer::Reached(reached)) => reached,
+        match self.request(Ask::Dependencies) {
+            Ok(Answer::Dependencies(reached)) => reached,
             _ => None,
         }
     }

@@ -10,11 +10,11 @@ use std::sync::Arc;
 use std::time::Duration;
 
 use fidelon_core::Unjudged;
-use fidelon_core::observation::{Observation, Seen};
+use fidelon_core::observation::{Observation, PhaseSnapshot};
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Opened, Reached, Script, StageError};
+use fidelon_core::stage::{Dependencies, Opened, Script, StageError};
 use fidelon_dom::NodeId;
-use fidelon_dom::cascade::Told;
+use fidelon_dom::cascade::SheetText;
 use fidelon_engine::Limits;
 use fidelon_loader::{Aliases, Cache};
 use serde::de::DeserializeOwned;
@@ -27,7 +27,7 @@ use crate::embedded::Options;
 pub(super) enum Ask {
     Open(Box<Scene>),
     Play(Box<Script>),
-    Reached,
+    Dependencies,
     /// Nobody waits for this: it has no answer.
     Prepare(Box<Scene>),
     Anew,
@@ -40,7 +40,7 @@ impl Ask {
         match self {
             Self::Open(_) | Self::Prepare(_) => "loading it",
             Self::Play(_) => "playing it",
-            Self::Reached | Self::Anew | Self::Renew => "",
+            Self::Dependencies | Self::Anew | Self::Renew => "",
         }
     }
 }
@@ -50,7 +50,7 @@ impl Ask {
 pub(super) enum Answer {
     Opened(Result<Opened, StageError>),
     Played(Result<Played, StageError>),
-    Reached(Option<Reached>),
+    Dependencies(Option<Dependencies>),
     Done,
     /// The process ends: this is why.
     Lost(Unjudged),
@@ -59,7 +59,7 @@ pub(super) enum Answer {
 /// An observation on its way: phases that are the same as the one before go once.
 #[derive(Debug, Serialize, Deserialize)]
 pub(super) struct Played {
-    phases: Vec<Seen>,
+    phases: Vec<PhaseSnapshot>,
     /// Which of the observation's phases are the same as the one before them.
     same: Vec<usize>,
     work: u64,
@@ -136,7 +136,7 @@ pub(super) struct Parcel {
 pub(super) struct SentTexts {
     numbers: HashMap<usize, usize>,
     texts: Vec<Arc<String>>,
-    sheets: Vec<Told>,
+    sheets: Vec<SheetText>,
 }
 
 impl SentTexts {
@@ -151,7 +151,7 @@ impl SentTexts {
         if let Answer::Played(Ok(played)) = &mut answer {
             let empty = Arc::default();
             for (phase, seen) in played.phases.iter_mut().enumerate() {
-                for (node, told) in seen.tree.told_sheets() {
+                for (node, told) in seen.tree.sheet_texts() {
                     sheets.push((phase, node, told.iter().map(|sheet| self.sheet(sheet)).collect()));
                 }
                 for (node, text) in seen.tree.texts_mut().filter(|(_, text)| text.len() >= LONG) {
@@ -171,7 +171,7 @@ impl SentTexts {
         })
     }
 
-    fn sheet(&mut self, sheet: &Told) -> usize {
+    fn sheet(&mut self, sheet: &SheetText) -> usize {
         if let Some(number) = self.numbers.get(&sheet.address()) {
             return *number;
         }
@@ -205,8 +205,8 @@ impl HeardTexts {
                 }
             }
             for (phase, node, numbers) in sheets {
-                let told = numbers.into_iter().map(|n| self.0.get(n).cloned().map(Told::Text)).collect::<Option<Vec<_>>>()?;
-                played.phases.get_mut(phase)?.tree.set_told_sheets(node, told);
+                let told = numbers.into_iter().map(|n| self.0.get(n).cloned().map(SheetText::Text)).collect::<Option<Vec<_>>>()?;
+                played.phases.get_mut(phase)?.tree.set_sheet_texts(node, told);
             }
         }
         Some(answer)
@@ -265,7 +265,7 @@ mod tests {
     fn long_texts_go_once_and_come_back_shared() {
         let css = "p { color: red } ".repeat(100);
         let page = parse::document(&format!("<style>{css}</style><p title='a'>mug</p>"));
-        let seen = Seen { tree: page.snapshot().0, settled: true, ..Seen::default() };
+        let seen = PhaseSnapshot { tree: page.snapshot().0, settled: true, ..PhaseSnapshot::default() };
         let observation = || {
             let first = Rc::new(seen.clone());
             Observation { phases: vec![first.clone(), first.clone(), first, Rc::new(seen.clone())], work: 7 }
@@ -292,7 +292,7 @@ mod tests {
         let sheet = page.new_sheet();
         page.replace_sheet(sheet, "p { color: red }");
         page.adopt_sheets(Document::ROOT, vec![sheet]);
-        let seen = Seen { tree: page.snapshot().0, settled: true, ..Seen::default() };
+        let seen = PhaseSnapshot { tree: page.snapshot().0, settled: true, ..PhaseSnapshot::default() };
         let told = seen.tree.told_rules(Document::ROOT);
         assert!(told.contains("color: red"), "{told}");
         let (_, answer) =

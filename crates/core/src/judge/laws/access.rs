@@ -3,9 +3,9 @@
 use fidelon_dom::{Document, NodeId, accessible_name, form, role_of};
 
 use super::acting::{controls, in_words};
-use super::{Checked, Matter, Runs, Said, change, failed, mount};
+use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount};
 use crate::finding::Failure;
-use crate::observation::Seen;
+use crate::observation::PhaseSnapshot;
 use crate::stage::{Combination, Script, StageError, Step};
 use crate::surface::{Prop, Type};
 use crate::value::Value;
@@ -22,9 +22,9 @@ type Found = (String, bool, String);
 
 /// Every control has an accessible name. What it is called may come of a prop or a slot: so a control is at fault when no combination
 /// gives it a name, nor a label that the parent passes on to it.
-pub(super) fn named(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn named(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut seen: Vec<(&Combination, Vec<Found>)> = Vec::new();
-    for combination in matter.combinations {
+    for combination in context.combinations {
         let observation = runs.play(&mount(combination))?;
         let Some(page) = observation.mount().filter(|_| !failed(&observation)) else { continue };
         let doc = &page.tree;
@@ -33,12 +33,12 @@ pub(super) fn named(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         seen.push((combination, found.collect()));
     }
     // What may carry the name is not passed where its type says too little: then nobody can tell.
-    let untold = |p: &&Prop| matches!(p.ty, Type::Unresolved { .. }) && !matter.given.contains(&p.name);
+    let untold = |p: &&Prop| matches!(p.ty, Type::Unresolved { .. }) && !context.given.contains(&p.name);
     let may_name = |p: &Prop| {
         let name = p.name.to_ascii_lowercase();
         name.contains("aria") || name.contains("label") || name.contains("attr")
     };
-    if matter.surface.props.iter().filter(untold).any(may_name) {
+    if context.surface.props.iter().filter(untold).any(may_name) {
         return Ok(Vec::new());
     }
     let mut judged: Vec<(String, bool)> = Vec::new();
@@ -58,7 +58,7 @@ pub(super) fn named(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
                     fault
                 }
             };
-            if fault && !matter.except.contains(words) {
+            if fault && !context.except.contains(words) {
                 failure.get_or_insert_with(|| Failure {
                     message: "a control has no accessible name, in this and in every combination".into(),
                     expected: Some("a name: text in it, a label, `aria-label`".into()),
@@ -74,7 +74,7 @@ pub(super) fn named(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// What stands in a slot is the parent's to name.
-fn is_given(seen: &Seen, node: NodeId) -> bool {
+fn is_given(seen: &PhaseSnapshot, node: NodeId) -> bool {
     let given = seen.held.values().flat_map(|h| h.given.values()).flatten();
     given.into_iter().any(|g| g.node == node || seen.tree.flat_ancestors(node).any(|a| a == g.node))
 }
@@ -125,19 +125,19 @@ fn can_be_named(combination: &Combination, site_of: &str, runs: &mut dyn Runs) -
 const REFERENCES: [&str; 4] = ["for", "aria-labelledby", "aria-describedby", "aria-errormessage"];
 
 /// No id occurs twice, also where the component stands twice on a page, and what ids refer to is there.
-pub(super) fn unique_ids(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn unique_ids(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for combination in matter.some(12) {
+    for combination in context.some(12) {
         let observation = runs.play(&Script { phases: vec![vec![Step::Again]], ..mount(combination) })?;
         let [one, two] = observation.phases.as_slice() else { continue };
         if failed(&observation) {
             continue;
         }
-        let failure = doubled(one, combination, matter.except, "an id occurs twice", &|_, _| true)
-            .or_else(|| dangling(one, combination, matter.except))
+        let failure = doubled(one, combination, context.except, "an id occurs twice", &|_, _| true)
+            .or_else(|| dangling(one, combination, context.except))
             .or_else(|| {
                 let shared = "where the component stands twice on a page, both have the same id, and what refers to it means the first";
-                doubled(two, combination, matter.except, shared, &is_referred)
+                doubled(two, combination, context.except, shared, &is_referred)
             });
         out.push(Checked { combination: combination.clone(), failure, events: Vec::new(), about: None });
     }
@@ -183,7 +183,7 @@ fn is_referred(doc: &Document, id: &str) -> bool {
 }
 
 fn doubled(
-    seen: &Seen,
+    seen: &PhaseSnapshot,
     combination: &Combination,
     except: &[String],
     message: &str,
@@ -209,7 +209,7 @@ fn doubled(
     None
 }
 
-fn dangling(seen: &Seen, combination: &Combination, except: &[String]) -> Option<Failure> {
+fn dangling(seen: &PhaseSnapshot, combination: &Combination, except: &[String]) -> Option<Failure> {
     let doc = &seen.tree;
     let shown = doc.composed_descendants(doc.body()?).filter(|n| doc.element(*n).is_some() && !form::is_hidden(doc, *n));
     shown.into_iter().find_map(|node| {

@@ -4,7 +4,7 @@
 use fidelon_dom::{Document, NodeId, accessible_name, form, role_of};
 
 use crate::locator::Locator;
-use crate::observation::Seen;
+use crate::observation::PhaseSnapshot;
 use crate::stage::Step;
 
 /// The roles that a person acts on (WAI-ARIA 1.2 §5.3.2, without those that only hold others).
@@ -44,7 +44,7 @@ pub(crate) fn is_control(doc: &Document, node: NodeId) -> bool {
 }
 
 /// The controls of a page, each with what a person does there.
-pub(crate) fn acts(seen: &Seen) -> Vec<Vec<Step>> {
+pub(crate) fn acts(seen: &PhaseSnapshot) -> Vec<Vec<Step>> {
     let doc = &seen.tree;
     controls(doc).into_iter().filter(|n| !doc.is_html(*n, "option")).take(MOST).filter_map(|n| act(doc, n)).collect()
 }

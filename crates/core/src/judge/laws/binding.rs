@@ -8,11 +8,11 @@ use indexmap::IndexMap;
 use serde_json::Value as Json;
 
 use super::acting::{acts, in_words as in_words_of, is_control};
-use super::{Checked, Matter, Runs, Said, change, failed, mount, pressing, prop};
+use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount, pressing, prop};
 use crate::finding::Failure;
 use crate::judge::check::in_words;
 use crate::locator::Locator;
-use crate::observation::{Emitted, Observation, Seen};
+use crate::observation::{Emitted, Observation, PhaseSnapshot};
 use crate::plan::Domain;
 use crate::stage::{Combination, Parent, Script, StageError, Step};
 use crate::surface::{Event, Framework, Type};
@@ -70,7 +70,7 @@ fn shown(doc: &Document, node: NodeId) -> Option<(Control, String)> {
         return None;
     }
     if let Some(ticked) = role::ticked(doc, node) {
-        return Some((Control::Tick, (ticked == role::Ticked::Yes).to_string()));
+        return Some((Control::Tick, (ticked == role::Checkedness::Yes).to_string()));
     }
     match role_of(doc, node) {
         Some("slider" | "spinbutton") => doc.attr(node, "aria-valuenow").map(|v| (Control::Scale, v.to_owned())),
@@ -107,7 +107,7 @@ fn choices(doc: &Document, node: NodeId) -> Vec<(String, NodeId)> {
 }
 
 fn is_chosen(doc: &Document, member: NodeId) -> bool {
-    role::ticked(doc, member) == Some(role::Ticked::Yes) || doc.attr(member, "aria-selected") == Some("true")
+    role::ticked(doc, member) == Some(role::Checkedness::Yes) || doc.attr(member, "aria-selected") == Some("true")
 }
 
 /// Controls, and what holds members to choose from.
@@ -133,8 +133,8 @@ fn is_shown(shown: &str, value: &Value) -> bool {
 const MOST_LOOKS: usize = 5;
 
 /// The two-way props whose control is found.
-fn bound<'a>(matter: &Matter<'a>, runs: &mut dyn Runs) -> Result<Vec<Bound<'a>>, StageError> {
-    let followed = followed(matter, runs)?;
+fn bound<'a>(context: &LawContext<'a>, runs: &mut dyn Runs) -> Result<Vec<Bound<'a>>, StageError> {
+    let followed = followed(context, runs)?;
     Ok(followed.into_iter().filter(|f| f.len() == 1).flatten().collect())
 }
 
@@ -142,7 +142,7 @@ fn bound<'a>(matter: &Matter<'a>, runs: &mut dyn Runs) -> Result<Vec<Bound<'a>>,
 ///
 /// # Errors
 /// When the stage could not play a mount.
-pub fn unclear(matter: &Matter<'_>, runs: &mut dyn Runs) -> Result<Vec<String>, StageError> {
+pub fn unclear(context: &LawContext<'_>, runs: &mut dyn Runs) -> Result<Vec<String>, StageError> {
     let told = |of: Vec<Bound<'_>>| {
         let names: Vec<&str> = of.iter().map(|b| b.name.as_str()).collect();
         let prop = of[0].prop;
@@ -153,34 +153,34 @@ pub fn unclear(matter: &Matter<'_>, runs: &mut dyn Runs) -> Result<Vec<String>, 
             of[0].values[1]
         )
     };
-    Ok(followed(matter, runs)?.into_iter().filter(|f| f.len() > 1).map(told).collect())
+    Ok(followed(context, runs)?.into_iter().filter(|f| f.len() > 1).map(told).collect())
 }
 
 /// The controls that follow each two-way prop; the one that a contract names where it names one.
-fn followed<'a>(matter: &Matter<'a>, runs: &mut dyn Runs) -> Result<Vec<Vec<Bound<'a>>>, StageError> {
+fn followed<'a>(context: &LawContext<'a>, runs: &mut dyn Runs) -> Result<Vec<Vec<Bound<'a>>>, StageError> {
     let mut out = Vec::new();
-    let Some(plain) = matter.combinations.first() else { return Ok(out) };
-    for domain in matter.domains {
+    let Some(plain) = context.combinations.first() else { return Ok(out) };
+    for domain in context.domains {
         let Domain::Prop(name, values) = domain else { continue };
-        let event = matter.surface.events.iter().find(|e| e.reports.as_ref() == Some(name));
-        let (Some(event), false) = (event, matter.except.contains(name)) else { continue };
+        let event = context.surface.events.iter().find(|e| e.reports.as_ref() == Some(name));
+        let (Some(event), false) = (event, context.except.contains(name)) else { continue };
         let values: Vec<&Value> =
             values.iter().filter(|v| matches!(v, Value::Json(j) if !j.is_null() && !j.is_array() && !j.is_object())).collect();
-        let plain = if values.len() < 2 { plain } else { prop::base(matter, name, &values, runs)? };
-        let mut looks: Vec<(Value, Rc<Seen>)> = Vec::new();
+        let plain = if values.len() < 2 { plain } else { prop::base(context, name, &values, runs) };
+        let mut looks: Vec<(Value, Rc<PhaseSnapshot>)> = Vec::new();
         for value in values.iter().take(MOST_LOOKS) {
             looks.extend(look(plain, name, (*value).clone(), runs)?);
         }
         let Some((_, seen)) = looks.first().cloned() else { continue };
         let doc = &seen.tree;
-        let named = matter.edits.iter().find(|(prop, _)| prop == name).map(|(_, at)| at.find(doc, Document::ROOT, &[]));
+        let named = context.edits.iter().find(|(prop, _)| prop == name).map(|(_, at)| at.find(doc, Document::ROOT, &[]));
         let mut follows = Vec::new();
         for node in candidates(doc).into_iter().filter(|n| named.as_ref().is_none_or(|list| list.contains(n))) {
             if doc.is_html(node, "option") || form::is_disabled(doc, node) || is_fixed(doc, node) {
                 continue;
             }
             let Some((control, _)) = shown(doc, node) else { continue };
-            let shows = |(value, seen): &(Value, Rc<Seen>)| {
+            let shows = |(value, seen): &(Value, Rc<PhaseSnapshot>)| {
                 let there = seen.tree.at_path(&doc.path_to(node))?;
                 let (_, text) = shown(&seen.tree, there)?;
                 is_shown(&text, value).then(|| value.clone())
@@ -213,7 +213,7 @@ fn followed<'a>(matter: &Matter<'a>, runs: &mut dyn Runs) -> Result<Vec<Vec<Boun
 }
 
 /// A mount with one value of a prop; none where it threw.
-fn look(around: &Combination, prop: &str, value: Value, runs: &mut dyn Runs) -> Result<Option<(Value, Rc<Seen>)>, StageError> {
+fn look(around: &Combination, prop: &str, value: Value, runs: &mut dyn Runs) -> Result<Option<(Value, Rc<PhaseSnapshot>)>, StageError> {
     let observation = runs.play(&mount(&change(around, prop, value.clone())))?;
     Ok(observation.phases.first().filter(|_| !failed(&observation)).map(|seen| (value, seen.clone())))
 }
@@ -243,13 +243,13 @@ impl Bound<'_> {
         change(&self.around, self.prop, value.clone())
     }
 
-    fn shows(&self, seen: &Seen) -> Option<String> {
+    fn shows(&self, seen: &PhaseSnapshot) -> Option<String> {
         let [node] = self.at.find(&seen.tree, Document::ROOT, &[])[..] else { return None };
         shown(&seen.tree, node).map(|(_, text)| text)
     }
 
     /// A value that a person can bring the control to, other than the one it has.
-    fn edited(&self, seen: &Seen, from: &Value) -> Option<Value> {
+    fn edited(&self, seen: &PhaseSnapshot, from: &Value) -> Option<Value> {
         let [node] = self.at.find(&seen.tree, Document::ROOT, &[])[..] else { return None };
         let element = seen.tree.element(node)?;
         let number = |name: &str| element.attr(name).and_then(|v| v.trim().parse::<f64>().ok());
@@ -306,7 +306,7 @@ impl Bound<'_> {
         }
     }
 
-    fn reports<'o>(&self, seen: &'o Seen) -> impl Iterator<Item = &'o Emitted> + use<'o, '_> {
+    fn reports<'o>(&self, seen: &'o PhaseSnapshot) -> impl Iterator<Item = &'o Emitted> + use<'o, '_> {
         seen.events.iter().filter(|e| e.binding && e.name == self.event.name)
     }
 
@@ -331,11 +331,11 @@ fn option_value(doc: &Document, option: NodeId) -> String {
 }
 
 /// The view shows the parent's value when the parent changes it, as a fresh mount with that value does.
-pub(super) fn shows(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn shows(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     // Without a value a two-way prop is the component's own from then on; React takes none back either.
-    let react = matter.surface.framework == Framework::React;
+    let react = context.surface.framework == Framework::React;
     let stays = |from: &Value, to: &Value| !(prop::is_nothing(to) || react && prop::is_nothing(from));
-    let changes = prop::changes(matter, runs, |prop, from, to| prop.two_way && stays(from, to))?;
+    let changes = prop::changes(context, runs, |prop, from, to| prop.two_way && stays(from, to))?;
     let judged = changes.into_iter().map(|change| {
         let stale = change.stale(format!("after the parent's {} the view does not follow", change.in_words()));
         change.checked(stale)
@@ -358,9 +358,9 @@ fn edit(bound: &Bound<'_>, parent: Parent, runs: &mut dyn Runs) -> Result<Option
 
 /// One edit by a person is reported: once where it is one act, key by key or at its end where it is typed; at last with the value
 /// that the control then shows.
-pub(super) fn reports(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn reports(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for bound in bound(matter, runs)? {
+    for bound in bound(context, runs)? {
         let Some((to, observation)) = edit(&bound, Parent::Obeys, runs)? else { continue };
         let prop = bound.prop;
         // What is reported when the field is left, or after a moment, is reported all the same. What comes after a report is told by
@@ -390,23 +390,23 @@ pub(super) fn reports(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         };
         out.push(bound.checked(&bound.values[0], &observation, failure));
     }
-    out.extend(reports_what_was_typed(matter, runs)?);
-    out.extend(reports_within_bounds(matter, runs)?);
+    out.extend(reports_what_was_typed(context, runs)?);
+    out.extend(reports_within_bounds(context, runs)?);
     Ok(out)
 }
 
 /// What is typed into a field of a form whose whole value is one prop is in the value that is reported: one that is as before tells the
 /// parent of an edit that it cannot see.
-fn reports_what_was_typed(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+fn reports_what_was_typed(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for acted in pressing::each(matter, runs)?.into_iter().filter(|a| matches!(a.step, Step::Type { .. })) {
+    for acted in pressing::each(context, runs)?.into_iter().filter(|a| matches!(a.step, Step::Type { .. })) {
         let doc = &acted.before.tree;
         let is_free = doc.element(acted.node).is_some_and(|e| {
             let kind = e.input_type();
             !(e.has_attr("maxlength") || e.has_attr("pattern")) && (!e.is_html("input") || matches!(kind.as_str(), "text" | "search"))
         });
         let reports: Vec<&Emitted> = acted.after.events.iter().filter(|e| e.binding).collect();
-        let Some(first) = reports.first().filter(|e| is_free && !matter.except.contains(&e.name)) else { continue };
+        let Some(first) = reports.first().filter(|e| is_free && !context.except.contains(&e.name)) else { continue };
         let Some(was) = acted.before.held("").and_then(|h| h.bound.get(&first.name)).filter(|v| is_whole(v)) else { continue };
         let failure = reports.iter().all(|e| e.name == first.name && e.value().same(was)).then(|| Failure {
             message: format!("what is typed is reported as a change of `{}`, and is not in it", first.name),
@@ -427,11 +427,11 @@ fn is_whole(value: &Value) -> bool {
 }
 
 /// A number that has a least and a most is reported between them, wherever it stands when a control is used.
-fn reports_within_bounds(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+fn reports_within_bounds(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    let Some(plain) = matter.combinations.first() else { return Ok(out) };
+    let Some(plain) = context.combinations.first() else { return Ok(out) };
     let number = |value: &Value| matches!(value, Value::Json(Json::Number(_)));
-    let limits = matter.domains.iter().filter_map(|domain| match domain {
+    let limits = context.domains.iter().filter_map(|domain| match domain {
         Domain::Prop(name, values) if matches!(name.as_str(), "min" | "max") => Some((name, values.iter().find(|v| number(v))?)),
         _ => None,
     });
@@ -442,7 +442,7 @@ fn reports_within_bounds(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             Value::Json(Json::Number(n)) => n.as_f64() < edge.as_f64(),
             _ => false,
         };
-        let numbers = matter.surface.props.iter().filter(|p| p.two_way && p.ty == Type::Number && !matter.except.contains(&p.name));
+        let numbers = context.surface.props.iter().filter(|p| p.two_way && p.ty == Type::Number && !context.except.contains(&p.name));
         for prop in numbers {
             let at_edge = change(&change(plain, limit, most.clone()), &prop.name, most.clone());
             let mounted = runs.play(&mount(&at_edge))?;
@@ -450,8 +450,7 @@ fn reports_within_bounds(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             let acts = acts(seen).into_iter().flatten().filter(|s| matches!(s, Step::Press { .. } | Step::Key { .. }));
             for step in acts {
                 let Some((after, _)) = pressing::acted(&at_edge, &[], step.clone(), runs)? else { continue };
-                let reports = after.events.iter().filter(|e| e.binding && e.name == prop.name);
-                let Some(last) = reports.last() else { continue };
+                let Some(last) = after.events.iter().rfind(|e| e.binding && e.name == prop.name) else { continue };
                 let failure = beyond(&last.value()).then(|| Failure {
                     message: format!("`{}` is {most}, as `{limit}` is, and {step} reports {}", prop.name, last.value()),
                     expected: Some(format!("{most} or {}", if limit == "max" { "less" } else { "more" })),
@@ -473,17 +472,17 @@ fn plain(value: &Value) -> String {
 }
 
 /// The parent's own assignment is reported to nobody.
-pub(super) fn silent(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn silent(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for domain in matter.domains {
+    for domain in context.domains {
         let Domain::Prop(name, values) = domain else { continue };
-        let Some(event) = matter.surface.events.iter().find(|e| e.reports.as_ref() == Some(name)) else { continue };
-        if matter.except.contains(name) {
+        let Some(event) = context.surface.events.iter().find(|e| e.reports.as_ref() == Some(name)) else { continue };
+        if context.except.contains(name) {
             continue;
         }
         // Values in the plainest combination, then one change in some others.
-        let changes: Vec<(&Value, &Value)> = values.iter().zip(values.iter().skip(1)).take(matter.effort.most(4)).collect();
-        for (i, combination) in matter.some(6).into_iter().enumerate() {
+        let changes: Vec<(&Value, &Value)> = values.iter().zip(values.iter().skip(1)).take(context.effort.most(4)).collect();
+        for (i, combination) in context.some(6).into_iter().enumerate() {
             for (from, to) in changes.iter().take(if i == 0 { changes.len() } else { 1 }) {
                 out.extend(assigned(combination, event, name, (from, to), runs)?);
             }
@@ -518,9 +517,9 @@ fn assigned(
 }
 
 /// Once an edit is reported and the parent wrote it back, nothing more happens.
-pub(super) fn converges(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn converges(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for bound in bound(matter, runs)? {
+    for bound in bound(context, runs)? {
         let Some((to, observation)) = edit(&bound, Parent::Obeys, runs)? else { continue };
         let prop = bound.prop;
         let [_, edited, later] = observation.phases.as_slice() else { continue };
@@ -544,12 +543,12 @@ pub(super) fn converges(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// If the parent keeps its value, the view returns to it. Fields are so by design in React alone.
-pub(super) fn obeys(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn obeys(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    if matter.surface.framework != Framework::React {
+    if context.surface.framework != Framework::React {
         return Ok(out);
     }
-    for bound in bound(matter, runs)? {
+    for bound in bound(context, runs)? {
         let Some((to, observation)) = edit(&bound, Parent::Keeps, runs)? else { continue };
         let value = &bound.values[0];
         let now = observation.phases.last().and_then(|s| bound.shows(s)).unwrap_or_default();

@@ -7,29 +7,29 @@ use indexmap::IndexMap;
 
 use super::acting::{acts, controls};
 use super::pressing::{self, Acted};
-use super::{Checked, Matter, Runs, Said, change, failed, mount, prop, used};
+use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount, prop, used};
 use crate::finding::Failure;
 use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
-use crate::observation::{Emitted, Seen};
+use crate::observation::{Emitted, PhaseSnapshot};
 use crate::stage::{Combination, Script, Step};
 use crate::surface::{Framework, Type};
 use crate::value::Value;
 
-fn each(matter: &Matter<'_>, runs: &mut dyn Runs, judge: impl Fn(&[Rc<Seen>]) -> Vec<(String, Failure)>) -> Said {
+fn each(context: &LawContext<'_>, runs: &mut dyn Runs, judge: impl Fn(&[Rc<PhaseSnapshot>]) -> Vec<(String, Failure)>) -> LawOutcome {
     let mut out = Vec::new();
-    let mut looks: Vec<(Combination, Vec<Rc<Seen>>)> = Vec::new();
-    for combination in matter.some(12) {
+    let mut looks: Vec<(Combination, Vec<Rc<PhaseSnapshot>>)> = Vec::new();
+    for combination in context.some(12) {
         looks.push((combination.clone(), used(combination, runs)?.phases));
     }
     // What a press opens is used, too.
-    let opened = pressing::each(matter, runs)?.into_iter().filter(|acted| !acted.lead.is_empty());
+    let opened = pressing::each(context, runs)?.into_iter().filter(|acted| !acted.lead.is_empty());
     looks.extend(opened.map(|acted| (acted.combination, vec![acted.after, acted.rested])));
     for (combination, phases) in &looks {
         let events: Vec<String> = phases.iter().flat_map(|p| &p.events).map(in_words).collect();
         // The first failure of each event tells of it.
         let failures: IndexMap<String, Failure> =
-            judge(phases).into_iter().rev().filter(|(about, _)| !matter.except.contains(about)).collect();
+            judge(phases).into_iter().rev().filter(|(about, _)| !context.except.contains(about)).collect();
         if failures.is_empty() {
             out.push(Checked { combination: combination.clone(), failure: None, events, about: None });
             continue;
@@ -46,11 +46,11 @@ fn each(matter: &Matter<'_>, runs: &mut dyn Runs, judge: impl Fn(&[Rc<Seen>]) ->
 }
 
 /// Only declared events are emitted. Vue lets everybody hear what is emitted; a React component can only call what it was given.
-pub(super) fn declared(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    if matter.surface.framework != Framework::Vue || matter.surface.open {
+pub(super) fn declared(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    if context.surface.framework != Framework::Vue || context.surface.open {
         return Ok(Vec::new());
     }
-    each(matter, runs, |phases| {
+    each(context, runs, |phases| {
         let strays = phases.iter().flat_map(|p| &p.strays);
         strays
             .map(|stray| {
@@ -67,12 +67,12 @@ pub(super) fn declared(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// Each payload fits the type that the event declares for it.
-pub(super) fn payload(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    let typed: Vec<_> = matter.surface.events.iter().filter(|e| e.payload.is_some()).collect();
+pub(super) fn payload(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    let typed: Vec<_> = context.surface.events.iter().filter(|e| e.payload.is_some()).collect();
     if typed.is_empty() {
         return Ok(Vec::new());
     }
-    each(matter, runs, |phases| {
+    each(context, runs, |phases| {
         let events = phases.iter().flat_map(|p| &p.events);
         events
             .filter_map(|event| {
@@ -119,16 +119,16 @@ pub(super) const OF_ATTENTION: [&str; 16] = [
 ];
 
 /// While it is disabled, nothing that a person does makes it emit; while it is read-only, nothing makes it report another value.
-pub(super) fn inert(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn inert(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
     for (name, only_changes) in [("disabled", false), ("readonly", true), ("readOnly", true)] {
-        let is_flag = matter.surface.prop(name).is_some_and(|p| matches!(p.ty, Type::Boolean));
-        if is_flag && !matter.except.iter().any(|e| e == name) {
-            out.extend(inert_while(name, only_changes, matter, runs)?);
+        let is_flag = context.surface.prop(name).is_some_and(|p| matches!(p.ty, Type::Boolean));
+        if is_flag && !context.except.iter().any(|e| e == name) {
+            out.extend(inert_while(name, only_changes, context, runs)?);
         }
     }
-    if !matter.except.iter().any(|e| e == SAYS_DISABLED) {
-        out.extend(inert_by_its_word(matter, runs)?);
+    if !context.except.iter().any(|e| e == SAYS_DISABLED) {
+        out.extend(inert_by_its_word(context, runs)?);
     }
     Ok(out)
 }
@@ -137,9 +137,9 @@ pub(super) fn inert(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 const SAYS_DISABLED: &str = "aria-disabled";
 
 /// A part that says that it is disabled is: an option that is sold out, a tab that is locked.
-fn inert_by_its_word(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+fn inert_by_its_word(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for acted in pressing::each(matter, runs)?.into_iter().filter(Acted::is_press) {
+    for acted in pressing::each(context, runs)?.into_iter().filter(Acted::is_press) {
         let doc = &acted.before.tree;
         if doc.attr(acted.node, SAYS_DISABLED) != Some("true") || form::is_disabled(doc, acted.node) {
             continue;
@@ -168,9 +168,9 @@ fn is_of_change(event: &Emitted) -> bool {
     event.binding || ["change", "input", "update", "toggle"].iter().any(|w| name.contains(w))
 }
 
-fn inert_while(name: &str, only_changes: bool, matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+fn inert_while(name: &str, only_changes: bool, context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for combination in matter.some(8) {
+    for combination in context.some(8) {
         let on = change(combination, name, Value::json(true));
         if out.iter().any(|c: &Checked| c.combination == on) {
             continue;
@@ -223,10 +223,10 @@ fn is_plain(event: &Emitted) -> bool {
 }
 
 /// One press is told once: the same event does not come twice with the same payload.
-pub(super) fn once(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn once(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for acted in pressing::each(matter, runs)?.into_iter().filter(Acted::is_press) {
-        let events: Vec<&Emitted> = acted.after.events.iter().filter(|e| !e.binding && !matter.except.contains(&e.name)).collect();
+    for acted in pressing::each(context, runs)?.into_iter().filter(Acted::is_press) {
+        let events: Vec<&Emitted> = acted.after.events.iter().filter(|e| !e.binding && !context.except.contains(&e.name)).collect();
         if events.is_empty() {
             continue;
         }
@@ -254,16 +254,16 @@ fn speaks_of(event: &Emitted, prop: &str) -> bool {
 }
 
 /// An event that comes with a change of a two-way prop tells the value that is now, not the one before.
-pub(super) fn current(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn current(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for acted in pressing::each(matter, runs)?.into_iter().filter(Acted::is_press) {
+    for acted in pressing::each(context, runs)?.into_iter().filter(Acted::is_press) {
         for report in acted.after.events.iter().filter(|e| e.binding) {
-            let held = |seen: &Seen| seen.held("").and_then(|h| h.bound.get(&report.name)).cloned().unwrap_or(Value::Absent);
+            let held = |seen: &PhaseSnapshot| seen.held("").and_then(|h| h.bound.get(&report.name)).cloned().unwrap_or(Value::Absent);
             let (old, new) = (held(&acted.before), held(&acted.after));
             if old.same(&new) || matches!(old, Value::Absent | Value::Other(_)) {
                 continue;
             }
-            for event in acted.after.events.iter().filter(|e| !e.binding && !matter.except.contains(&e.name)) {
+            for event in acted.after.events.iter().filter(|e| !e.binding && !context.except.contains(&e.name)) {
                 let [payload] = event.payload.as_slice() else { continue };
                 // `{ toggled }` names the prop; a value alone is its own if the event speaks of it.
                 let value = match payload {
@@ -315,20 +315,20 @@ const OF_LIFE: [&str; 24] = [
 ];
 
 /// What a press makes it emit does not come of what the parent itself passes: it would answer its own words.
-pub(super) fn prompted(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn prompted(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
     let mut of_presses: Vec<String> = Vec::new();
-    for acted in pressing::each(matter, runs)?.into_iter().filter(Acted::is_press) {
+    for acted in pressing::each(context, runs)?.into_iter().filter(Acted::is_press) {
         for event in acted.after.events.iter().filter(|e| !e.binding) {
             let name = event.name.to_lowercase();
             let counts = !OF_LIFE.iter().any(|w| name.contains(w)) && !OF_ATTENTION.contains(&name.as_str());
-            if counts && !matter.except.contains(&event.name) && !of_presses.contains(&event.name) {
+            if counts && !context.except.contains(&event.name) && !of_presses.contains(&event.name) {
                 of_presses.push(event.name.clone());
             }
         }
     }
     // What is told at the mount, too, tells of states, not of presses.
-    if let Some(plain) = matter.combinations.first() {
+    if let Some(plain) = context.combinations.first() {
         let mounted = runs.play(&mount(plain))?;
         let told: Vec<&str> = mounted.phases.iter().flat_map(|p| &p.events).map(|e| e.name.as_str()).collect();
         of_presses.retain(|name| !told.contains(&name.as_str()));
@@ -336,7 +336,7 @@ pub(super) fn prompted(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     if of_presses.is_empty() {
         return Ok(out);
     }
-    for (name, to, combination, seen) in prop::passed(matter, runs)? {
+    for (name, to, combination, seen) in prop::passed(context, runs)? {
         // What is corrected is reported, and may be told besides.
         let corrected = seen.events.iter().any(|e| e.binding);
         let event = seen.events.iter().find(|e| !e.binding && of_presses.contains(&e.name)).filter(|_| !corrected);
@@ -353,14 +353,14 @@ pub(super) fn prompted(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// A callback that the parent replaced is called no more, the new one is: one that is remembered acts on the parent's past.
-pub(super) fn latest(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn latest(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    let by_callbacks = matches!(matter.surface.framework, Framework::React | Framework::Preact | Framework::Solid | Framework::Svelte);
-    if !by_callbacks || matter.surface.events.is_empty() {
+    let by_callbacks = matches!(context.surface.framework, Framework::React | Framework::Preact | Framework::Solid | Framework::Svelte);
+    if !by_callbacks || context.surface.events.is_empty() {
         return Ok(out);
     }
-    for acted in pressing::each(matter, runs)? {
-        let emitted = |e: &Emitted| !matter.except.contains(&e.name);
+    for acted in pressing::each(context, runs)? {
+        let emitted = |e: &Emitted| !context.except.contains(&e.name);
         if !acted.after.events.iter().chain(&acted.rested.events).any(emitted) {
             continue;
         }

@@ -4,22 +4,22 @@ use fidelon_dom::{Document, NodeId, form};
 use indexmap::IndexMap;
 use serde_json::Value as Json;
 
-use super::{Checked, Matter, Runs, Said, change, failed, mount};
+use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount};
 use crate::finding::Failure;
 use crate::judge::equivalence::markup;
-use crate::observation::Seen;
+use crate::observation::PhaseSnapshot;
 use crate::plan::Domain;
 use crate::stage::{Script, Step};
 use crate::value::Value;
 
 /// Reordering an array moves the nodes of its items. Where a row holds what a person can focus or write into, a node that is
 /// rewritten into another item's carries its focus and its text over; rows that hold nothing of the kind are not judged.
-pub(super) fn identity(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn identity(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    let Some(plain) = matter.combinations.first() else { return Ok(out) };
-    for domain in matter.domains {
+    let Some(plain) = context.combinations.first() else { return Ok(out) };
+    for domain in context.domains {
         let Domain::Prop(name, values) = domain else { continue };
-        if matter.except.contains(name) {
+        if context.except.contains(name) {
             continue;
         }
         let Some(items) = values.iter().find_map(several) else { continue };
@@ -52,7 +52,7 @@ fn several(value: &Value) -> Option<&Vec<Json>> {
 }
 
 /// Siblings that could be the rows of so many items: as many, of one tag, no two alike, with something to focus in each.
-fn groups(seen: &Seen, count: usize) -> Vec<Vec<NodeId>> {
+fn groups(seen: &PhaseSnapshot, count: usize) -> Vec<Vec<NodeId>> {
     let doc = &seen.tree;
     let Some(body) = doc.body() else { return Vec::new() };
     let holds = |row: NodeId| doc.composed_descendants(row).chain([row]).any(|n| form::is_focusable(doc, n));
@@ -81,14 +81,15 @@ impl Moved {
 }
 
 /// The rows before and after. None when what is there now is neither the same rows the other way round, nor all but one that was not the last.
-fn moved_rows(before: &Seen, after: &Seen, rows: &[NodeId]) -> Option<Moved> {
+fn moved_rows(before: &PhaseSnapshot, after: &PhaseSnapshot, rows: &[NodeId]) -> Option<Moved> {
     let parent = before.tree.node(rows[0]).parent?;
     let parent = after.tree.at_path(&before.tree.path_to(parent))?;
     let now: Vec<NodeId> = after.tree.children(parent).filter(|c| after.tree.element(*c).is_some()).collect();
     let text = |doc: &Document, list: &[NodeId]| list.iter().map(|n| markup(doc, *n)).collect::<Vec<_>>();
     let (was, is) = (text(&before.tree, rows), text(&after.tree, &now));
     let reversed: Vec<String> = was.iter().rev().cloned().collect();
-    let number = |seen: &Seen, list: &[NodeId]| list.iter().filter_map(|n| seen.numbers.get(n.0 as usize).copied()).collect::<Vec<_>>();
+    let number =
+        |seen: &PhaseSnapshot, list: &[NodeId]| list.iter().filter_map(|n| seen.numbers.get(n.0 as usize).copied()).collect::<Vec<_>>();
     let lost = (0..was.len().saturating_sub(1)).any(|i| was[..i].iter().chain(&was[i + 1..]).eq(&is));
     (is == reversed || lost).then(|| Moved { was: number(before, rows), is: number(after, &now) })
 }

@@ -24,7 +24,7 @@ use crate::finding::Failure;
 use crate::locator::Locator;
 use crate::observation::{Observation, Tone};
 use crate::plan::Domain;
-use crate::stage::{Combination, Parent, Script, StageError, Step, Surroundings};
+use crate::stage::{Combination, Environment, Parent, Script, StageError, Step};
 use crate::surface::Surface;
 use crate::value::Value;
 
@@ -84,7 +84,7 @@ impl Effort {
 
 /// What a law knows of the component at hand.
 #[derive(Debug, Clone, Copy)]
-pub struct Matter<'a> {
+pub struct LawContext<'a> {
     /// What it declares.
     pub surface: &'a Surface,
     /// What its props and slots draw from.
@@ -105,7 +105,7 @@ pub struct Matter<'a> {
     pub is_scene: bool,
 }
 
-impl<'a> Matter<'a> {
+impl<'a> LawContext<'a> {
     /// Some of the combinations, the plainest first: at most so many under normal effort.
     fn some(&self, normal: usize) -> Vec<&'a Combination> {
         let all: Vec<&Combination> = self.combinations.iter().collect();
@@ -155,7 +155,7 @@ pub struct Checked {
 }
 
 /// What a law says of a component: each case it was checked in, or why it could not be.
-pub type Said = Result<Vec<Checked>, StageError>;
+pub type LawOutcome = Result<Vec<Checked>, StageError>;
 
 /// A script that mounts and does nothing.
 pub fn mount(combination: &Combination) -> Script {
@@ -164,7 +164,7 @@ pub fn mount(combination: &Combination) -> Script {
         parent: Parent::Obeys,
         phases: vec![Vec::new()],
         seed: 1,
-        surroundings: Surroundings::default(),
+        surroundings: Environment::default(),
     }
 }
 

@@ -5,10 +5,10 @@ use fidelon_dom::{Document, NodeId, form, role_of, serialize};
 use super::acting::{controls, in_words};
 use super::event::OF_ATTENTION;
 use super::pressing::{Acted, acted, each, is_reached, reacts};
-use super::{Checked, Matter, Runs, Said, failed, mount};
+use super::{Checked, LawContext, LawOutcome, Runs, failed, mount};
 use crate::finding::Failure;
 use crate::locator::Locator;
-use crate::observation::Seen;
+use crate::observation::PhaseSnapshot;
 use crate::stage::Step;
 
 fn checked(pressed: &Acted, failure: Option<Failure>) -> Checked {
@@ -22,16 +22,16 @@ fn role(pressed: &Acted) -> &str {
 }
 
 /// A control is exempted by its role, or by its role and its name.
-fn is_exempt(matter: &Matter<'_>, pressed: &Acted) -> bool {
+fn is_exempt(context: &LawContext<'_>, pressed: &Acted) -> bool {
     let words = in_words(&pressed.before.tree, pressed.node);
-    matter.except.iter().any(|e| *e == words || e == role(pressed))
+    context.except.iter().any(|e| *e == words || e == role(pressed))
 }
 
 /// What a press works and no element of HTML stands behind works by Enter or Space too (WAI-ARIA 1.2 §5.3.2, ARIA Authoring Practices).
-pub(super) fn keys(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn keys(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for pressed in each(matter, runs)? {
-        if !is_made_by_hand(&pressed.before.tree, pressed.node) || is_exempt(matter, &pressed) {
+    for pressed in each(context, runs)? {
+        if !is_made_by_hand(&pressed.before.tree, pressed.node) || is_exempt(context, &pressed) {
             continue;
         }
         if !reacts(&pressed.before, &pressed.rested, &OF_ATTENTION) && !reacts(&pressed.before, &pressed.after, &OF_ATTENTION) {
@@ -53,7 +53,7 @@ pub(super) fn keys(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         });
         out.push(checked(&pressed, failure));
     }
-    out.extend(arrows(matter, runs)?);
+    out.extend(arrows(context, runs)?);
     Ok(out)
 }
 
@@ -85,9 +85,9 @@ fn is_made_by_hand(doc: &Document, node: NodeId) -> bool {
 const UP_AND_DOWN: [(&str, f64); 2] = [("ArrowUp", 1.0), ("ArrowDown", -1.0)];
 
 /// What is moved by arrows moves their way: up is more, down is less.
-fn arrows(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+fn arrows(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for combination in matter.some(8) {
+    for combination in context.some(8) {
         let mounted = runs.play(&mount(combination))?;
         let Some(seen) = mounted.mount().filter(|s| s.settled && !failed(&mounted)) else { continue };
         let doc = &seen.tree;
@@ -97,7 +97,7 @@ fn arrows(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         for node in controls(doc).into_iter().filter(by_hand).take(2) {
             let at = Locator::at(doc, node);
             let words = in_words(doc, node);
-            let value = |seen: &Seen| {
+            let value = |seen: &PhaseSnapshot| {
                 let node = at.find(&seen.tree, Document::ROOT, &[]).into_iter().next()?;
                 seen.tree.attr(node, "aria-valuenow")?.trim().parse::<f64>().ok()
             };
@@ -108,7 +108,7 @@ fn arrows(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
                 continue;
             }
             let role = role_of(doc, node).unwrap_or_default();
-            if matter.except.iter().any(|e| *e == words || e == role) {
+            if context.except.iter().any(|e| *e == words || e == role) {
                 continue;
             }
             let mut failure = None;
@@ -131,10 +131,10 @@ fn arrows(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// What is used keeps the focus as long as it is there: one that is made anew under a person's hand loses it.
-pub(super) fn focus(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn focus(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for pressed in each(matter, runs)? {
-        if !is_reached(&pressed.before.tree, pressed.node) || is_exempt(matter, &pressed) {
+    for pressed in each(context, runs)? {
+        if !is_reached(&pressed.before.tree, pressed.node) || is_exempt(context, &pressed) {
             continue;
         }
         // What goes away for a while, to make room for what is loading, takes the focus along.
@@ -142,7 +142,7 @@ pub(super) fn focus(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             continue;
         }
         let (Some(_), Some(now)) = (pressed.control_in(&pressed.rested), pressed.control_in(&pressed.after)) else { continue };
-        let is_nowhere = |seen: &Seen| seen.tree.focused.is_none_or(|n| Some(n) == seen.tree.body());
+        let is_nowhere = |seen: &PhaseSnapshot| seen.tree.focused.is_none_or(|n| Some(n) == seen.tree.body());
         let doc = &pressed.after.tree;
         let made_anew = !pressed.is_same(&pressed.after, now)
             && is_in_its_place(&pressed, now)
@@ -170,10 +170,10 @@ fn is_in_its_place(pressed: &Acted, now: NodeId) -> bool {
 }
 
 /// `aria-expanded` follows what a press opens and closes (WAI-ARIA 1.2 §6.6).
-pub(super) fn states(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn states(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for pressed in each(matter, runs)? {
-        if !pressed.is_press() || is_exempt(matter, &pressed) {
+    for pressed in each(context, runs)? {
+        if !pressed.is_press() || is_exempt(context, &pressed) {
             continue;
         }
         let Some(was) = expanded(&pressed.before, pressed.node) else { continue };
@@ -200,12 +200,12 @@ pub(super) fn states(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     Ok(out)
 }
 
-fn expanded(seen: &Seen, node: NodeId) -> Option<bool> {
+fn expanded(seen: &PhaseSnapshot, node: NodeId) -> Option<bool> {
     seen.tree.attr(node, "aria-expanded")?.parse().ok()
 }
 
 /// What is shown beside a control: texts, and controls by their names, in the order of the page.
-fn around(seen: &Seen, control: NodeId) -> Vec<String> {
+fn around(seen: &PhaseSnapshot, control: NodeId) -> Vec<String> {
     let doc = &seen.tree;
     let Some(body) = doc.body() else { return Vec::new() };
     let beside = |n: NodeId| n != control && !doc.is_composed_ancestor(control, n);
@@ -225,9 +225,10 @@ fn contains(more: &[String], less: &[String]) -> bool {
 mod tests {
     use super::*;
 
-    fn first(html: &str) -> (Document, NodeId) {
+    fn innermost(html: &str) -> (Document, NodeId) {
         let doc = fidelon_dom::parse::document(html);
-        let node = controls(&doc)[0];
+        let all = controls(&doc);
+        let node = all.iter().copied().find(|n| role_of(&doc, *n) == Some("option")).unwrap_or(all[0]);
         (doc, node)
     }
 
@@ -248,7 +249,7 @@ mod tests {
             ("<ul role=listbox><li role=option tabindex=-1>x</ul>", false),
             ("<my-button role=button tabindex=0>x</my-button>", false),
         ] {
-            let (doc, node) = first(html);
+            let (doc, node) = innermost(html);
             assert_eq!(is_made_by_hand(&doc, node), by_hand, "{html}");
         }
     }

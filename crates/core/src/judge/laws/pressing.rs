@@ -6,10 +6,10 @@ use fidelon_dom::{Document, NodeId, form, role_of};
 use serde_json::Value as Json;
 
 use super::acting::{act, controls, in_words};
-use super::{Matter, Runs, failed, mount};
+use super::{LawContext, Runs, failed, mount};
 use crate::judge::equivalence::{observable, without_marks};
 use crate::locator::Locator;
-use crate::observation::{Emitted, Observation, Seen};
+use crate::observation::{Emitted, Observation, PhaseSnapshot};
 use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
 use crate::value::Value;
@@ -40,19 +40,19 @@ pub(super) struct Acted {
     /// What was done with it.
     pub(super) step: Step,
     /// What there was before: the mount, or what was opened.
-    pub(super) before: Rc<Seen>,
+    pub(super) before: Rc<PhaseSnapshot>,
     /// What there was right after the act.
-    pub(super) after: Rc<Seen>,
+    pub(super) after: Rc<PhaseSnapshot>,
     /// What there was a second later.
-    pub(super) rested: Rc<Seen>,
+    pub(super) rested: Rc<PhaseSnapshot>,
 }
 
 /// Each control that a press is for is pressed, each field typed into.
-pub(super) fn each(matter: &Matter<'_>, runs: &mut dyn Runs) -> Result<Vec<Acted>, StageError> {
+pub(super) fn each(context: &LawContext<'_>, runs: &mut dyn Runs) -> Result<Vec<Acted>, StageError> {
     let mut out: Vec<Acted> = Vec::new();
     let mut openings: Vec<(String, usize)> = Vec::new();
-    let fullest = fullest(matter);
-    for combination in matter.some(MOST_COMBINATIONS).into_iter().chain(&fullest) {
+    let fullest = fullest(context);
+    for combination in context.some(MOST_COMBINATIONS).into_iter().chain(&fullest) {
         let mounted = runs.play(&mount(combination))?;
         let Some(before) = mounted.phases.first().filter(|s| s.settled && !failed(&mounted)).cloned() else { continue };
         for node in controls(&before.tree).into_iter().take(MOST_CONTROLS) {
@@ -62,7 +62,7 @@ pub(super) fn each(matter: &Matter<'_>, runs: &mut dyn Runs) -> Result<Vec<Acted
             // Where it opens more than ever before, there is more to see.
             let known = openings.iter().filter(|(of, _)| *of == opener);
             let is_known =
-                known.clone().count() >= matter.effort.most(MOST_OPENINGS) && known.clone().any(|(_, most)| *most >= opened.len());
+                known.clone().count() >= context.effort.most(MOST_OPENINGS) && known.clone().any(|(_, most)| *most >= opened.len());
             let (lead, within) = ([pressed.step.clone()], pressed.after.clone());
             out.push(pressed);
             if opened.is_empty() || is_known {
@@ -79,10 +79,10 @@ pub(super) fn each(matter: &Matter<'_>, runs: &mut dyn Runs) -> Result<Vec<Acted
 
 /// The plainest combination with all that lists can hold: there is most to press, and no combination of a few need be of that kind. None where
 /// a contract says which values go together, or one combination alone is looked at.
-fn fullest(matter: &Matter<'_>) -> Option<Combination> {
-    let plain = matter.combinations.first().filter(|_| matter.combinations.len() > 1 && matter.given.is_empty() && !matter.is_scene)?;
+fn fullest(context: &LawContext<'_>) -> Option<Combination> {
+    let plain = context.combinations.first().filter(|_| context.combinations.len() > 1 && context.given.is_empty() && !context.is_scene)?;
     let mut out = plain.clone();
-    for domain in matter.domains {
+    for domain in context.domains {
         let Domain::Prop(name, values) = domain else { continue };
         let length = |v: &Value| match v {
             Value::Json(Json::Array(items)) => items.len(),
@@ -99,7 +99,7 @@ fn fullest(matter: &Matter<'_>) -> Option<Combination> {
 fn of_control(
     combination: &Combination,
     lead: &[Step],
-    before: &Rc<Seen>,
+    before: &Rc<PhaseSnapshot>,
     node: NodeId,
     runs: &mut dyn Runs,
 ) -> Result<Option<Acted>, StageError> {
@@ -125,7 +125,7 @@ fn first_step(doc: &Document, node: NodeId) -> Option<Step> {
 }
 
 /// What was there right after an act, and a second later.
-type Outcome = (Rc<Seen>, Rc<Seen>);
+type Outcome = (Rc<PhaseSnapshot>, Rc<PhaseSnapshot>);
 
 /// One step in a fresh mount, after those that lead to it, and a second of rest; none where it could not be done or something was thrown.
 pub(super) fn acted(combination: &Combination, lead: &[Step], step: Step, runs: &mut dyn Runs) -> Result<Option<Outcome>, StageError> {
@@ -146,33 +146,33 @@ impl Acted {
         if !self.is_press() || !self.lead.is_empty() {
             return Vec::new();
         }
-        let words = |seen: &Seen| controls(&seen.tree).into_iter().map(|n| (n, in_words(&seen.tree, n))).collect::<Vec<_>>();
+        let words = |seen: &PhaseSnapshot| controls(&seen.tree).into_iter().map(|n| (n, in_words(&seen.tree, n))).collect::<Vec<_>>();
         let before = words(&self.before);
         let is_new = |(_, words): &(NodeId, String)| !before.iter().any(|(_, known)| known == words);
         words(&self.after).into_iter().filter(is_new).map(|(node, _)| node).collect()
     }
 
     /// The control where it stands in what was seen later, by its place, if it looks like the same one.
-    pub(super) fn control_in(&self, seen: &Seen) -> Option<NodeId> {
+    pub(super) fn control_in(&self, seen: &PhaseSnapshot) -> Option<NodeId> {
         let node = self.at.find(&seen.tree, Document::ROOT, &[]).into_iter().next()?;
         let (was, is) = (&self.before.tree, &seen.tree);
         (role_of(was, self.node) == role_of(is, node) && was.local_name(self.node) == is.local_name(node)).then_some(node)
     }
 
     /// Whether a node of what was seen later is one of those that were there before.
-    pub(super) fn was_there(&self, seen: &Seen, node: NodeId) -> bool {
+    pub(super) fn was_there(&self, seen: &PhaseSnapshot, node: NodeId) -> bool {
         seen.numbers.get(node.0 as usize).is_some_and(|number| self.before.numbers.contains(number))
     }
 
     /// Whether a node of what was seen later is the control that was there before.
-    pub(super) fn is_same(&self, seen: &Seen, node: NodeId) -> bool {
+    pub(super) fn is_same(&self, seen: &PhaseSnapshot, node: NodeId) -> bool {
         self.before.numbers.get(self.node.0 as usize) == seen.numbers.get(node.0 as usize)
     }
 }
 
 /// Whether an act came to anything: it made the component emit, or showed something else. What only marks the way, a class or a
 /// style, is none.
-pub(super) fn reacts(before: &Seen, after: &Seen, of_attention: &[&str]) -> bool {
+pub(super) fn reacts(before: &PhaseSnapshot, after: &PhaseSnapshot, of_attention: &[&str]) -> bool {
     let tells = |e: &Emitted| !of_attention.contains(&e.name.to_lowercase().as_str()) && !e.name.to_lowercase().starts_with("key");
     after.events.iter().chain(&after.strays).any(tells) || without_marks(&observable(before)) != without_marks(&observable(after))
 }

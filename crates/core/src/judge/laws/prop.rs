@@ -8,13 +8,13 @@ use indexmap::IndexMap;
 use regex::Regex;
 use serde_json::Value as Json;
 
-use super::{Checked, Matter, Runs, Said, change, failed, mount, pause, pressing, render, used};
+use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount, pause, pressing, render, used};
 use crate::finding::Failure;
 use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
 use crate::judge::equivalence::{difference, observable, without_marks};
 use crate::judge::{missing, warnings};
-use crate::observation::{Emitted, Note, Observation, Seen, Tone};
+use crate::observation::{Emitted, Note, Observation, PhaseSnapshot, Tone};
 use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
 use crate::surface::{Framework, Prop, Type};
@@ -49,25 +49,30 @@ const MOST_BASES: usize = 4;
 
 /// The combination in which the values of a prop tell most: the plainest where they show there, else another of the plan in which they do.
 /// Which of some tabs is active shows nothing as long as there is one.
-pub(super) fn base<'a>(matter: &Matter<'a>, name: &str, values: &[&Value], runs: &mut dyn Runs) -> Result<&'a Combination, StageError> {
-    let plain = &matter.combinations[0];
+pub(super) fn base<'a>(context: &LawContext<'a>, name: &str, values: &[&Value], runs: &mut dyn Runs) -> &'a Combination {
+    let plain = &context.combinations[0];
+    // A first look, and a question about one combination, have no other.
+    if context.combinations.len() < 3 {
+        return plain;
+    }
     let tried: Vec<&Value> = values.iter().copied().filter(|v| !is_nothing(v)).take(3).collect();
     // What is passed for a list of things to choose from is longest where most can be chosen.
     let most = |c: &&Combination| std::cmp::Reverse(c.props.values().map(|v| v.to_string().len()).sum::<usize>());
-    let mut others: Vec<&Combination> = matter.combinations[1..].iter().collect();
+    let mut others: Vec<&Combination> = context.combinations[1..].iter().collect();
     others.sort_by_key(most);
-    let others = super::spread(&others, matter.effort.most(MOST_BASES));
+    let others = super::spread(&others, context.effort.most(MOST_BASES));
     for combination in [plain].into_iter().chain(others) {
         let mut shown = Vec::new();
         for value in &tried {
-            let observation = runs.play(&mount(&change(combination, name, (*value).clone())))?;
+            // One that cannot be played tells nothing.
+            let Ok(observation) = runs.play(&mount(&change(combination, name, (*value).clone()))) else { break };
             shown.extend(observation.mount().filter(|_| !failed(&observation)).map(observable));
         }
         if shown.len() == tried.len() && shown.windows(2).any(|w| w[0] != w[1]) {
-            return Ok(combination);
+            return combination;
         }
     }
-    Ok(plain)
+    plain
 }
 
 /// A change of one prop, all others at their plainest, or where it shows.
@@ -76,8 +81,8 @@ pub(super) struct Change<'a> {
     from: &'a Value,
     to: Combination,
     /// What was seen after it, and after a fresh mount.
-    updated: Rc<Seen>,
-    fresh: Rc<Seen>,
+    updated: Rc<PhaseSnapshot>,
+    fresh: Rc<PhaseSnapshot>,
     /// What the whole case told.
     events: Vec<String>,
     /// Whether the component is an element, which shows states of its own as attributes: those that were not passed.
@@ -88,29 +93,29 @@ pub(super) struct Change<'a> {
 /// Every prop takes its values one after the other and comes back to the plainest. A change that does not show what a fresh mount
 /// shows is played once more by itself: in a chain it may be the time that has passed.
 pub(super) fn changes<'a>(
-    matter: &Matter<'a>,
+    context: &LawContext<'a>,
     runs: &mut dyn Runs,
     wanted: impl Fn(&Prop, &Value, &Value) -> bool,
 ) -> Result<Vec<Change<'a>>, StageError> {
     let mut out = Vec::new();
-    let Some(plain) = matter.combinations.first() else { return Ok(out) };
+    let Some(plain) = context.combinations.first() else { return Ok(out) };
     // What is never at rest has no state to compare.
     if runs.play(&mount(plain))?.phases.iter().any(|p| !p.settled) {
         return Ok(out);
     }
-    for domain in matter.domains {
+    for domain in context.domains {
         let Domain::Prop(name, values) = domain else { continue };
-        let Some(prop) = matter.surface.prop(name) else { continue };
+        let Some(prop) = context.surface.prop(name) else { continue };
         // Once set, a property of an element is never not set again, and a template of Angular binds an input or does not.
-        let keeps = matches!(matter.surface.framework, Framework::Element | Framework::Angular);
+        let keeps = matches!(context.surface.framework, Framework::Element | Framework::Angular);
         // Where a default counts once, a fresh mount shows it and one that is passed nothing any more does not: both are right.
-        let keeps = keeps || matter.surface.defaults_once && prop.default.is_some();
+        let keeps = keeps || context.surface.defaults_once && prop.default.is_some();
         let back = |to: &Value| !keeps || *to != Value::Absent;
-        if is_initial(name) || matter.except.contains(name) || values.len() < 2 {
+        if is_initial(name) || context.except.contains(name) || values.len() < 2 {
             continue;
         }
-        let values: Vec<&Value> = values.iter().take(matter.effort.most(MOST_CHANGES)).collect();
-        let plain = base(matter, name, &values, runs)?;
+        let values: Vec<&Value> = values.iter().take(context.effort.most(MOST_CHANGES)).collect();
+        let plain = base(context, name, &values, runs);
         let pass = |value: &Value| vec![pass_of(name, value)];
         let (chain, steps) = chain(plain, name, &values);
         let chained = runs.play(&chain)?;
@@ -122,7 +127,7 @@ pub(super) fn changes<'a>(
             if expected.held("").is_some_and(|held| held.overruled.contains(name)) {
                 continue;
             }
-            let mut observed: Option<(Rc<Seen>, Vec<String>)> = chained.phases.get(i + 1).map(|s| (s.clone(), words(&chained)));
+            let mut observed: Option<(Rc<PhaseSnapshot>, Vec<String>)> = chained.phases.get(i + 1).map(|s| (s.clone(), words(&chained)));
             if observed.as_ref().is_none_or(|(seen, _)| threw(seen).is_some() || observable(seen) != observable(&expected)) {
                 // It may still be on its way: what transitions come to counts.
                 let before = change(plain, name, from.clone());
@@ -142,10 +147,13 @@ pub(super) fn changes<'a>(
                 }
             }
             let Some((updated, events)) = observed else { continue };
-            let host = matter.surface.framework == Framework::Element;
+            let host = context.surface.framework == Framework::Element;
             let passed = |p: &&Prop| p.name == *name || to_all.props.get(&p.name).is_some_and(|v| *v != Value::Absent);
-            let states =
-                if host { matter.surface.props.iter().filter(|p| !passed(p)).map(|p| attribute_of(&p.name)).collect() } else { Vec::new() };
+            let states = if host {
+                context.surface.props.iter().filter(|p| !passed(p)).map(|p| attribute_of(&p.name)).collect()
+            } else {
+                Vec::new()
+            };
             out.push(Change { prop: name, from, to: to_all, updated, fresh: expected, events, host, states });
         }
     }
@@ -158,18 +166,18 @@ fn attribute_of(prop: &str) -> String {
 }
 
 /// A prop, the value that the parent sets it to, the combination that is so made, and what was seen then.
-type Passed = (String, Value, Combination, Rc<Seen>);
+type Passed = (String, Value, Combination, Rc<PhaseSnapshot>);
 
 /// What comes of each value that a prop is set to, one after the other in one mount.
-pub(super) fn passed(matter: &Matter<'_>, runs: &mut dyn Runs) -> Result<Vec<Passed>, StageError> {
+pub(super) fn passed(context: &LawContext<'_>, runs: &mut dyn Runs) -> Result<Vec<Passed>, StageError> {
     let mut out = Vec::new();
-    let Some(plain) = matter.combinations.first() else { return Ok(out) };
-    for domain in matter.domains {
+    let Some(plain) = context.combinations.first() else { return Ok(out) };
+    for domain in context.domains {
         let Domain::Prop(name, values) = domain else { continue };
-        if matter.except.contains(name) || values.len() < 2 || is_initial(name) {
+        if context.except.contains(name) || values.len() < 2 || is_initial(name) {
             continue;
         }
-        let (chain, steps) = chain(plain, name, &values.iter().take(matter.effort.most(MOST_CHANGES)).collect::<Vec<_>>());
+        let (chain, steps) = chain(plain, name, &values.iter().take(context.effort.most(MOST_CHANGES)).collect::<Vec<_>>());
         let observation = runs.play(&chain)?;
         if !failed(&observation) {
             let seen = steps.iter().zip(observation.phases.iter().skip(1));
@@ -192,7 +200,7 @@ fn pass_of(name: &str, value: &Value) -> Step {
 
 /// Whether what came late differs from a fresh mount in nothing but a mark of the way that it came: a class that names the state before.
 /// What began with the value, left it and `came_back` bears the same mark then; what is stale does not.
-fn is_trace(runs: &mut dyn Runs, seen: &Seen, fresh: &Seen, came_back: Script) -> Result<bool, StageError> {
+fn is_trace(runs: &mut dyn Runs, seen: &PhaseSnapshot, fresh: &PhaseSnapshot, came_back: Script) -> Result<bool, StageError> {
     let (seen, fresh) = (observable(seen), observable(fresh));
     if seen == fresh || without_marks(&seen) != without_marks(&fresh) {
         return Ok(false);
@@ -210,7 +218,7 @@ fn words(observation: &Observation) -> Vec<String> {
     observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect()
 }
 
-pub(super) fn threw(seen: &Seen) -> Option<&Note> {
+pub(super) fn threw(seen: &PhaseSnapshot) -> Option<&Note> {
     seen.notes.iter().find(|n| n.tone == Tone::Failed)
 }
 
@@ -234,7 +242,7 @@ impl Change<'_> {
 
     /// What is to be seen of a state, without what is not of the prop: who has the focus, which a mount may take and a change leaves where it
     /// is, and attributes by which an element shows states of its own (`dirty`), which are declared and were not passed.
-    fn shown(&self, seen: &Seen) -> String {
+    fn shown(&self, seen: &PhaseSnapshot) -> String {
         let text = observable(seen).replace(" focused=\"\"", "");
         let Some((host, rest)) = self.host.then(|| text.split_once('>')).flatten() else { return text };
         let host = self.states.iter().fold(host.to_owned(), |host, state| without_attribute(&host, state));
@@ -262,36 +270,36 @@ impl Change<'_> {
 }
 
 /// `update(a → b) ≡ fresh(b)` for every prop, its values one after the other. Of two-way props `binding/shows` tells.
-pub(super) fn live(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    let changes = changes(matter, runs, |prop, from, to| !prop.two_way && !is_late(prop, from, to))?;
+pub(super) fn live(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    let changes = changes(context, runs, |prop, from, to| !prop.two_way && !is_late(prop, from, to))?;
     let judged = changes.into_iter().map(|change| {
         let stale = change.stale(format!("after {} it does not show what a fresh mount shows", change.in_words()));
-        let refused = is_plain(change.value()) && !matter.given.iter().any(|given| given == change.prop) && keeps_valid(&change);
+        let refused = is_plain(change.value()) && !context.given.iter().any(|given| given == change.prop) && keeps_valid(&change);
         change.checked(stale.filter(|_| !refused))
     });
     let mut out: Vec<Checked> = judged.collect();
-    out.extend(live_within(matter, runs)?);
+    out.extend(live_within(context, runs)?);
     Ok(out)
 }
 
 /// What a press opened follows a changed prop, too: it shows what the same press opens in a fresh mount.
-fn live_within(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+fn live_within(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
     let mut openers: Vec<pressing::Acted> = Vec::new();
-    for pressed in pressing::each(matter, runs)?.into_iter().filter(|a| !a.opened().is_empty()) {
-        if openers.len() < matter.effort.most(2) && openers.iter().all(|known| known.at != pressed.at) {
+    for pressed in pressing::each(context, runs)?.into_iter().filter(|a| !a.opened().is_empty()) {
+        if openers.len() < context.effort.most(2) && openers.iter().all(|known| known.at != pressed.at) {
             openers.push(pressed);
         }
     }
     for opener in openers {
-        let opened = |seen: &Seen| opener.opened().iter().any(|n| super::acting::is_there(&opener.after.tree, *n, &seen.tree));
-        for domain in matter.domains {
+        let opened = |seen: &PhaseSnapshot| opener.opened().iter().any(|n| super::acting::is_there(&opener.after.tree, *n, &seen.tree));
+        for domain in context.domains {
             let Domain::Prop(name, values) = domain else { continue };
-            let Some(prop) = matter.surface.prop(name).filter(|p| !p.two_way) else { continue };
+            let Some(prop) = context.surface.prop(name).filter(|p| !p.two_way) else { continue };
             let values: Vec<&Value> = values.iter().filter(|v| !is_nothing(v)).collect();
             let from = opener.combination.props.get(name).unwrap_or(&Value::Absent);
             let Some(to) = values.into_iter().rev().find(|v| *v != from) else { continue };
-            if is_initial(name) || matter.except.contains(name) || prop.ty == Type::Function {
+            if is_initial(name) || context.except.contains(name) || prop.ty == Type::Function {
                 continue;
             }
             let press = vec![opener.step.clone()];
@@ -305,7 +313,7 @@ fn live_within(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             if broke_off || !opened(seen) || !opened(anew) {
                 continue;
             }
-            let without_focus = |seen: &Seen| observable(seen).replace(" focused=\"\"", "");
+            let without_focus = |seen: &PhaseSnapshot| observable(seen).replace(" focused=\"\"", "");
             let (expected, actual) = (without_focus(anew), without_focus(seen));
             let failure = (expected != actual).then(|| {
                 let (expected, actual) = difference(&expected, &actual);
@@ -332,7 +340,7 @@ fn is_plain(value: &Value) -> bool {
 /// Whether all that is stale are inline styles that a fresh mount has not: what CSS refuses of a made-up value leaves the valid one that
 /// was there (CSSOM §6.6.1).
 fn keeps_valid(change: &Change<'_>) -> bool {
-    let declared = |seen: &Seen| {
+    let declared = |seen: &PhaseSnapshot| {
         let body = seen.tree.body().into_iter().flat_map(|body| seen.tree.composed_descendants(body)).collect::<Vec<_>>();
         let styles = body.iter().filter_map(|n| seen.tree.element(*n)).map(|e| {
             let mut names: Vec<(String, String)> =
@@ -353,8 +361,8 @@ fn keeps_valid(change: &Change<'_>) -> bool {
 }
 
 /// Nothing first, the value later: no error in between, and it shows what it would have shown with the value from the start.
-pub(super) fn late(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    let changes = changes(matter, runs, |prop, from, to| !prop.two_way && is_late(prop, from, to))?;
+pub(super) fn late(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    let changes = changes(context, runs, |prop, from, to| !prop.two_way && is_late(prop, from, to))?;
     let judged = changes.into_iter().map(|change| {
         let (prop, value) = (change.prop, change.value());
         let failure = change.thrown(format!("`{prop}` came late, as {value}, and it threw")).or_else(|| {
@@ -366,16 +374,16 @@ pub(super) fn late(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// What a change of a prop made it throw, where a fresh mount with the new value throws nothing. Told by `render/succeeds`.
-pub(super) fn updates(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    let changes = changes(matter, runs, |prop, from, to| !is_late(prop, from, to))?;
+pub(super) fn updates(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    let changes = changes(context, runs, |prop, from, to| !is_late(prop, from, to))?;
     let judged = changes.into_iter().filter_map(|change| {
         let failure = change.thrown(format!("it threw when {}", change.in_words()))?;
         // A component that says itself that something must not be changed is not broken by who changes it.
-        if failure.actual.as_deref().is_some_and(refuses_change) || missing::explains(matter.surface, &failure).is_some() {
+        if failure.actual.as_deref().is_some_and(refuses_change) || missing::explains(context.surface, &failure).is_some() {
             return None;
         }
         let checked = change.checked(Some(failure));
-        (!render::is_refused(&checked, matter)).then_some(checked)
+        (!render::is_refused(&checked, context)).then_some(checked)
     });
     Ok(judged.collect())
 }
@@ -390,11 +398,11 @@ fn refuses_change(text: &str) -> bool {
 }
 
 /// What a change of a prop made it warn of, as far as the component alone can be the reason. Told by `render/quiet`.
-pub(super) fn warned(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    let changes = changes(matter, runs, |prop, from, to| !is_late(prop, from, to))?;
+pub(super) fn warned(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    let changes = changes(context, runs, |prop, from, to| !is_late(prop, from, to))?;
     let judged = changes.into_iter().filter_map(|change| {
         let note = change.updated.notes.iter().find(|n| n.tone == Tone::Warned && warnings::read(&n.text).is_some_and(|w| w.is_own()))?;
-        let warning = warnings::read(&note.text)?.in_words(&matter.surface.name);
+        let warning = warnings::read(&note.text)?.in_words(&context.surface.name);
         let message = format!("it warned when {}: {warning}", change.in_words());
         let failure = Failure { message, expected: Some("nothing".into()), actual: Some(note.text.clone()), ..Failure::default() };
         Some(change.checked(Some(failure)))
@@ -403,9 +411,9 @@ pub(super) fn warned(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// Passing equal props again changes nothing, emits nothing and requests nothing.
-pub(super) fn steady(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn steady(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for combination in matter.some(24) {
+    for combination in context.some(24) {
         let observation = runs.play(&told(combination))?;
         let [_, before, after] = observation.phases.as_slice() else { continue };
         if !after.settled || failed(&observation) {
@@ -438,12 +446,12 @@ pub(super) fn steady(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// Not passed, a prop shows what its declared default shows. Defaults that are more than a literal are not compared.
-pub(super) fn default(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn default(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for prop in &matter.surface.props {
+    for prop in &context.surface.props {
         let given = prop.default.as_deref().filter(|_| prop.ty != Type::Function).and_then(literal);
-        let Some(value) = given.filter(|_| !matter.except.contains(&prop.name)) else { continue };
-        for combination in matter.some(3) {
+        let Some(value) = given.filter(|_| !context.except.contains(&prop.name)) else { continue };
+        for combination in context.some(3) {
             let without = change(combination, &prop.name, Value::Absent);
             let with = change(combination, &prop.name, Value::Js(value.clone()));
             let (absent, passed) = (runs.play(&mount(&without))?, runs.play(&mount(&with))?);
@@ -518,18 +526,18 @@ fn literal(text: &str) -> Option<String> {
 }
 
 /// What is passed in stays the parent's: the component does not write to it.
-pub(super) fn untouched(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn untouched(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
     let is_object = |value: &Value| {
         matches!(value, Value::Json(Json::Array(a)) if !a.is_empty()) || matches!(value, Value::Json(Json::Object(o)) if !o.is_empty())
     };
-    let with_objects: Vec<&Combination> = matter.combinations.iter().filter(|c| c.props.values().any(is_object)).collect();
-    let opened: Vec<_> = pressing::each(matter, runs)?.into_iter().filter(|a| !a.lead.is_empty()).collect();
-    for combination in super::spread(&with_objects, matter.effort.most(8)) {
+    let with_objects: Vec<&Combination> = context.combinations.iter().filter(|c| c.props.values().any(is_object)).collect();
+    let opened: Vec<_> = pressing::each(context, runs)?.into_iter().filter(|a| !a.lead.is_empty()).collect();
+    for combination in super::spread(&with_objects, context.effort.most(8)) {
         let observations = [runs.play(&told(combination))?, used(combination, runs)?];
         let within = opened.iter().filter(|a| a.combination == *combination).map(|a| &a.after);
         let held = observations.iter().flat_map(|o| &o.phases).chain(within).filter_map(|p| p.held(""));
-        let touched: Vec<&String> = held.flat_map(|h| &h.touched).filter(|t| !matter.except.contains(t)).collect();
+        let touched: Vec<&String> = held.flat_map(|h| &h.touched).filter(|t| !context.except.contains(t)).collect();
         let failure = touched.first().map(|prop| Failure {
             message: format!("it writes to the value that was passed as `{prop}`"),
             expected: combination.props.get(*prop).map(ToString::to_string),
@@ -543,13 +551,13 @@ pub(super) fn untouched(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// A declared prop does not land on an element as an attribute that HTML does not know there.
-pub(super) fn contained(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn contained(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for combination in matter.combinations {
+    for combination in context.combinations {
         let observation = runs.play(&mount(combination))?;
         let Some(seen) = observation.mount() else { continue };
         let given: Vec<NodeId> = seen.held.values().flat_map(|h| h.given.values()).flatten().map(|g| g.node).collect();
-        let spilled = spilled(&seen.tree, &given, combination, matter.except);
+        let spilled = spilled(&seen.tree, &given, combination, context.except);
         let failure = spilled.as_ref().map(|(prop, node, attribute)| Failure {
             message: format!("its prop `{prop}` lands on an element as an attribute that HTML does not know there"),
             expected: Some("no such attribute".into()),
@@ -600,14 +608,14 @@ fn kebab(name: &str) -> String {
 }
 
 /// What a contract passes fits the declared types, and what is required is there. Told from the source: nothing is played.
-pub(super) fn typed(matter: &Matter<'_>, _: &mut dyn Runs) -> Said {
+pub(super) fn typed(context: &LawContext<'_>, _: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    let Some(plain) = matter.combinations.first() else { return Ok(out) };
-    for domain in matter.domains {
+    let Some(plain) = context.combinations.first() else { return Ok(out) };
+    for domain in context.domains {
         let Domain::Prop(name, values) = domain else { continue };
         // What the plan made up is no contract's to answer for.
-        let is_given = matter.given.contains(name) && !matter.except.contains(name);
-        let Some(prop) = matter.surface.prop(name).filter(|_| is_given) else { continue };
+        let is_given = context.given.contains(name) && !context.except.contains(name);
+        let Some(prop) = context.surface.prop(name).filter(|_| is_given) else { continue };
         for value in values {
             let failure = if *value == Value::Absent && prop.required {
                 Some((format!("a value: `{name}` is required"), "nothing passed".into()))

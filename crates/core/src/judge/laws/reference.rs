@@ -3,9 +3,9 @@
 use fidelon_dom::NodeId;
 
 use super::prop::told;
-use super::{Checked, Matter, Runs, Said, failed, mount};
+use super::{Checked, LawContext, LawOutcome, Runs, failed, mount};
 use crate::finding::Failure;
-use crate::observation::{Held, Seen};
+use crate::observation::{ParentView, PhaseSnapshot};
 use crate::stage::{Script, Step};
 use crate::surface::Framework;
 use crate::value::Value;
@@ -15,24 +15,24 @@ fn breaks(message: String, expected: &str, actual: String) -> Failure {
 }
 
 /// Every declared member is there after the mount; one that holds something only at times must do so in some combination.
-pub(super) fn available(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn available(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    let mut seen: Vec<(crate::stage::Combination, Option<Held>)> = Vec::new();
-    for combination in matter.some(12) {
+    let mut seen: Vec<(crate::stage::Combination, Option<ParentView>)> = Vec::new();
+    for combination in context.some(12) {
         let observation = runs.play(&mount(combination))?;
         if !failed(&observation) {
             seen.push((combination.clone(), observation.mount().and_then(|s| s.held("").cloned())));
         }
     }
     let is_nothing = |v: &Value| matches!(v, Value::Absent | Value::Json(serde_json::Value::Null));
-    for member in matter.surface.exposes.iter().filter(|m| !matter.except.contains(m)) {
-        let value = |held: &Option<Held>| held.as_ref().and_then(|h| h.exposed.as_ref()).and_then(|e| e.get(member)).cloned();
+    for member in context.surface.exposes.iter().filter(|m| !context.except.contains(m)) {
+        let value = |held: &Option<ParentView>| held.as_ref().and_then(|h| h.exposed.as_ref()).and_then(|e| e.get(member)).cloned();
         let ever = seen.iter().any(|(_, h)| value(h).is_some_and(|v| !is_nothing(&v)));
         for (combination, held) in &seen {
             let failure = match value(held) {
                 None => Some(breaks(format!("the parent does not reach `{member}`, which is declared"), "a member", "nothing".into())),
                 // What a getter of an element gives may be nothing yet: `focused`, `selected`.
-                Some(v) if is_nothing(&v) && !ever && matter.surface.framework != Framework::Element => {
+                Some(v) if is_nothing(&v) && !ever && context.surface.framework != Framework::Element => {
                     Some(breaks(format!("`{member}`, which is declared, holds nothing in any combination"), "a value", v.to_string()))
                 }
                 Some(_) => None,
@@ -45,19 +45,19 @@ pub(super) fn available(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 
 /// An update with equal props leaves the parent what it holds: the same handle, and the same elements. In React and Preact a
 /// handle may be made anew with every rendering, as their documentation does: there the elements count.
-pub(super) fn stable(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn stable(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    if matter.surface.exposes.is_empty() {
+    if context.surface.exposes.is_empty() {
         return Ok(out);
     }
-    for combination in matter.some(4) {
+    for combination in context.some(4) {
         let observation = runs.play(&told(combination))?;
         let handles: Vec<Handle> = observation.phases.iter().filter_map(|seen| Handle::of(seen)).collect();
         let [_, before, after] = handles.as_slice() else { continue };
         if failed(&observation) {
             continue;
         }
-        let may_be_new = matches!(matter.surface.framework, Framework::React | Framework::Preact);
+        let may_be_new = matches!(context.surface.framework, Framework::React | Framework::Preact);
         let same_instance = may_be_new || before.instance == after.instance;
         let replaced = before.elements.iter().find(|(name, number)| after.elements.iter().any(|(n, other)| n == name && other != number));
         let failure = if let Some((name, _)) = replaced {
@@ -79,7 +79,7 @@ struct Handle {
 }
 
 impl Handle {
-    fn of(seen: &Seen) -> Option<Self> {
+    fn of(seen: &PhaseSnapshot) -> Option<Self> {
         let held = seen.held("")?;
         let number = |node: &NodeId| seen.numbers.get(node.0 as usize).copied();
         let elements = held.refs.iter().filter_map(|(name, node)| Some((name.clone(), number(node)?))).collect();
@@ -88,13 +88,13 @@ impl Handle {
 }
 
 /// After the removal the parent holds nothing any more.
-pub(super) fn released(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn released(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
     // Vue clears its refs by itself, and an element is its own handle.
-    if matter.surface.exposes.is_empty() || matter.surface.framework != Framework::React {
+    if context.surface.exposes.is_empty() || context.surface.framework != Framework::React {
         return Ok(out);
     }
-    for combination in matter.some(2) {
+    for combination in context.some(2) {
         let observation = runs.play(&Script { phases: vec![vec![Step::Remove]], ..mount(combination) })?;
         if failed(&observation) {
             continue;

@@ -1,19 +1,19 @@
 //! `render/…`: what must be true of every mount, and of what is left of it.
 
 use super::acting::acts;
-use super::{Checked, Matter, Runs, Said, failed, mount, pressing, prop};
+use super::{Checked, LawContext, LawOutcome, Runs, failed, mount, pressing, prop};
 use crate::finding::Failure;
 use crate::judge::equivalence::{difference, observable};
 use crate::judge::missing;
 use crate::judge::warnings::{self, Warning};
-use crate::observation::{Left, Note, Observation, Seen, Tone};
+use crate::observation::{LeakCounts, Note, Observation, PhaseSnapshot, Tone};
 use crate::stage::{Combination, Script, Step};
 use crate::surface::Framework;
 use crate::value::Value;
 
-fn each(matter: &Matter<'_>, runs: &mut dyn Runs, judge: impl Fn(&Observation) -> Option<Failure>) -> Said {
+fn each(context: &LawContext<'_>, runs: &mut dyn Runs, judge: impl Fn(&Observation) -> Option<Failure>) -> LawOutcome {
     let mut out = Vec::new();
-    for combination in matter.combinations {
+    for combination in context.combinations {
         let observation = runs.play(&mount(combination))?;
         let events = observation.phases.iter().flat_map(|p| &p.events).map(crate::judge::check::in_words).collect();
         out.push(Checked { combination: combination.clone(), failure: judge(&observation), events, about: None });
@@ -30,14 +30,14 @@ fn of_note(message: String, note: &Note) -> Failure {
 }
 
 /// Mounting and updating raise no error.
-pub(super) fn succeeds(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    let mut out = each(matter, runs, |o| first(o, Tone::Failed).map(|n| of_note("it threw".into(), n)))?;
+pub(super) fn succeeds(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    let mut out = each(context, runs, |o| first(o, Tone::Failed).map(|n| of_note("it threw".into(), n)))?;
     // A text that the plan made up and the page refuses is one that no parent would pass.
-    let is_missing = |c: &Checked| !matter.is_scene && c.failure.as_ref().is_some_and(|f| missing::explains(matter.surface, f).is_some());
-    out.retain(|c| c.failure.is_none() || !(is_refused(c, matter) || is_missing(c)));
+    let is_missing = |c: &Checked| !context.is_scene && c.failure.as_ref().is_some_and(|f| missing::explains(context.surface, f).is_some());
+    out.retain(|c| c.failure.is_none() || !(is_refused(c, context) || is_missing(c)));
     // What fails at the mount would fail at the update too.
-    if out.iter().all(|c| c.failure.is_none()) && !matter.is_scene {
-        out.extend(prop::updates(matter, runs)?);
+    if out.iter().all(|c| c.failure.is_none()) && !context.is_scene {
+        out.extend(prop::updates(context, runs)?);
     }
     Ok(out)
 }
@@ -75,17 +75,17 @@ const ADVICE: [&str; 12] = [
 ];
 
 /// Whether a case failed because the page or the language refused a text that the plan made up: a name, a selector, a locale.
-pub(super) fn is_refused(checked: &Checked, matter: &Matter<'_>) -> bool {
+pub(super) fn is_refused(checked: &Checked, context: &LawContext<'_>) -> bool {
     let text = checked.failure.as_ref().and_then(|f| f.actual.as_deref()).unwrap_or_default();
     let made_up = |(name, value): (&String, &Value)| {
-        matches!(value, Value::Json(serde_json::Value::String(_))) && !matter.given.iter().any(|given| given == name)
+        matches!(value, Value::Json(serde_json::Value::String(_))) && !context.given.iter().any(|given| given == name)
     };
     let refused = REFUSALS.iter().any(|words| text.contains(words)) && checked.combination.props.iter().any(made_up);
-    refused || is_validated(text, checked, matter) || is_misplaced(text, &checked.combination, None)
+    refused || is_validated(text, checked, context) || is_misplaced(text, &checked.combination, None)
 }
 
 /// Whether it is said of the content of a slot that it may not stand there: the plan's own content, by what HTML lets an element hold.
-fn is_misplaced(text: &str, combination: &Combination, shown: Option<&Seen>) -> bool {
+fn is_misplaced(text: &str, combination: &Combination, shown: Option<&PhaseSnapshot>) -> bool {
     const SAID: [&str; 7] = [
         "cannot appear as a child of",
         "cannot appear as a descendant of",
@@ -109,14 +109,14 @@ fn is_misplaced(text: &str, combination: &Combination, shown: Option<&Seen>) -> 
 
 /// Whether a component refuses by itself what the plan made up: it throws an error of its own that names the prop or tells the value. What
 /// it refuses in the plainest combination, too, is no absurd value.
-fn is_validated(text: &str, checked: &Checked, matter: &Matter<'_>) -> bool {
+fn is_validated(text: &str, checked: &Checked, context: &LawContext<'_>) -> bool {
     let deliberate = text.starts_with("Error: ") || text.starts_with("RangeError: ");
     let place = checked.failure.as_ref().and_then(|f| f.place.as_ref());
     // What a framework throws is said of how it is used; any other code that throws a sentence of its own refuses what it was given.
     let refuses = text.starts_with("Error: ") && place.is_some_and(|p| package_of(&p.file).is_some_and(|package| !is_framework(package)));
     let advises = text.starts_with("Error: ") && ADVICE.iter().any(|words| text.contains(words));
     let is_free = |value: &Value| matches!(value, Value::Json(serde_json::Value::String(_) | serde_json::Value::Number(_)));
-    let mut made_up = made_up(&checked.combination, matter);
+    let mut made_up = made_up(&checked.combination, context);
     deliberate && made_up.any(|(name, value)| refuses || names(text, name) || tells(text, value) || advises && is_free(value))
 }
 
@@ -127,11 +127,11 @@ fn is_framework(package: &str) -> bool {
 }
 
 /// The values of a combination that the plan made up beyond the plainest ones.
-fn made_up<'c>(combination: &'c Combination, matter: &'c Matter<'_>) -> impl Iterator<Item = (&'c String, &'c Value)> {
-    let plain = matter.combinations.first();
+fn made_up<'c>(combination: &'c Combination, context: &'c LawContext<'_>) -> impl Iterator<Item = (&'c String, &'c Value)> {
+    let plain = context.combinations.first();
     combination.props.iter().filter(move |(name, value)| {
         let is_plain = plain.and_then(|p| p.props.get(*name)) == Some(*value);
-        !is_plain && **value != Value::Absent && !matter.given.contains(name)
+        !is_plain && **value != Value::Absent && !context.given.contains(name)
     })
 }
 
@@ -153,12 +153,12 @@ fn tells(text: &str, value: &Value) -> bool {
 }
 
 /// Nothing is logged as a warning or an error. What other laws demand is told by them. Each thing that is warned of is a fault of its own.
-pub(super) fn quiet(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn quiet(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
     let mut told: Vec<String> = Vec::new();
-    for combination in matter.combinations {
+    for combination in context.combinations {
         let observation = runs.play(&mount(combination))?;
-        let warned = warned_of(&observation, combination, matter);
+        let warned = warned_of(&observation, combination, context);
         for (about, _) in &warned {
             if !told.contains(about) {
                 told.push(about.clone());
@@ -169,8 +169,8 @@ pub(super) fn quiet(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     }
     if told.is_empty() {
         let mut out: Vec<Checked> = out.into_iter().map(|(checked, _)| checked).collect();
-        if !matter.is_scene {
-            out.extend(prop::warned(matter, runs)?);
+        if !context.is_scene {
+            out.extend(prop::warned(context, runs)?);
         }
         return Ok(out);
     }
@@ -183,8 +183,8 @@ pub(super) fn quiet(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// What a case warns of, with what it is about.
-fn warned_of(observation: &Observation, combination: &Combination, matter: &Matter<'_>) -> Vec<(String, Failure)> {
-    let surface = matter.surface;
+fn warned_of(observation: &Observation, combination: &Combination, context: &LawContext<'_>) -> Vec<(String, Failure)> {
+    let surface = context.surface;
     // An error that was thrown is told by render/succeeds; frameworks log about it once more.
     if first(observation, Tone::Failed).is_some() {
         return Vec::new();
@@ -193,15 +193,15 @@ fn warned_of(observation: &Observation, combination: &Combination, matter: &Matt
     for note in observation.phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Warned) {
         let warning = warnings::read(&note.text);
         // What is not around it is told by itself: it is no fault of the component's.
-        if missing::read(&note.text).is_some() && !matter.is_scene || is_of_made_up_use(&note.text, matter) {
+        if missing::read(&note.text).is_some() && !context.is_scene || is_of_made_up_use(&note.text, context) {
             continue;
         }
         // A component that warns by itself, of what the plan made up and of nothing plainer, refuses it; so does HTML what a slot is given.
         let misplaced = is_misplaced(&note.text, combination, observation.mount());
-        if misplaced || warning.is_none() && is_own_refusal(note, combination, matter) {
+        if misplaced || warning.is_none() && is_own_refusal(note, combination, context) {
             continue;
         }
-        if warning.as_ref().is_some_and(|w| w.is_of_another_law() || is_ours(w, matter) || is_for_content(w, combination, matter)) {
+        if warning.as_ref().is_some_and(|w| w.is_of_another_law() || is_ours(w, context) || is_for_content(w, combination, context)) {
             continue;
         }
         let about = warning.as_ref().map_or_else(String::new, |w| w.in_words(&surface.name));
@@ -218,9 +218,9 @@ fn warned_of(observation: &Observation, combination: &Combination, matter: &Matt
 }
 
 /// Whether a component's own code wrote a warning, by a value that the plan made up: an empty list, a name that there is not.
-fn is_own_refusal(note: &Note, combination: &Combination, matter: &Matter<'_>) -> bool {
-    let own = note.place.as_ref().is_some_and(|place| package_of(&place.file) == package_of(&matter.surface.file));
-    let by_value = made_up(combination, matter).any(|(name, value)| (own || names(&note.text, name)) && tells(&note.text, value));
+fn is_own_refusal(note: &Note, combination: &Combination, context: &LawContext<'_>) -> bool {
+    let own = note.place.as_ref().is_some_and(|place| package_of(&place.file) == package_of(&context.surface.file));
+    let by_value = made_up(combination, context).any(|(name, value)| (own || names(&note.text, name)) && tells(&note.text, value));
     let is_absurd = |value: &Value| match value {
         Value::Json(serde_json::Value::Array(list)) => list.is_empty(),
         Value::Json(serde_json::Value::String(text)) => text.is_empty(),
@@ -229,17 +229,17 @@ fn is_own_refusal(note: &Note, combination: &Combination, matter: &Matter<'_>) -
         _ => false,
     };
     let by_text = REFUSALS.iter().any(|words| note.text.contains(words))
-        && made_up(combination, matter).any(|(_, value)| matches!(value, Value::Json(serde_json::Value::String(_))));
+        && made_up(combination, context).any(|(_, value)| matches!(value, Value::Json(serde_json::Value::String(_))));
     // Advice of its own on how props go together, or on what they may be.
     let advises = || ADVICE.iter().any(|words| note.text.contains(words));
-    let has_made_up = || made_up(combination, matter).next().is_some() || matter.given.is_empty() && matter.combinations.len() > 1;
+    let has_made_up = || made_up(combination, context).next().is_some() || context.given.is_empty() && context.combinations.len() > 1;
     // A word of the plan's in quotes, wherever it stands in what is passed: a section of this name is not on the page.
     let quotes = |value: &Value| texts_in(value).iter().any(|t| ['"', '\'', '`'].iter().any(|q| note.text.contains(&format!("{q}{t}{q}"))));
-    let by_quote = own && combination.props.iter().any(|(name, value)| !matter.given.contains(name) && quotes(value));
+    let by_quote = own && combination.props.iter().any(|(name, value)| !context.given.contains(name) && quotes(value));
     by_value
         || by_text
         || by_quote
-        || own && (made_up(combination, matter).any(|(_, value)| is_absurd(value)) || has_made_up() && advises())
+        || own && (made_up(combination, context).any(|(_, value)| is_absurd(value)) || has_made_up() && advises())
 }
 
 /// The texts in a value that say enough to be known again.
@@ -260,33 +260,33 @@ fn texts_in(value: &Value) -> Vec<String> {
 }
 
 /// Whether it says that something is deprecated: that it was used is the plan's doing, which passes all that there is.
-fn is_of_made_up_use(text: &str, matter: &Matter<'_>) -> bool {
+fn is_of_made_up_use(text: &str, context: &LawContext<'_>) -> bool {
     let text = text.to_ascii_lowercase();
-    matter.given.is_empty() && (text.contains("deprecated") || text.contains("please use") && text.contains("instead"))
+    context.given.is_empty() && (text.contains("deprecated") || text.contains("please use") && text.contains("instead"))
 }
 
 /// Whether a component hands a prop of nobody's to the elements that it was given as content: it counts on parts of its own there.
-fn is_for_content(warning: &Warning, combination: &Combination, matter: &Matter<'_>) -> bool {
-    let is_own = warning.of.as_deref().is_none_or(|of| matter.surface.prop(of).is_some());
+fn is_for_content(warning: &Warning, combination: &Combination, context: &LawContext<'_>) -> bool {
+    let is_own = warning.of.as_deref().is_none_or(|of| context.surface.prop(of).is_some());
     !is_own && warning.kind == warnings::Kind::UnknownProp && combination.fills.values().any(Option::is_some)
 }
 
 /// Whether it is about a value that the plan made up by the declared type and the component refuses: no parent would pass it.
-fn is_ours(warning: &Warning, matter: &Matter<'_>) -> bool {
+fn is_ours(warning: &Warning, context: &LawContext<'_>) -> bool {
     // What a component hands on under the same name is refused further in.
-    let own = warning.within.as_ref().is_none_or(|w| *w == matter.surface.name) || warning.kind == warnings::Kind::RefusedValue;
-    let known = warning.of.as_deref().is_some_and(|of| matter.surface.prop(of).is_some());
+    let own = warning.within.as_ref().is_none_or(|w| *w == context.surface.name) || warning.kind == warnings::Kind::RefusedValue;
+    let known = warning.of.as_deref().is_some_and(|of| context.surface.prop(of).is_some());
     // A required prop that its source does not tell is one that the plan could not pass.
     if warning.of.is_some()
         && !known
-        && matter.surface.open
+        && context.surface.open
         && warning.is_of_a_value()
-        && warning.within.as_ref() == Some(&matter.surface.name)
+        && warning.within.as_ref() == Some(&context.surface.name)
     {
         return true;
     }
     let prop = warning.of.as_deref().filter(|_| known);
-    own && warning.is_of_a_value() && prop.is_some_and(|prop| !matter.given.iter().any(|given| given == prop))
+    own && warning.is_of_a_value() && prop.is_some_and(|prop| !context.given.iter().any(|given| given == prop))
 }
 
 /// The package that a file lies in; none for the project's own.
@@ -298,8 +298,8 @@ fn package_of(file: &str) -> Option<&str> {
 }
 
 /// It comes to rest.
-pub(super) fn settles(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    each(matter, runs, |o| {
+pub(super) fn settles(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    each(context, runs, |o| {
         let rests = o.phases.iter().all(|p| p.settled);
         (!rests).then(|| Failure {
             message: "it keeps itself busy without end".into(),
@@ -311,9 +311,9 @@ pub(super) fn settles(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// Two fresh mounts of one combination are the same. Chance is seeded otherwise in the second.
-pub(super) fn repeatable(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn repeatable(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for combination in matter.some(8) {
+    for combination in context.some(8) {
         let first = runs.play(&mount(combination))?;
         let second = runs.play(&Script { seed: 2, ..mount(combination) })?;
         let (a, b) = (first.mount().map(observable).unwrap_or_default(), second.mount().map(observable).unwrap_or_default());
@@ -333,13 +333,13 @@ pub(super) fn repeatable(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 
 /// After the removal nothing of it is left: what a second life of the component adds to what the first one left is what each
 /// leaves. What a library sets up once for all its components does not grow, and does not count.
-pub(super) fn leaves_nothing(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn leaves_nothing(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for (i, combination) in matter.some(16).into_iter().enumerate() {
+    for (i, combination) in context.some(16).into_iter().enumerate() {
         let mounted = runs.play(&mount(combination))?;
         let Some(seen) = mounted.mount().filter(|s| s.settled && !failed(&mounted)) else { continue };
         // Listeners often come with the first use, of a menu that opens for one.
-        let acts = if i < matter.effort.most(4) { acts(seen) } else { Vec::new() };
+        let acts = if i < context.effort.most(4) { acts(seen) } else { Vec::new() };
         // What waits for a moment, to end a transition or to look once more, is no leftover: it is waited for where something is left.
         let mut left = None;
         for milliseconds in [1_000, 15_000] {
@@ -367,22 +367,22 @@ pub(super) fn leaves_nothing(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 
 /// What is shown after an act, and after a while, is what the framework shows when it renders all of it anew: what changed and was not
 /// told of stays as it was on the page. A component that a rendering changes by itself has no such state.
-pub(super) fn current(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn current(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out: Vec<Checked> = Vec::new();
-    let renders = matches!(matter.surface.framework, Framework::Vue | Framework::React | Framework::Preact | Framework::Angular);
+    let renders = matches!(context.surface.framework, Framework::Vue | Framework::React | Framework::Preact | Framework::Angular);
     if !renders {
         return Ok(out);
     }
     // Time passes only where something waits for it: a component may tell the time whenever it is rendered.
-    let waits = |seen: &Seen| seen.left.timers > 0 || seen.left.requests > 0;
+    let waits = |seen: &PhaseSnapshot| seen.left.timers > 0 || seen.left.requests > 0;
     let mut scripts: Vec<(Combination, Vec<Step>, bool)> = Vec::new();
-    for combination in matter.some(4) {
+    for combination in context.some(4) {
         if runs.play(&mount(combination))?.mount().is_some_and(waits) {
             scripts.push((combination.clone(), Vec::new(), true));
         }
     }
     // What is typed is in the page's own fields: whether a rendering keeps them is another law's.
-    let presses = pressing::each(matter, runs)?.into_iter().filter(pressing::Acted::is_press);
+    let presses = pressing::each(context, runs)?.into_iter().filter(pressing::Acted::is_press);
     scripts.extend(presses.map(|acted| {
         let waits = waits(&acted.after);
         (acted.combination, acted.lead.into_iter().chain([acted.step]).collect(), waits)
@@ -397,7 +397,7 @@ pub(super) fn current(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             continue;
         }
         // Where the focus is says nothing of what is shown: it goes with an element that is made anew, and other laws tell that.
-        let without_focus = |seen: &Seen| observable(seen).replace(" focused=\"\"", "");
+        let without_focus = |seen: &PhaseSnapshot| observable(seen).replace(" focused=\"\"", "");
         let failure = (without_focus(shown) != without_focus(anew)).then(|| {
             let (expected, actual) = difference(&observable(anew), &observable(shown));
             let after = steps.last().map_or_else(|| "a second after the mount".to_owned(), |step| format!("after `{step}`"));
@@ -417,7 +417,7 @@ pub(super) fn current(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
     Ok(out)
 }
 
-fn grown(once: Left, twice: Left) -> Option<String> {
+fn grown(once: LeakCounts, twice: LeakCounts) -> Option<String> {
     let kinds = [
         ("element in the body", "elements in the body", once.nodes, twice.nodes),
         ("listener on the window or the document", "listeners on the window or the document", once.listeners, twice.listeners),
@@ -447,9 +447,9 @@ mod tests {
 
     #[test]
     fn only_what_grows_is_left() {
-        let once = Left { nodes: 1, listeners: 2, timers: 0, observers: 1, requests: 0 };
+        let once = LeakCounts { nodes: 1, listeners: 2, timers: 0, observers: 1, requests: 0 };
         assert_eq!(grown(once, once), None);
-        let twice = Left { listeners: 4, timers: 1, ..once };
+        let twice = LeakCounts { listeners: 4, timers: 1, ..once };
         assert_eq!(grown(once, twice).as_deref(), Some("2 listeners on the window or the document, 1 timer"));
     }
 }

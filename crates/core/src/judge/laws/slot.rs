@@ -5,10 +5,10 @@ use std::rc::Rc;
 use fidelon_dom::{Document, NodeId, form, serialize};
 use indexmap::IndexMap;
 
-use super::{Checked, Matter, Runs, Said, change, failed, mount};
+use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount};
 use crate::finding::Failure;
 use crate::judge::equivalence::{difference, observable};
-use crate::observation::{Observation, Seen, Tone};
+use crate::observation::{Observation, PhaseSnapshot, Tone};
 use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
 use crate::surface::{Framework, Slot, Type};
@@ -28,7 +28,7 @@ fn with(combination: &Combination, slot: &str, html: Option<&str>) -> Combinatio
 /// Nodes of a slot's content that a person meets, with which of the contents each is, in the order of the page. A copy that is hidden
 /// from assistive technology beside one that is not, as the gap in a field's border that takes the place of its label, is none; content
 /// that is only there for the eye, as an icon, is met all the same.
-fn places(seen: &Seen, slot: &str) -> Vec<(usize, NodeId)> {
+fn places(seen: &PhaseSnapshot, slot: &str) -> Vec<(usize, NodeId)> {
     let doc = &seen.tree;
     let Some(body) = doc.body() else { return Vec::new() };
     let given = seen.held("").and_then(|h| h.given.get(slot)).map_or(&[][..], Vec::as_slice);
@@ -45,13 +45,13 @@ fn places(seen: &Seen, slot: &str) -> Vec<(usize, NodeId)> {
 }
 
 /// How often a text stands on the page as a whole.
-fn said(seen: &Seen, text: &str) -> usize {
+fn said(seen: &PhaseSnapshot, text: &str) -> usize {
     let Some(body) = seen.tree.body() else { return 0 };
     let shown = |n: &NodeId| form::is_text(&seen.tree, *n) && seen.tree.flat_parent(*n).is_some_and(|p| form::is_rendered(&seen.tree, p));
     seen.tree.composed_descendants(body).filter(shown).filter(|n| serialize::collapse(&seen.tree.text_content(*n)).contains(text)).count()
 }
 
-fn warned(seen: &Seen) -> bool {
+fn warned(seen: &PhaseSnapshot) -> bool {
     seen.notes.iter().any(|n| n.tone == Tone::Warned)
 }
 
@@ -63,19 +63,23 @@ fn breaks(message: String, expected: impl Into<String>, actual: impl Into<String
 type Judged = Result<Option<Option<Failure>>, StageError>;
 
 /// Each slot in some combinations, with content of the law's own in it and the other slots as they are there.
-fn each<'a>(matter: &Matter<'a>, runs: &mut dyn Runs, mut judge: impl FnMut(&'a Slot, &Combination, &mut dyn Runs) -> Judged) -> Said {
-    each_in(matter, &matter.some(8), runs, &mut judge)
+fn each<'a>(
+    context: &LawContext<'a>,
+    runs: &mut dyn Runs,
+    mut judge: impl FnMut(&'a Slot, &Combination, &mut dyn Runs) -> Judged,
+) -> LawOutcome {
+    each_in(context, &context.some(8), runs, &mut judge)
 }
 
 /// The same in these combinations.
 fn each_in<'a>(
-    matter: &Matter<'a>,
+    context: &LawContext<'a>,
     combinations: &[&Combination],
     runs: &mut dyn Runs,
     judge: &mut dyn FnMut(&'a Slot, &Combination, &mut dyn Runs) -> Judged,
-) -> Said {
+) -> LawOutcome {
     let mut out = Vec::new();
-    for slot in matter.surface.slots.iter().filter(|s| !matter.except.contains(&s.name)) {
+    for slot in context.surface.slots.iter().filter(|s| !context.except.contains(&s.name)) {
         for combination in combinations {
             if let Some(failure) = judge(slot, combination, runs)? {
                 let combination = (*combination).clone();
@@ -90,19 +94,19 @@ fn each_in<'a>(
 const MOST_FLAGS: usize = 5;
 
 /// The plainest combination with two flags set: what takes three to meet, two flags and a slot, is in few plans.
-fn with_two_flags(matter: &Matter<'_>) -> Vec<Combination> {
-    let Some(plain) = matter.combinations.first() else { return Vec::new() };
+fn with_two_flags(context: &LawContext<'_>) -> Vec<Combination> {
+    let Some(plain) = context.combinations.first() else { return Vec::new() };
     let flag = |domain: &Domain| match domain {
         Domain::Prop(name, values) if values.contains(&Value::json(true)) && values.len() <= 3 => Some(name.clone()),
         _ => None,
     };
-    let flags: Vec<String> = matter.domains.iter().filter_map(flag).take(MOST_FLAGS).collect();
+    let flags: Vec<String> = context.domains.iter().filter_map(flag).take(MOST_FLAGS).collect();
     let pairs = flags.iter().enumerate().flat_map(|(i, a)| flags[i + 1..].iter().map(move |b| (a, b)));
     let set = |of: &Combination, name: &str| change(of, name, Value::json(true));
     pairs.map(|(a, b)| set(&set(plain, a), b)).collect()
 }
 
-fn seen(combination: &Combination, runs: &mut dyn Runs) -> Result<Option<Rc<Seen>>, StageError> {
+fn seen(combination: &Combination, runs: &mut dyn Runs) -> Result<Option<Rc<PhaseSnapshot>>, StageError> {
     let observation = runs.play(&mount(combination))?;
     Ok(if failed(&observation) { None } else { observation.phases.into_iter().next() })
 }
@@ -115,13 +119,13 @@ fn surroundings(doc: &Document, node: NodeId, slot: &Slot) -> Vec<(String, Strin
 }
 
 /// Content appears in its place and nowhere else; as often as the component repeats the slot.
-pub(super) fn once(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    let repeats = matter.surface.open || matter.surface.props.iter().any(|p| can_repeat(&p.ty));
-    let flagged = if matter.is_scene { Vec::new() } else { with_two_flags(matter) };
-    let some = matter.some(8);
+pub(super) fn once(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    let repeats = context.surface.open || context.surface.props.iter().any(|p| can_repeat(&p.ty));
+    let flagged = if context.is_scene { Vec::new() } else { with_two_flags(context) };
+    let some = context.some(8);
     let more = flagged.iter().filter(|c| !some.contains(c));
     let combinations: Vec<&Combination> = some.iter().copied().chain(more).collect();
-    each_in(matter, &combinations, runs, &mut |slot, combination, runs| {
+    each_in(context, &combinations, runs, &mut |slot, combination, runs| {
         let filled = with(combination, &slot.name, Some(ONE));
         let Some(seen) = seen(&filled, runs)? else { return Ok(None) };
         let places = places(&seen, &slot.name);
@@ -129,7 +133,7 @@ pub(super) fn once(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
         let alike = places.iter().all(|(_, n)| surroundings(&seen.tree, *n, slot) == surroundings(&seen.tree, *first, slot));
         let many = |n: usize| if n == 1 { "in one place".to_owned() } else { format!("in {n} places") };
         let copies = said(&seen, "Saucer").saturating_sub(said_in(&seen, &places));
-        let repeated = places.len() > 1 && alike && repeats && is_repeated(matter, &filled, slot, places.len(), runs)?;
+        let repeated = places.len() > 1 && alike && repeats && is_repeated(context, &filled, slot, places.len(), runs)?;
         let failure = if places.len() > 1 && !repeated {
             Some(breaks(format!("the content of the slot `{}` stands in two places", slot.name), many(1), many(places.len())))
         } else if copies > 0 && slot_text_is_unique(combination) {
@@ -147,10 +151,10 @@ pub(super) fn once(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// Whether a slot stands as often as something says that was passed: with another list, or another number, it stands more or less often.
-fn is_repeated(matter: &Matter<'_>, filled: &Combination, slot: &Slot, count: usize, runs: &mut dyn Runs) -> Result<bool, StageError> {
-    for domain in matter.domains {
+fn is_repeated(context: &LawContext<'_>, filled: &Combination, slot: &Slot, count: usize, runs: &mut dyn Runs) -> Result<bool, StageError> {
+    for domain in context.domains {
         let Domain::Prop(name, values) = domain else { continue };
-        if !matter.surface.prop(name).is_some_and(|p| can_repeat(&p.ty)) {
+        if !context.surface.prop(name).is_some_and(|p| can_repeat(&p.ty)) {
             continue;
         }
         for value in values.iter().take(4) {
@@ -161,8 +165,8 @@ fn is_repeated(matter: &Matter<'_>, filled: &Combination, slot: &Slot, count: us
         }
     }
     // What nobody passes, a prop of an unknown type, may say it as well.
-    let is_passed = |name: &str| matter.domains.iter().any(|d| matches!(d, Domain::Prop(of, values) if of == name && values.len() > 1));
-    Ok(matter.surface.props.iter().any(|p| can_repeat(&p.ty) && !is_passed(&p.name)))
+    let is_passed = |name: &str| context.domains.iter().any(|d| matches!(d, Domain::Prop(of, values) if of == name && values.len() > 1));
+    Ok(context.surface.props.iter().any(|p| can_repeat(&p.ty) && !is_passed(&p.name)))
 }
 
 /// No other slot of the combination holds the same text.
@@ -171,7 +175,7 @@ fn slot_text_is_unique(combination: &Combination) -> bool {
 }
 
 /// The text nodes with the text of the content that stand within its places.
-fn said_in(seen: &Seen, places: &[(usize, NodeId)]) -> usize {
+fn said_in(seen: &PhaseSnapshot, places: &[(usize, NodeId)]) -> usize {
     let doc = &seen.tree;
     let Some(body) = doc.body() else { return 0 };
     let hidden = |n: NodeId| doc.flat_ancestors(n).any(|a| doc.attr(a, "aria-hidden") == Some("true"));
@@ -190,8 +194,8 @@ fn can_repeat(ty: &Type) -> bool {
 }
 
 /// A slot left empty shows its fallback; filled, it does not.
-pub(super) fn fallback(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    each(matter, runs, |slot, combination, runs| {
+pub(super) fn fallback(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    each(context, runs, |slot, combination, runs| {
         let Some(text) = slot.fallback.as_ref().filter(|_| !slot.required) else { return Ok(None) };
         let (empty, filled) = (with(combination, &slot.name, None), with(combination, &slot.name, Some(ONE)));
         let (Some(without), Some(given)) = (seen(&empty, runs)?, seen(&filled, runs)?) else { return Ok(None) };
@@ -213,16 +217,16 @@ pub(super) fn fallback(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// Filling one slot changes nothing of the content of another.
-pub(super) fn independent(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    let slots = &matter.surface.slots;
+pub(super) fn independent(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    let slots = &context.surface.slots;
     let mut out = Vec::new();
     // Where a parent's code decides what stands for what, one content may be meant to take the place of another.
-    if slots.len() < 2 || matter.surface.framework.passes_all_as_props() {
+    if slots.len() < 2 || context.surface.framework.passes_all_as_props() {
         return Ok(out);
     }
-    for slot in slots.iter().filter(|s| !matter.except.contains(&s.name)) {
+    for slot in slots.iter().filter(|s| !context.except.contains(&s.name)) {
         for other in slots.iter().filter(|o| o.name != slot.name && o.inside.as_ref() != Some(&slot.name)) {
-            for combination in matter.some(2) {
+            for combination in context.some(2) {
                 let alone = with(&with(combination, &other.name, Some(ONE)), &slot.name, None);
                 let both = with(&alone, &slot.name, Some(OTHER));
                 let (Some(before), Some(after)) = (seen(&alone, runs)?, seen(&both, runs)?) else { continue };
@@ -246,7 +250,7 @@ pub(super) fn independent(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// Whether the content of a slot stands where what held that of another one stood: one that is rendered instead is meant to be.
-fn replaces((before, other): (&Seen, &str), (after, slot): (&Seen, &str)) -> bool {
+fn replaces((before, other): (&PhaseSnapshot, &str), (after, slot): (&PhaseSnapshot, &str)) -> bool {
     let holders: Vec<NodeId> = places(after, slot).iter().filter_map(|(_, node)| after.tree.flat_parent(*node)).collect();
     let held = places(before, other);
     let stood = held.iter().flat_map(|(_, node)| before.tree.flat_ancestors(*node));
@@ -258,8 +262,8 @@ fn replaces((before, other): (&Seen, &str), (after, slot): (&Seen, &str)) -> boo
 }
 
 /// Several children appear in the order given.
-pub(super) fn ordered(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    each(matter, runs, |slot, combination, runs| {
+pub(super) fn ordered(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    each(context, runs, |slot, combination, runs| {
         let one = with(combination, &slot.name, Some(OTHER));
         let two = with(combination, &slot.name, Some(TWO));
         let (Some(alone), Some(both)) = (seen(&one, runs)?, seen(&two, runs)?) else { return Ok(None) };
@@ -276,7 +280,7 @@ pub(super) fn ordered(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
             return Ok(None);
         }
         // A named slot of an element may be for one node by custom: its class takes out the one that was there.
-        let holds_one = matter.surface.framework == Framework::Element && slot.name != "default";
+        let holds_one = context.surface.framework == Framework::Element && slot.name != "default";
         let missing = !holds_one && !order.contains(&1) && said(&both, "Beaker") == 0
             || !holds_one && !order.contains(&0) && said(&both, "Saucer") == 0;
         let turned = order.first() == Some(&1) && order.contains(&0);
@@ -289,15 +293,15 @@ pub(super) fn ordered(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// What a slot exposes reaches the content and follows updates.
-pub(super) fn exposes(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn exposes(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    let Some(plain) = matter.combinations.first() else { return Ok(out) };
-    let handed = |seen: &Seen, slot: &str| seen.held("").and_then(|h| h.handed.get(slot)).cloned();
-    for slot in matter.surface.slots.iter().filter(|s| s.exposes && !matter.except.contains(&s.name)) {
+    let Some(plain) = context.combinations.first() else { return Ok(out) };
+    let handed = |seen: &PhaseSnapshot, slot: &str| seen.held("").and_then(|h| h.handed.get(slot)).cloned();
+    for slot in context.surface.slots.iter().filter(|s| s.exposes && !context.except.contains(&s.name)) {
         let start = with(plain, &slot.name, Some(ONE));
-        for domain in matter.domains {
+        for domain in context.domains {
             let Domain::Prop(name, values) = domain else { continue };
-            for (from, to) in values.iter().zip(values.iter().skip(1)).take(matter.effort.most(2)) {
+            for (from, to) in values.iter().zip(values.iter().skip(1)).take(context.effort.most(2)) {
                 let (before, after) = (super::change(&start, name, from.clone()), super::change(&start, name, to.clone()));
                 let pass = vec![Step::Pass { props: IndexMap::from([(name.clone(), to.clone())]) }];
                 let updated = runs.play(&Script { phases: vec![pass], ..mount(&before) })?;
@@ -333,8 +337,8 @@ pub(super) fn exposes(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
 }
 
 /// New content replaces the old in place; emptied, the slot is as if nothing had been there.
-pub(super) fn live(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
-    each(matter, runs, |slot, combination, runs| {
+pub(super) fn live(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    each(context, runs, |slot, combination, runs| {
         let filled = with(combination, &slot.name, Some(ONE));
         let fill = |html: Option<&str>| vec![Step::Fill { fills: IndexMap::from([(slot.name.clone(), html.map(str::to_owned))]) }];
         let observation: Observation = runs.play(&Script { phases: vec![fill(Some(OTHER)), fill(None)], ..mount(&filled) })?;
@@ -367,11 +371,11 @@ pub(super) fn live(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
                 )
             };
             // What an element puts into a slot of its own accord, where its parent gives nothing, it need not put there again.
-            let own = |seen: &Seen| {
+            let own = |seen: &PhaseSnapshot| {
                 let mut nodes = seen.tree.descendants(Document::ROOT);
                 nodes.any(|n| seen.tree.attr(n, "slot") == Some(&slot.name))
             };
-            if html.is_none() && matter.surface.framework == Framework::Element && fresh.phases.last().is_some_and(|s| own(s)) {
+            if html.is_none() && context.surface.framework == Framework::Element && fresh.phases.last().is_some_and(|s| own(s)) {
                 continue;
             }
             if expected != actual {

@@ -1,14 +1,14 @@
 //! `stage/…`: what two stages must have in common.
 
-use super::{Checked, Matter, Runs, Said, mount};
+use super::{Checked, LawContext, LawOutcome, Runs, mount};
 use crate::judge::agreement::disagreement;
 use crate::judge::check::in_words;
 
 /// What is played is seen alike on both stages: the mount, and what the contract does with it.
-pub(super) fn agrees(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn agrees(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for combination in matter.combinations {
-        let played = matter.scripts.iter().filter(|s| s.combination == *combination).cloned();
+    for combination in context.combinations {
+        let played = context.scripts.iter().filter(|s| s.combination == *combination).cloned();
         let mut checked = Checked { combination: combination.clone(), failure: None, events: Vec::new(), about: None };
         for script in std::iter::once(mount(combination)).chain(played) {
             let here = runs.play(&script)?;

@@ -5,9 +5,9 @@ use std::sync::Arc;
 use fidelon_dom::cascade::sheet::{self, Rule};
 use fidelon_dom::{Document, NodeId, parse};
 
-use super::{Checked, Matter, Runs, Said, failed, mount};
+use super::{Checked, LawContext, LawOutcome, Runs, failed, mount};
 use crate::finding::Failure;
-use crate::observation::Seen;
+use crate::observation::PhaseSnapshot;
 
 /// What other components on the same page may be made of.
 const BYSTANDERS: &str = "<h1>a</h1><h2>a</h2><h3>a</h3><p>a <a href=x>a</a> <b>a</b> <strong>a</strong> <em>a</em> <i>a</i> <small>a</small> <code>a</code> <span>a</span></p>\
@@ -21,9 +21,9 @@ const SCOPES: [&str; 4] = ["[data-v-", "[_ngcontent-", "[_nghost-", ".svelte-"];
 
 /// A scoped stylesheet matches no node outside the component: not the plain elements of others, nor their elements with the same
 /// classes.
-pub(super) fn contained(matter: &Matter<'_>, runs: &mut dyn Runs) -> Said {
+pub(super) fn contained(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for combination in matter.some(6) {
+    for combination in context.some(6) {
         let observation = runs.play(&mount(combination))?;
         let Some(seen) = observation.mount().filter(|_| !failed(&observation)) else { continue };
         let rules = scoped_rules(&seen.tree);
@@ -56,7 +56,7 @@ fn scoped_rules(doc: &Document) -> Vec<Arc<Rule>> {
 }
 
 /// A page of other components: plain elements, and the component's own without the marks of its scope.
-fn others(seen: &Seen) -> Document {
+fn others(seen: &PhaseSnapshot) -> Document {
     let mut doc = seen.tree.clone();
     let nodes: Vec<NodeId> = doc.composed_descendants(Document::ROOT).collect();
     for node in nodes {

@@ -1,6 +1,6 @@
 //! The table of all laws.
 
-use super::{Matter, Runs, Said, access, binding, event, list, operable, prop, reference, render, slot, stage, style};
+use super::{LawContext, LawOutcome, Runs, access, binding, event, list, operable, prop, reference, render, slot, stage, style};
 
 /// How a broken law is explained.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -29,13 +29,13 @@ pub struct Law {
     /// Whether plain HTML keeps it too: a page takes nothing back, and is never removed from itself.
     pub of_pages: bool,
     /// How it is checked.
-    pub check: fn(&Matter<'_>, &mut dyn Runs) -> Said,
+    pub check: fn(&LawContext<'_>, &mut dyn Runs) -> LawOutcome,
 }
 
 /// The law that only a run on two stages can check.
 pub const AGREES: &str = "stage/agrees";
 
-const fn law(name: &'static str, demands: &'static str, check: fn(&Matter<'_>, &mut dyn Runs) -> Said) -> Law {
+const fn law(name: &'static str, demands: &'static str, check: fn(&LawContext<'_>, &mut dyn Runs) -> LawOutcome) -> Law {
     Law {
         name,
         demands,

@@ -10,21 +10,21 @@ use std::sync::Mutex;
 
 use fidelon_core::gallery::Gallery;
 use fidelon_core::results::{Component, FileFault};
-use fidelon_core::stage::{Led, Reached};
+use fidelon_core::stage::{Dependencies, ResolvedImport};
 use fidelon_core::{Verdict, baseline::Baseline};
 use fidelon_loader::{Cache, Importing, Resolvers};
 use fidelon_source::bytes_of;
 use serde::{Deserialize, Serialize};
 
-use crate::judging::{Held, Judged, name_of};
+use crate::judging::{ContractSource, Judged, name_of};
 use crate::pipeline::Request;
-use crate::stages::On;
+use crate::stages::StageKind;
 use crate::survey::Job;
 
 /// What is kept of a component.
 #[derive(Debug, Serialize, Deserialize)]
 struct Entry {
-    reached: Reached,
+    reached: Dependencies,
     component: Component,
     faults: Vec<FileFault>,
     /// Which of the exemptions of its folder exempted something.
@@ -32,7 +32,7 @@ struct Entry {
 }
 
 /// Results of earlier runs.
-pub(crate) struct Keeping<'a> {
+pub(crate) struct ResultsCache<'a> {
     cache: &'a Cache,
     /// What every key starts from.
     setting: String,
@@ -43,10 +43,10 @@ pub(crate) struct Keeping<'a> {
     led: Mutex<HashMap<(String, String, bool), Option<String>>>,
 }
 
-impl<'a> Keeping<'a> {
+impl<'a> ResultsCache<'a> {
     /// The results that count for a request; none where it asks for none, or for what another program tells.
     pub(crate) fn of(request: &'a Request) -> Option<Self> {
-        if request.anew || request.confirm || request.stage.on != On::Embedded {
+        if request.anew || request.confirm || request.stage.on != StageKind::Embedded {
             return None;
         }
         let common = &request.stage.common;
@@ -63,7 +63,7 @@ impl<'a> Keeping<'a> {
         Some(Self { cache: &common.cache, setting, pictures: how.pictures, hashes: Mutex::default(), led: Mutex::default() })
     }
 
-    fn key(&self, job: &Job, held: Option<Held<'_>>) -> String {
+    fn key(&self, job: &Job, held: Option<ContractSource<'_>>) -> String {
         let scene = serde_json::to_string(&(&job.surface, &job.scene)).unwrap_or_default();
         let (file, text, beside) = held.map_or(("", "", ""), |h| (h.file, h.text, h.beside));
         let accepted = job.baseline.as_ref().map(|b: &Baseline| b.write("")).unwrap_or_default();
@@ -76,7 +76,7 @@ impl<'a> Keeping<'a> {
     }
 
     /// What an earlier run found, if nothing was changed since.
-    pub(crate) fn get(&self, job: &Job, held: Option<Held<'_>>, resolvers: &Resolvers) -> Option<Judged> {
+    pub(crate) fn get(&self, job: &Job, held: Option<ContractSource<'_>>, resolvers: &Resolvers) -> Option<Judged> {
         let key = self.key(job, held);
         let entry: Entry = serde_json::from_slice(&self.cache.get(&key)?).ok()?;
         if entry.component.component != name_of(&job.surface) || !self.counts(&entry.reached, resolvers) {
@@ -87,12 +87,12 @@ impl<'a> Keeping<'a> {
         Some(Judged { component: entry.component, faults: entry.faults, gallery, used: entry.used })
     }
 
-    fn counts(&self, reached: &Reached, resolvers: &Resolvers) -> bool {
+    fn counts(&self, reached: &Dependencies, resolvers: &Resolvers) -> bool {
         let same = reached.files.iter().all(|(file, hash)| self.hash(file).as_ref() == Some(hash));
         same && reached.led.iter().all(|led| self.leads(led, resolvers).as_ref() == Some(&led.to))
     }
 
-    fn leads(&self, led: &Led, resolvers: &Resolvers) -> Option<String> {
+    fn leads(&self, led: &ResolvedImport, resolvers: &Resolvers) -> Option<String> {
         let asked = (led.from.clone(), led.specifier.clone(), led.required);
         if let Some(known) = self.led.lock().ok().and_then(|l| l.get(&asked).cloned()) {
             return known;
@@ -106,7 +106,7 @@ impl<'a> Keeping<'a> {
     }
 
     /// Keeps what was found. What could not be judged is tried again each time: a limit may not be met twice.
-    pub(crate) fn put(&self, job: &Job, held: Option<Held<'_>>, reached: Option<Reached>, judged: &Judged) {
+    pub(crate) fn put(&self, job: &Job, held: Option<ContractSource<'_>>, reached: Option<Dependencies>, judged: &Judged) {
         let Some(reached) = reached else { return };
         if judged.component.verdict == Verdict::Unjudged {
             return;

@@ -5,7 +5,7 @@ use std::collections::HashMap;
 use fidelon_core::Unjudged;
 use fidelon_core::judge::laws::Runs;
 use fidelon_core::observation::Observation;
-use fidelon_core::stage::{Script, Stage, StageError, Surroundings};
+use fidelon_core::stage::{Environment, Script, Stage, StageError};
 
 /// The most observations that are kept for a component: a long run must not fill the memory.
 const MOST_KEPT: usize = 600;
@@ -21,13 +21,13 @@ pub enum Realms {
 }
 
 /// Plays scripts on a stage, each once.
-pub(crate) struct Remembering<'a> {
+pub(crate) struct CachingRunner<'a> {
     stage: &'a mut dyn Stage,
     /// Another kind of stage, to compare with.
     other: Option<&'a mut dyn Stage>,
     realms: Realms,
     /// What is around the component in every script.
-    surroundings: Surroundings,
+    surroundings: Environment,
     known: HashMap<String, Observation>,
     /// What could not be played: asking again would take as long again.
     failed: HashMap<String, StageError>,
@@ -37,8 +37,8 @@ pub(crate) struct Remembering<'a> {
     lost: Option<(Script, Unjudged)>,
 }
 
-impl<'a> Remembering<'a> {
-    pub(crate) fn new(stage: &'a mut dyn Stage, realms: Realms, surroundings: Surroundings) -> Self {
+impl<'a> CachingRunner<'a> {
+    pub(crate) fn new(stage: &'a mut dyn Stage, realms: Realms, surroundings: Environment) -> Self {
         Self { stage, other: None, realms, surroundings, known: HashMap::new(), failed: HashMap::new(), spent: 0, lost: None }
     }
 
@@ -48,12 +48,12 @@ impl<'a> Remembering<'a> {
     }
 
     /// The same stage with realms that nothing was played in before, and no memory.
-    pub(crate) fn afresh(&mut self) -> Remembering<'_> {
+    pub(crate) fn afresh(&mut self) -> CachingRunner<'_> {
         let other: Option<&mut dyn Stage> = match &mut self.other {
             Some(other) => Some(&mut **other),
             None => None,
         };
-        Remembering {
+        CachingRunner {
             stage: self.stage,
             other,
             realms: Realms::Fresh,
@@ -136,7 +136,7 @@ impl<'a> Remembering<'a> {
     }
 }
 
-impl Runs for Remembering<'_> {
+impl Runs for CachingRunner<'_> {
     fn elsewhere(&mut self, script: &Script) -> Option<Result<Observation, StageError>> {
         let (_, played) = self.as_played(script);
         let other = self.other.as_mut()?;

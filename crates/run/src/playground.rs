@@ -42,7 +42,7 @@ pub struct Kept {
 pub fn keep(request: &Request, survey: &Survey, job: &Job, words: &str, combination: &Combination) -> Result<Kept, String> {
     let held = contract_of(survey, job);
     if held.is_some_and(|h| h.contract.is_none()) {
-        return Err("its contract has faults: mend them first".into());
+        return Err("its contract has faults: fix them first".into());
     }
     let surroundings = held.and_then(|h| h.contract).map(|c| c.surroundings.clone()).unwrap_or_default();
     let mut stage = request.stage.stage();

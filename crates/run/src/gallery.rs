@@ -4,14 +4,14 @@ use fidelon_core::gallery::{Film, Gallery, Moment, Shot, notes, values};
 use fidelon_core::judge::check::in_words;
 use fidelon_core::judge::clause::Case;
 use fidelon_core::judge::laws::{self, Runs as _};
-use fidelon_core::observation::Seen;
+use fidelon_core::observation::PhaseSnapshot;
 use fidelon_core::plan::Domain;
 use fidelon_core::stage::{Script, StageError};
 use fidelon_core::surface::Surface;
 
+use crate::caching_runner::CachingRunner;
 use crate::judging::name_of;
 use crate::planning::Planned;
-use crate::remembering::Remembering;
 use crate::replaying::moments;
 
 /// A clause that broke, and the case that shows it.
@@ -21,7 +21,7 @@ pub(crate) type Broke = (String, Case);
 ///
 /// # Errors
 /// [`StageError`] when the stage cannot play a case.
-pub(crate) fn gallery(surface: &Surface, planned: &Planned, broke: &[Broke], runs: &mut Remembering<'_>) -> Result<Gallery, StageError> {
+pub(crate) fn gallery(surface: &Surface, planned: &Planned, broke: &[Broke], runs: &mut CachingRunner<'_>) -> Result<Gallery, StageError> {
     let mut out = Gallery::new(name_of(surface), surface.clone());
     for domain in &planned.domains {
         match domain {
@@ -65,6 +65,6 @@ pub(crate) fn gallery(surface: &Surface, planned: &Planned, broke: &[Broke], run
     Ok(out)
 }
 
-fn events(seen: &Seen) -> Vec<String> {
+fn events(seen: &PhaseSnapshot) -> Vec<String> {
     seen.events.iter().map(in_words).collect()
 }
