@@ -61,6 +61,16 @@ fn one_root_of_many_findings_is_told_once() {
 }
 
 #[test]
+fn a_slot_may_have_the_name_of_a_prop() {
+    let studio = Studio::new().with(
+        "Panel.svelte",
+        "<script>\n  /** @type {string | undefined} */\n  export let header = undefined\n</script>\n\n<section>\n  {#if header}<h2>{header}</h2>{/if}\n  {#if $$slots.header}<div><slot name=\"header\" /></div>{/if}\n</section>\n",
+    );
+    let component = only(&studio, &["Panel.svelte"]);
+    assert_eq!(component["findings"], serde_json::json!([]), "{component:#}");
+}
+
+#[test]
 fn for_is_one_id() {
     let studio = Studio::new().with(
         "Field.vue",

@@ -5,10 +5,22 @@ use std::collections::HashMap;
 use fidelon_core::Unjudged;
 use fidelon_core::judge::laws::Runs;
 use fidelon_core::observation::Observation;
-use fidelon_core::stage::{Environment, Script, Stage, StageError};
+use fidelon_core::stage::{Combination, Environment, Script, Stage, StageError};
 
-/// The most observations that are kept for a component: a long run must not fill the memory.
+/// What playing a case takes beside the component's own work, as so many steps of the engine: asking the stage for it, reading what is to be
+/// seen, comparing. Every prop adds to it.
+const PLAYING: u64 = 20_000;
+const PASSING: u64 = 1_000;
+
+/// What a case costs of which the component's own work is known.
+pub(crate) fn cost(combination: &Combination, work: u64) -> u64 {
+    PLAYING + PASSING * combination.props.len() as u64 + work
+}
+
+/// The most observations that are kept for a component, and as many more as hold so many nodes together: a long run must not fill the memory,
+/// and what is small is not to be played again by each law.
 const MOST_KEPT: usize = 600;
+const MOST_NODES: usize = 250_000;
 
 /// Whether cases share a realm.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
@@ -29,6 +41,8 @@ pub(crate) struct CachingRunner<'a> {
     /// What is around the component in every script.
     surroundings: Environment,
     known: HashMap<String, Observation>,
+    /// The nodes of all that is known.
+    nodes: usize,
     /// What could not be played: asking again would take as long again.
     failed: HashMap<String, StageError>,
     /// What all that was played took, in steps of the engine.
@@ -39,7 +53,7 @@ pub(crate) struct CachingRunner<'a> {
 
 impl<'a> CachingRunner<'a> {
     pub(crate) fn new(stage: &'a mut dyn Stage, realms: Realms, surroundings: Environment) -> Self {
-        Self { stage, other: None, realms, surroundings, known: HashMap::new(), failed: HashMap::new(), spent: 0, lost: None }
+        Self { stage, other: None, realms, surroundings, known: HashMap::new(), nodes: 0, failed: HashMap::new(), spent: 0, lost: None }
     }
 
     /// With another stage to compare with.
@@ -59,6 +73,7 @@ impl<'a> CachingRunner<'a> {
             realms: Realms::Fresh,
             surroundings: self.surroundings.clone(),
             known: HashMap::new(),
+            nodes: 0,
             failed: HashMap::new(),
             spent: 0,
             lost: None,
@@ -166,8 +181,10 @@ impl Runs for CachingRunner<'_> {
                         return Err(error);
                     }
                 };
-                self.spent += seen.work;
-                if self.known.len() < MOST_KEPT {
+                self.spent += cost(&script.combination, seen.work);
+                let size = seen.phases.iter().map(|p| p.tree.len()).sum::<usize>();
+                if self.known.len() < MOST_KEPT || self.nodes + size <= MOST_NODES {
+                    self.nodes += size;
                     self.known.insert(key, seen.clone());
                 }
                 seen

@@ -6,7 +6,7 @@ use std::cell::{Cell, RefCell};
 use fidelon_core::judge::laws::{self, Effort, Runs as _};
 use fidelon_core::stage::{COSTLY_MOUNT, Combination, StageError};
 
-use crate::caching_runner::CachingRunner;
+use crate::caching_runner::{CachingRunner, cost};
 
 /// Combinations that every law sees, whatever they cost.
 const FEWEST: usize = 3;
@@ -67,7 +67,7 @@ impl Budget {
             self.costly.set(first > COSTLY_MOUNT);
         }
         self.left.set(budget.saturating_sub(runs.spent().saturating_sub(self.begun.get())));
-        let each = self.mount.get().max(1);
+        let each = cost(plain, self.mount.get());
         let affordable = usize::try_from(self.left.get() / PART / each).unwrap_or(usize::MAX);
         let fewest = if self.is_low() { FEWEST } else { FEWEST_AT_FIRST };
         let most = affordable.max(fewest);

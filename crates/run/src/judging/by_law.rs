@@ -224,6 +224,11 @@ impl ComponentJudge<'_> {
                 Explains::Change => change_of(&of, &context.combinations[0]),
             };
             let Some((explained, shown)) = explained else { continue };
+            let found = finding(self.surface, (law.name, RuleKind::Law), &of, explained, &shown);
+            // What another finding tells already is believed with it: a realm of its own for each would cost more than all that was played.
+            if found.as_ref().is_some_and(|found| told_already(found, shown.about.as_deref(), &mut out.findings)) {
+                continue;
+            }
             if runs.are_shared() && !self.breaks_afresh(law, &context, &shown, runs)? {
                 // Where a realm costs as much as many cases, what only a used one shows is left out, and the rest is believed.
                 if self.budget.is_costly() {
@@ -232,12 +237,7 @@ impl ComponentJudge<'_> {
                 }
                 return Err(Stop::Carried);
             }
-            let found = finding(self.surface, (law.name, RuleKind::Law), &of, explained, &shown);
-            if let Some(found) = found
-                && !told_already(&found, shown.about.as_deref(), &mut out.findings)
-            {
-                out.findings.push(found);
-            }
+            out.findings.extend(found);
         }
         Ok(())
     }

@@ -8,7 +8,7 @@ use indexmap::IndexMap;
 use serde_json::Value as Json;
 
 use super::acting::{acts, in_words as in_words_of, is_control};
-use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount, pressing, prop};
+use super::{Checked, LawContext, LawOutcome, Runs, change, changes, failed, mount, pressing};
 use crate::finding::Failure;
 use crate::judge::check::in_words;
 use crate::locator::Locator;
@@ -166,7 +166,7 @@ fn followed<'a>(context: &LawContext<'a>, runs: &mut dyn Runs) -> Result<Vec<Vec
         let (Some(event), false) = (event, context.except.contains(name)) else { continue };
         let values: Vec<&Value> =
             values.iter().filter(|v| matches!(v, Value::Json(j) if !j.is_null() && !j.is_array() && !j.is_object())).collect();
-        let plain = if values.len() < 2 { plain } else { prop::base(context, name, &values, runs) };
+        let plain = if values.len() < 2 { plain } else { changes::base(context, name, &values, runs) };
         let mut looks: Vec<(Value, Rc<PhaseSnapshot>)> = Vec::new();
         for value in values.iter().take(MOST_LOOKS) {
             looks.extend(look(plain, name, (*value).clone(), runs)?);
@@ -334,8 +334,8 @@ fn option_value(doc: &Document, option: NodeId) -> String {
 pub(super) fn shows(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     // Without a value a two-way prop is the component's own from then on; React takes none back either.
     let react = context.surface.framework == Framework::React;
-    let stays = |from: &Value, to: &Value| !(prop::is_nothing(to) || react && prop::is_nothing(from));
-    let changes = prop::changes(context, runs, |prop, from, to| prop.two_way && stays(from, to))?;
+    let stays = |from: &Value, to: &Value| !(changes::is_nothing(to) || react && changes::is_nothing(from));
+    let changes = changes::changes(context, runs, |prop, from, to| prop.two_way && stays(from, to))?;
     let judged = changes.into_iter().map(|change| {
         let stale = change.stale(format!("after the parent's {} the view does not follow", change.in_words()));
         change.checked(stale)

@@ -7,7 +7,7 @@ use indexmap::IndexMap;
 
 use super::acting::{acts, controls};
 use super::pressing::{self, Acted};
-use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount, prop, used};
+use super::{Checked, LawContext, LawOutcome, Runs, change, changes, failed, mount, used};
 use crate::finding::Failure;
 use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
@@ -336,7 +336,7 @@ pub(super) fn prompted(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutc
     if of_presses.is_empty() {
         return Ok(out);
     }
-    for (name, to, combination, seen) in prop::passed(context, runs)? {
+    for (name, to, combination, seen) in changes::passed(context, runs)? {
         // What is corrected is reported, and may be told besides.
         let corrected = seen.events.iter().any(|e| e.binding);
         let event = seen.events.iter().find(|e| !e.binding && of_presses.contains(&e.name)).filter(|_| !corrected);

@@ -6,6 +6,7 @@
 mod access;
 pub(crate) mod acting;
 mod binding;
+mod changes;
 mod event;
 mod list;
 mod operable;

@@ -2,7 +2,7 @@
 
 use fidelon_dom::NodeId;
 
-use super::prop::told;
+use super::changes::told;
 use super::{Checked, LawContext, LawOutcome, Runs, failed, mount};
 use crate::finding::Failure;
 use crate::observation::{ParentView, PhaseSnapshot};
