@@ -1,6 +1,6 @@
 #!/bin/bash
 # Kills each command that writes at random moments and compares what the next run gives with what a clean one gave.
-# `bash bench/kills.sh [TIMES]`, in a folder made by `fidelon demo`; FIDELON names the program. Exits 1 when anything differs or is left running.
+# `bash bench/kills.sh [TIMES [COMMANDS]]`, in a folder made by `fidelon demo`; FIDELON names the program. Exits 1 when anything differs or is left running.
 set -u
 program=$(realpath "$(command -v "${FIDELON:-fidelon}")") times=${1:-100} bad=0
 work=$(mktemp -d) && trap 'rm -rf "$work"' EXIT
@@ -29,7 +29,7 @@ run() { # run COMMAND [PREFIX…]: one whole run in the studio
   esac
 }
 
-for command in check accept draft merge watch; do
+for command in ${2:-check accept draft merge watch}; do
   studio && rm -rf "$FIDELON_CACHE"
   if [ "$command" = merge ]; then
     (cd "$work/kiln" && for part in 1 2; do "$program" check vue react --part $part/2 --json ../p$part.json; done) >/dev/null 2>&1

@@ -102,11 +102,17 @@ fn make_observable(seen: &PhaseSnapshot) -> String {
     normalised(doc, body, seen.tree.focused)
 }
 
-/// Attributes that say nothing where they stand: `tabindex` on what is disabled, and an empty `title` where none around it shows through.
+/// Attributes that say nothing where they stand: `tabindex` on what is disabled, an empty `title` where none around it shows through, the empty
+/// value of a box to tick.
 fn idle(doc: &Document, node: NodeId) -> Vec<&'static str> {
     let mut out = Vec::new();
     if form::is_disabled(doc, node) {
         out.push("tabindex");
+    }
+    // A value that was taken away from a box to tick is empty or is not there, as its framework has it.
+    let is_box = doc.element(node).is_some_and(|e| e.is_html("input") && matches!(e.input_type().as_str(), "checkbox" | "radio"));
+    if is_box && doc.attr(node, "value") == Some("") {
+        out.push("value");
     }
     let titled = || doc.flat_ancestors(node).any(|a| doc.attr(a, "title").is_some_and(|t| !t.is_empty()));
     if doc.attr(node, "title") == Some("") && !titled() {
@@ -282,6 +288,8 @@ mod tests {
             ("<button tabindex=-1>x</button>", "<button>x</button>", false),
             ("<div style='display: none'><b>x</b></div>", "<div hidden></div>", true),
             ("<input type=hidden value=1>", "<input type=hidden value=2>", false),
+            ("<input type=checkbox value=''>", "<input type=checkbox>", true),
+            ("<input type=checkbox value=a>", "<input type=checkbox>", false),
         ] {
             assert_eq!(observable(&seen(a)) == observable(&seen(b)), same, "{a} / {b}");
         }

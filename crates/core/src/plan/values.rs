@@ -159,6 +159,10 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
             let key = key_of(fields).map(|f| &f.name);
             let value = |f: &Field| match &f.ty {
                 // What names a thing and what is read of it are not the same word, or nobody sees that one stands for the other.
+                // An element's name, an address, a colour: no other text says anything there.
+                Type::String if key.is_none_or(|k| *k != f.name) && texts::of(&f.name).is_some() => {
+                    texts::of(&f.name).map(|t| json!(t[i % 2]))
+                }
                 Type::String if key.is_some_and(|k| *k != f.name) => Some(json!(["Mug", "Bowl", "Tall vase"][i % 3])),
                 Type::String if key.is_some() => Some(json!(["mug", "bowl", "tall-vase"][i % 3])),
                 ty => item(ty, i, all).or_else(|| (f.required && is_any(ty)).then(|| json!(["mug", "bowl", "tall vase"][i % 3]))),
