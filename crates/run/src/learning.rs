@@ -75,11 +75,24 @@ pub(crate) fn learned(surface: &Surface, contract: Option<&Contract>, runs: &mut
             shapes.iter_mut().filter_map(|(_, s)| s.fields()).for_each(Vec::clear);
         }
         let out = with(surface, &shapes);
-        if plainest(&out).is_some_and(|c| runs.play(&laws::mount(&c)).is_ok_and(|o| !threw(&o))) {
-            return out;
-        }
+        let Some(plain) = plainest(&out).filter(|c| bears(runs, c)) else { continue };
+        // What it bears as long as it is not passed it may not bear when it is.
+        shapes.retain(|(name, shape)| {
+            let value = plan::edge_values(&shape.ty()).into_iter().next();
+            let passed = value.map(|value| Combination {
+                props: plain.props.clone().into_iter().chain([(name.clone(), value)]).collect(),
+                ..plain.clone()
+            });
+            passed.is_some_and(|c| bears(runs, &c))
+        });
+        return with(surface, &shapes);
     }
     surface.clone()
+}
+
+/// Whether a component is mounted without throwing.
+fn bears(runs: &mut dyn Runs, combination: &Combination) -> bool {
+    runs.play(&laws::mount(combination)).is_ok_and(|o| !threw(&o))
 }
 
 fn threw(observation: &Observation) -> bool {

@@ -262,9 +262,9 @@ pub fn by_name(name: &str) -> Option<Type> {
     Some(match () {
         () if asks || is_switched(&words) => Type::Boolean,
         () if texts::of(name).is_some() || READABLE.contains(&last) => Type::String,
-        () if is_measure(name) || NUMERIC.contains(&last) => Type::Number,
+        () if MEASURED.contains(&last) || NUMERIC.contains(&last) => Type::Number,
         () if SEVERAL.contains(&last) || is_plural(last) => Type::Array { of: Box::new(Type::String) },
-        () if is_count(name) => Type::Number,
+        () if COUNTED.contains(&last) => Type::Number,
         () => return None,
     })
 }
@@ -417,6 +417,7 @@ mod tests {
             ("imageUrl", Some("string")),
             ("price", Some("number")),
             ("total", Some("number")),
+            ("pageGenerator", None),
             ("pieces", Some("string[]")),
             ("status", None),
             ("thing", None),

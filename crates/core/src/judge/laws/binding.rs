@@ -120,8 +120,11 @@ fn candidates(doc: &Document) -> Vec<NodeId> {
 /// Whether what a control shows is this value.
 fn is_shown(shown: &str, value: &Value) -> bool {
     match value {
-        // What is read may be written with a capital: `mug` is chosen as "Mug".
-        Value::Json(Json::String(text)) => shown.eq_ignore_ascii_case(text),
+        // What is read may be written with a capital and a blank: `tall-vase` is chosen as "Tall vase".
+        Value::Json(Json::String(text)) => {
+            let plain = |c: char| if c == '-' { ' ' } else { c.to_ascii_lowercase() };
+            shown.chars().map(plain).eq(text.chars().map(plain))
+        }
         Value::Json(Json::Number(number)) => shown.trim().parse::<f64>().ok() == number.as_f64(),
         Value::Json(Json::Bool(on)) => shown == on.to_string(),
         Value::Absent | Value::Json(Json::Null) => shown.is_empty() || shown == "false",

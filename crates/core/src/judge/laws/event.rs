@@ -170,7 +170,7 @@ fn is_of_change(event: &Emitted) -> bool {
 
 fn inert_while(name: &str, only_changes: bool, context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for combination in context.some(8) {
+    for combination in context.busiest(8, runs) {
         let on = change(combination, name, Value::json(true));
         if out.iter().any(|c: &Checked| c.combination == on) {
             continue;

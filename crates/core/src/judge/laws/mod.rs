@@ -114,6 +114,36 @@ impl<'a> LawContext<'a> {
     }
 }
 
+/// Combinations whose mounts are counted to find those with most to use.
+const MOST_COUNTED: usize = 120;
+
+impl<'a> LawContext<'a> {
+    /// Some of the combinations in which there is something to use: half of them those with most controls, one for each number of them, the others
+    /// as [`LawContext::some`] has them.
+    fn busiest(&self, normal: usize, runs: &mut dyn Runs) -> Vec<&'a Combination> {
+        let most = self.effort.most(normal);
+        let all: Vec<&Combination> = self.combinations.iter().collect();
+        if all.len() <= most {
+            return all;
+        }
+        let mut counted: Vec<(usize, &Combination)> = Vec::new();
+        for combination in spread(&all, MOST_COUNTED) {
+            let Ok(observation) = runs.play(&mount(combination)) else { continue };
+            let controls = observation.mount().filter(|_| !failed(&observation)).map_or(0, |seen| acting::controls(&seen.tree).len());
+            counted.push((controls, combination));
+        }
+        counted.sort_by_key(|(controls, _)| std::cmp::Reverse(*controls));
+        counted.dedup_by_key(|(controls, _)| *controls);
+        let mut out: Vec<&Combination> = vec![all[0]];
+        for combination in counted.into_iter().map(|(_, c)| c).take(most / 2).chain(spread(&all, most)) {
+            if out.len() < most && !out.contains(&combination) {
+                out.push(combination);
+            }
+        }
+        out
+    }
+}
+
 /// At most so many combinations, in the order of the plan: first those that hold a value which none before has, then others evenly over
 /// the rest.
 pub fn telling(all: &[Combination], most: usize) -> Vec<Combination> {

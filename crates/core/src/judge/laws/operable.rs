@@ -161,12 +161,10 @@ pub(super) fn focus(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome
     Ok(out)
 }
 
-/// Whether a node that stands where the control stood is meant to be the control: it has its name, or no other of its kind came or went.
-/// Where a row is taken away, the control of the next one moves up and is no other form of it.
+/// Whether a node that stands where the control stood is meant to be the control: it has its name. Where a row is taken away, the control of
+/// the next one moves up, or comes in for it, and is no other form of it.
 fn is_in_its_place(pressed: &Acted, now: NodeId) -> bool {
-    let (was, is) = (&pressed.before.tree, &pressed.after.tree);
-    let alike = |doc: &Document| controls(doc).into_iter().filter(|n| role_of(doc, *n) == role_of(was, pressed.node)).count();
-    in_words(was, pressed.node) == in_words(is, now) || (alike(was) == alike(is) && !pressed.was_there(&pressed.after, now))
+    in_words(&pressed.before.tree, pressed.node) == in_words(&pressed.after.tree, now)
 }
 
 /// `aria-expanded` follows what a press opens and closes (WAI-ARIA 1.2 §6.6).

@@ -52,7 +52,7 @@ pub(super) fn each(context: &LawContext<'_>, runs: &mut dyn Runs) -> Result<Vec<
     let mut out: Vec<Acted> = Vec::new();
     let mut openings: Vec<(String, usize)> = Vec::new();
     let fullest = fullest(context);
-    for combination in context.some(MOST_COMBINATIONS).into_iter().chain(&fullest) {
+    for combination in context.busiest(MOST_COMBINATIONS, runs).into_iter().chain(&fullest) {
         let mounted = runs.play(&mount(combination))?;
         let Some(before) = mounted.phases.first().filter(|s| s.settled && !failed(&mounted)).cloned() else { continue };
         for node in controls(&before.tree).into_iter().take(MOST_CONTROLS) {
@@ -157,11 +157,6 @@ impl Acted {
         let node = self.at.find(&seen.tree, Document::ROOT, &[]).into_iter().next()?;
         let (was, is) = (&self.before.tree, &seen.tree);
         (role_of(was, self.node) == role_of(is, node) && was.local_name(self.node) == is.local_name(node)).then_some(node)
-    }
-
-    /// Whether a node of what was seen later is one of those that were there before.
-    pub(super) fn was_there(&self, seen: &PhaseSnapshot, node: NodeId) -> bool {
-        seen.numbers.get(node.0 as usize).is_some_and(|number| self.before.numbers.contains(number))
     }
 
     /// Whether a node of what was seen later is the control that was there before.
