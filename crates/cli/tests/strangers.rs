@@ -55,7 +55,7 @@ fn one_root_of_many_findings_is_told_once() {
     let board = "<script lang=\"ts\">\n  let { id = $bindable(), mark }: { id?: string; mark?: string } = $props()\n  if (!id) id = 'sign'\n</script>\n\n<p {id} class={mark}>Sign</p>\n";
     let component = only(&Studio::new().with("Sign.svelte", &sign).with("Board.svelte", board), &["Sign.svelte"]);
     let findings = component["findings"].as_array().expect("a list");
-    let told: Vec<&str> = findings.iter().filter_map(|f| f["failure"]["message"].as_str()).collect();
+    let told: Vec<&str> = findings.iter().filter_map(|f| f["message"].as_str()).collect();
     assert_eq!(told.len(), 1, "{told:#?}");
     assert!(told[0].contains("(the same of `b`") && told[0].ends_with("more)"), "{}", told[0]);
 }

@@ -160,8 +160,8 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
             let value = |f: &Field| match &f.ty {
                 // What names a thing and what is read of it are not the same word, or nobody sees that one stands for the other.
                 // An element's name, an address, a colour: no other text says anything there.
-                Type::String if key.is_none_or(|k| *k != f.name) && texts::of(&f.name).is_some() => {
-                    texts::of(&f.name).map(|t| json!(t[i % 2]))
+                Type::String if key.is_none_or(|k| *k != f.name) && of_a_kind(&f.name).is_some() => {
+                    of_a_kind(&f.name).map(|t| json!(t[i % 2]))
                 }
                 Type::String if key.is_some_and(|k| *k != f.name) => Some(json!(["Mug", "Bowl", "Tall vase"][i % 3])),
                 Type::String if key.is_some() => Some(json!(["mug", "bowl", "tall-vase"][i % 3])),
@@ -174,6 +174,11 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
         Type::Either { of } => of.iter().find_map(|t| item(t, i, all)),
         other => edge_values(other).into_iter().find_map(plain_json),
     }
+}
+
+/// The texts of a field that takes no other; not those of names, of which any will do.
+fn of_a_kind(field: &str) -> Option<[&'static str; 2]> {
+    texts::of(field).filter(|texts| texts[0] != "mug")
 }
 
 /// The field by which the things of a list are told apart: a text or a number that is called so.
