@@ -75,7 +75,7 @@ enum Command {
         /// A folder made by `fidelon demo`
         folder: PathBuf,
     },
-    /// Plants faults in the sound kit: how many the laws find alone, and with the kit's contracts
+    /// Plants faults in the sound kit and in the pieces: how many the laws find alone, with contracts, and with what was accepted
     Faults {
         /// A folder made by `fidelon demo`
         folder: PathBuf,
