@@ -133,7 +133,8 @@ impl Watcher {
             self.say(&format!("a first look, {took}: {judged} judged; going on"));
         } else {
             let filter = if self.filter.is_empty() { String::new() } else { format!(" · shown: {}", self.filter) };
-            self.say(&format!("{holding} hold, {} broken, {} unjudged · {took}{filter} · {KEYS}", t.broken, t.unjudged));
+            let hold = if holding == 1 { "holds" } else { "hold" };
+            self.say(&format!("{holding} {hold}, {} broken, {} unjudged · {took}{filter} · {KEYS}", t.broken, t.unjudged));
         }
         for name in gone {
             self.shown.remove(&name);
