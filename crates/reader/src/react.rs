@@ -389,11 +389,9 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
     }
     if !within.handles.is_empty() {
         out.exposes = within.handles;
-        // What its type promises, where it is the component's own, and not an element.
-        let promised = maker.handle.map(|ty| types::members(script, ty)).filter(|m| !m.open && m.list.len() < 24);
-        for member in promised.into_iter().flat_map(|m| m.list).filter(|m| !m.optional) {
-            if !out.exposes.contains(&member.name) {
-                out.exposes.push(member.name);
+        for name in promised(script, maker) {
+            if !out.exposes.contains(&name) {
+                out.exposes.push(name);
             }
         }
     }
@@ -404,6 +402,12 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
         }
     }
     out
+}
+
+/// What the type of a handle promises, where it is the component's own, and not an element.
+fn promised(script: &Script<'_>, maker: &Maker<'_, '_>) -> Vec<String> {
+    let members = maker.handle.map(|ty| types::members(script, ty)).filter(|m| !m.open && m.list.len() < 24);
+    members.into_iter().flat_map(|m| m.list).filter(|m| !m.optional).map(|m| m.name).collect()
 }
 
 /// Where the statement begins that something stands in, its export included.

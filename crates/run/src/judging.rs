@@ -169,7 +169,7 @@ fn pass(
     let mut struck = Struck::default();
     // Once for most: again where something had to be left out of the plan. What was played is not played twice.
     loop {
-        match round(job, &learned, held, (&mut runs, compares), engine, how, &mut struck, beside) {
+        match round(&Round { job, learned: &learned, held, how }, (&mut runs, compares), engine, &mut struck, beside) {
             Ok((mut out, gallery)) => {
                 if out.reason.is_some() {
                     out.verdict = Verdict::Unjudged;
@@ -223,15 +223,20 @@ fn lie_ready(
     other.map_or(Ok(()), |other| other.open(&job.scene).map(drop).map_err(reason))
 }
 
-/// Judges a component by its plan, without what was struck from it. The plan is of what was `learned` of it.
-#[expect(clippy::too_many_arguments, reason = "all of a pass, each once")]
+/// What a round is about.
+struct Round<'a> {
+    job: &'a Job,
+    /// Its surface, with what was learnt of it: the plan is made of that.
+    learned: &'a Surface,
+    held: Option<ContractSource<'a>>,
+    how: JudgeOptions,
+}
+
+/// Judges a component by its plan, without what was struck from it.
 fn round(
-    job: &Job,
-    learned: &Surface,
-    held: Option<ContractSource<'_>>,
+    &Round { job, learned, held, how }: &Round<'_>,
     (runs, compares): (&mut CachingRunner<'_>, bool),
     engine: &mut dyn Expressions,
-    how: JudgeOptions,
     struck: &mut Struck,
     SideOutputs { faults, used }: &mut SideOutputs,
 ) -> Result<(Component, Option<Gallery>), Again> {

@@ -16,6 +16,9 @@ const MOST: usize = 8;
 /// Rounds: what is read of a field that was not known before may lead to another.
 const ROUNDS: usize = 4;
 
+/// Fields that a thing is given: a component may read without an end.
+const MOST_FIELDS: usize = 40;
+
 /// Begins a line of the console that tells of a field that was read.
 const READ: &str = "\u{2}reads ";
 
@@ -152,7 +155,7 @@ fn probe(name: &str, shape: &Shape) -> Option<Value> {
     let which = if matches!(shape, Shape::Object(_)) { "[0]" } else { "" };
     Some(Value::Js(format!(
         "((things, told = new Set()) => things.map((thing) => new Proxy(thing, {{ get(it, name) {{ \
-         if (name in it || typeof name !== 'string' || /^[_$@]|^(toJSON|then|length|nodeType|nativeEvent|constructor)$/.test(name)) return it[name]; \
+         if (name in it || typeof name !== 'string' || /^[_$@0-9]|^(toJSON|then|length|nodeType|nativeEvent|constructor)$/.test(name)) return it[name]; \
          if (!told.has(name)) {{ told.add(name); console.log({read} + {prop} + '.' + name); }} \
          return 'mug'; }} }})))({things}){which}"
     )))
@@ -176,7 +179,7 @@ fn take(shapes: &mut [(String, Shape)], observation: &Observation) -> bool {
     for read in notes.filter_map(|n| n.text.strip_prefix(READ)) {
         let Some((prop, field)) = read.split_once('.') else { continue };
         let Some(fields) = shapes.iter_mut().find(|(name, _)| name == prop).and_then(|(_, shape)| shape.fields()) else { continue };
-        if fields.iter().all(|f| f.name != field) {
+        if fields.len() < MOST_FIELDS && fields.iter().all(|f| f.name != field) {
             let ty = plan::values::by_name(field).unwrap_or(Type::String);
             fields.push(Field { name: field.to_owned(), ty, required: true });
             new = true;

@@ -66,7 +66,7 @@ pub(super) fn of(prop: &str) -> Option<[&'static str; 2]> {
 }
 
 /// The words of a name, in lower case: `ariaLabelledBy`, `label-id`.
-fn words(name: &str) -> Vec<String> {
+pub(super) fn words(name: &str) -> Vec<String> {
     let mut out: Vec<String> = vec![String::new()];
     let mut before = ' ';
     for c in name.chars() {

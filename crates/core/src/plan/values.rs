@@ -2,7 +2,8 @@
 
 use serde_json::{Value as Json, json};
 
-use super::{Domain, texts};
+use super::Domain;
+use super::texts::{self, words};
 use crate::surface::{Field, Prop, Slot, Surface, Type};
 use crate::value::Value;
 
@@ -136,12 +137,6 @@ const MEASURED: [&str; 22] = [
 /// True where a number is a length or a time, by the prop's name.
 fn is_measure(prop: &str) -> bool {
     words(prop).iter().any(|word| MEASURED.contains(&word.as_str()))
-}
-
-/// The words of a prop's name.
-fn words(prop: &str) -> Vec<String> {
-    let spaced: String = prop.chars().flat_map(|c| if c.is_uppercase() { vec![' ', c.to_ascii_lowercase()] } else { vec![c] }).collect();
-    spaced.split(|c: char| !c.is_alphanumeric()).map(str::to_owned).collect()
 }
 
 /// The value number `i` of a type, for the items of a list: no two are alike where the type allows that, as ids must be. Optional

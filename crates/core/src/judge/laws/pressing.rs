@@ -80,7 +80,8 @@ pub(super) fn each(context: &LawContext<'_>, runs: &mut dyn Runs) -> Result<Vec<
 /// The plainest combination with all that lists can hold: there is most to press, and no combination of a few need be of that kind. None where
 /// a contract says which values go together, or one combination alone is looked at.
 fn fullest(context: &LawContext<'_>) -> Option<Combination> {
-    let plain = context.combinations.first().filter(|_| context.combinations.len() > 1 && context.given.is_empty() && !context.is_scene)?;
+    let is_free = context.given.is_empty() && context.scripts.is_empty() && !context.is_scene;
+    let plain = context.combinations.first().filter(|_| is_free && context.combinations.len() > 1)?;
     let mut out = plain.clone();
     for domain in context.domains {
         let Domain::Prop(name, values) = domain else { continue };
