@@ -79,6 +79,8 @@ impl Sound {
         }
         let [_, held, accepted] = &roots;
         copy(&kit.join("contracts"), &held.join("contracts"))?;
+        // Contracts name its components too.
+        copy(&kit.join("angular"), &held.join("angular"))?;
         for piece in std::fs::read_dir(held.join(PIECES))?.flatten() {
             let name = piece.file_name().to_string_lossy().into_owned();
             match fidelon_run::drafting::draft(held, &format!("{PIECES}/{name}"), &[], &options(held)) {
