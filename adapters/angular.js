@@ -11,6 +11,10 @@ const ofClass = (it, name) => METADATA.get(it)?.get(name);
 Reflect.metadata ??= (name, value) => (it) => { if (!METADATA.has(it)) METADATA.set(it, new Map()); METADATA.get(it).set(name, value); };
 Reflect.getOwnMetadata ??= (name, it) => ofClass(it, name);
 
+/** Before signals there were none to tell apart, and a parent's props are read anew whenever changes are looked for. */
+const isSignal = core.isSignal ?? (() => false);
+const signal = core.signal ?? ((value) => Object.assign(() => value, { set: (next) => { value = next; } }));
+
 const detection = zoned ? core.provideZoneChangeDetection : core.provideZonelessChangeDetection ?? core.provideExperimentalZonelessChangeDetection;
 /** Who is told of errors: the case that is played. */
 let told = () => {};
@@ -133,7 +137,7 @@ const handedIn = (content, told = []) => [...new Set([...content.names, ...told]
 /** The value that an instance has of an input; a required one has none yet. */
 const valueOf = (instance, property) => {
   const value = property === undefined ? undefined : instance[property];
-  try { return core.isSignal(value) ? value() : value; } catch { return undefined; }
+  try { return isSignal(value) ? value() : value; } catch { return undefined; }
 };
 
 /**
@@ -153,7 +157,7 @@ const compile = (template, Component, imports) => {
   const key = [Component, ...imports].map(numberOf).join() + template;
   if (!compiled.has(key)) {
     const Parent = class {
-      constructor() { this.props = core.signal({}); this.begun = {}; }
+      constructor() { this.props = signal({}); this.begun = {}; }
       receive(index, scope) { this.contents[index].receive(scope); return scope; }
       /** What is passed, or else what the component itself begins with: see `bound`. */
       own(name, property) {
@@ -214,7 +218,7 @@ const reach = (instance) => {
     reached.set(instance, new Proxy(instance, {
       get(it, name) {
         const value = it[name];
-        if (core.isSignal(value)) return value();
+        if (isSignal(value)) return value();
         return typeof value === 'function' ? value.bind(it) : value;
       },
     }));
