@@ -65,8 +65,10 @@ pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &s
         },
         _ => of_jsx(sources, path, shown, &source),
     };
-    if fidelon_core::judge::missing::asks_around(&source) || extension == "vue" && vue::asks_application(&source) {
-        let lines = fidelon_core::judge::missing::lines_of_context(&source);
+    let of_application = if extension == "vue" { vue::lines_of_application(&source) } else { Vec::new() };
+    if fidelon_core::judge::missing::asks_around(&source) || !of_application.is_empty() {
+        let mut lines = fidelon_core::judge::missing::lines_of_context(&source);
+        lines.extend(of_application);
         for surface in &mut out {
             surface.asks_around = true;
             surface.around.clone_from(&lines);

@@ -39,16 +39,19 @@ const OF_EVERY_INSTANCE: [&str; 17] = [
     "set",
 ];
 
-/// Whether a component reads what only a plugin puts on every instance: `this.$kiln`, `{{ $t('ash') }}`.
-pub fn asks_application(source: &str) -> bool {
+/// The lines, from 1, on which a component reads what only a plugin puts on every instance: `this.$kiln`, `{{ $t('ash') }}`.
+pub fn lines_of_application(source: &str) -> Vec<u32> {
     let is_word = |c: char| c.is_alphanumeric() || c == '_' || c == '$';
-    source.match_indices('$').any(|(at, _)| {
-        let rest = &source[at + 1..];
-        let name = &rest[..rest.find(|c| !is_word(c)).unwrap_or(rest.len())];
-        let read = source[..at].ends_with("this.") || source[..at].ends_with(['{', ' ', '"', '(']);
-        let used = rest[name.len()..].starts_with(['.', '(', '?']);
-        read && used && name.starts_with(char::is_alphabetic) && !OF_EVERY_INSTANCE.contains(&name)
-    })
+    let reads = |line: &str| {
+        line.match_indices('$').any(|(at, _)| {
+            let rest = &line[at + 1..];
+            let name = &rest[..rest.find(|c| !is_word(c)).unwrap_or(rest.len())];
+            let read = line[..at].ends_with("this.") || line[..at].ends_with(['{', ' ', '"', '(']);
+            let used = rest[name.len()..].starts_with(['.', '(', '?']);
+            read && used && name.starts_with(char::is_alphabetic) && !OF_EVERY_INSTANCE.contains(&name)
+        })
+    };
+    (1u32..).zip(source.lines()).filter(|(_, line)| reads(line)).map(|(number, _)| number).collect()
 }
 
 /// The surface of a single-file component.

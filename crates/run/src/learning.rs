@@ -44,6 +44,17 @@ impl Shape {
         }
     }
 
+    /// Whether enough is known of it to pass one. A thing of which nothing was read, or that is asked for what a node of the page has, may be
+    /// an element or a part of a library, which no plain object stands in for.
+    fn is_known(&self) -> bool {
+        const OF_NODES: [&str; 6] =
+            ["addEventListener", "appendChild", "contains", "getBoundingClientRect", "ownerDocument", "querySelector"];
+        match self {
+            Self::Object(fields) => !fields.is_empty() && !fields.iter().any(|f| OF_NODES.contains(&f.name.as_str())),
+            Self::List(_) | Self::Plain(_) => true,
+        }
+    }
+
     fn fields(&mut self) -> Option<&mut Vec<Field>> {
         match self {
             Self::List(fields) | Self::Object(fields) => Some(fields),
@@ -77,6 +88,7 @@ pub(crate) fn learned(surface: &Surface, contract: Option<&Contract>, runs: &mut
         if texts {
             shapes.iter_mut().filter_map(|(_, s)| s.fields()).for_each(Vec::clear);
         }
+        shapes.retain(|(_, shape)| shape.is_known());
         let out = with(surface, &shapes);
         let Some(plain) = plainest(&out).filter(|c| bears(runs, c)) else { continue };
         // What it bears as long as it is not passed it may not bear when it is.

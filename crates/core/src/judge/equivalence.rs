@@ -139,6 +139,8 @@ fn normalised(mut doc: Document, within: NodeId, focus: Option<NodeId>) -> Strin
     let mut marks: BTreeMap<Box<str>, usize> = BTreeMap::new();
     let nodes: Vec<NodeId> = doc.composed_descendants(within).collect();
     let known: BTreeSet<String> = nodes.iter().filter_map(|n| doc.attr(*n, "id").map(str::to_owned)).collect();
+    // What a component puts before all of its ids (`k3f-label`, `k3f-menu`) it puts before one that refers to nothing, too.
+    let stems: BTreeSet<&str> = known.iter().filter_map(|id| stem(id)).collect();
     for node in nodes {
         let focused = focus == Some(node);
         let Some(element) = doc.element_mut(node) else { continue };
@@ -159,7 +161,7 @@ fn normalised(mut doc: Document, within: NodeId, focus: Option<NodeId>) -> Strin
                     .map(|id| {
                         // One that counts up (`tabs-3-panel-all`) and refers to nothing says as little as any that a framework makes.
                         let counts_up = || id.contains(|c: char| c.is_ascii_digit()) && id.contains(['-', '_', ':']);
-                        if known.contains(id) || is_generated(id) || counts_up() {
+                        if known.contains(id) || is_generated(id) || counts_up() || stem(id).is_some_and(|s| stems.contains(s)) {
                             let next = format!("id-{}", names.len() + 1);
                             names.entry(id.to_owned()).or_insert(next).clone()
                         } else {
@@ -178,6 +180,11 @@ fn normalised(mut doc: Document, within: NodeId, focus: Option<NodeId>) -> Strin
         }
     }
     serialize::markup(&doc, within)
+}
+
+/// What stands before the first sign in an id, if anything does.
+fn stem(id: &str) -> Option<&str> {
+    id.split_once(['-', '_', ':']).map(|(stem, _)| stem).filter(|stem| !stem.is_empty())
 }
 
 /// Ids as frameworks make them: `:r1:`, `_r_1_`, `«r1»`, `v-0`.

@@ -56,7 +56,17 @@ static OF_NOTHING: LazyLock<Regex> = LazyLock::new(|| {
         .expect("the pattern is well-formed")
 });
 
-/// What an error comes of that a component throws in every combination, if its source asks for a context: of one that nobody gives it.
+/// What an error comes of that a component throws in every combination, if its source asks for a context: of one that nobody gives it. One
+/// that it throws on purpose, in words of its own, says so itself.
+pub fn of_refused_context(text: &str) -> Option<Missing> {
+    let first = text.lines().next().unwrap_or_default();
+    first.starts_with("Error: ").then(|| {
+        let said: String = first.chars().take(120).collect();
+        Missing { said: format!("it asks for a context that nothing around it gives, and refuses to go on: {said}"), remedy: WRAP }
+    })
+}
+
+/// The same of an error of the language, about something that is nothing.
 pub fn of_context(text: &str) -> Option<Missing> {
     OF_NOTHING.is_match(text).then(|| {
         let said: String = text.lines().next().unwrap_or_default().chars().take(120).collect();
@@ -100,14 +110,29 @@ pub fn lines_of_context(source: &str) -> Vec<u32> {
     (1u32..).zip(source.lines()).filter(|(_, line)| uses(line)).map(|(number, _)| number).collect()
 }
 
-/// What a failure comes of that stands on a line which uses a context's value, and is of nothing: of a context that nobody gives.
+/// What a failure comes of that asks for a package that is not there, or that stands on a line which uses a context's value and is of
+/// nothing: of a context that nobody gives.
 pub fn explains(surface: &Surface, failure: &Failure) -> Option<Missing> {
+    if let Some(missing) = failure.actual.as_deref().and_then(of_package) {
+        return Some(missing);
+    }
     let place = failure.place.as_ref().filter(|place| place.file == surface.file && surface.around.contains(&place.line))?;
     failure.actual.as_deref().and_then(of_context).filter(|_| place.line > 0)
 }
 
+/// The package that is not installed, as the loader says to who imports it in the middle of its work.
+fn of_package(text: &str) -> Option<Missing> {
+    static PACKAGE: LazyLock<Regex> =
+        LazyLock::new(|| Regex::new(r"the package `[^`]+` is not installed").expect("the pattern is well-formed"));
+    let found = PACKAGE.find(text)?;
+    Some(Missing { said: found.as_str().to_owned(), remedy: "add it to the project" })
+}
+
 /// What a message says is not there; none for any other message.
 pub fn read(text: &str) -> Option<Missing> {
+    if let Some(missing) = of_package(text) {
+        return Some(missing);
+    }
     let (_, remedy) = WORDS.iter().find(|(words, _)| words.is_match(text))?;
     let said = text.lines().map(str::trim).find(|line| !line.is_empty())?;
     let said = said.strip_prefix("[Vue warn]: ").unwrap_or(said);
@@ -137,6 +162,7 @@ mod tests {
             "Error: Missing KilnContext.Provider",
             "[Vue warn]: Failed to resolve directive: glaze",
             "TypeError: Cannot destructure property 'heat' of 'useContext(...)' as it is undefined.",
+            "Error: src/Plan.vue: the package `glaze-plan` is not installed: add it to the project",
         ] {
             assert!(read(text).is_some(), "{text}");
         }
@@ -164,6 +190,7 @@ mod tests {
         assert_eq!(lines_of_context(source), [1, 3]);
         assert_eq!(lines_of_context("const kiln = KilnContext.consume()\nconst heat = $derived(kiln().heat)"), [1, 2]);
         assert!(of_context("TypeError: Cannot convert undefined or null to object").is_some() && of_context("Error: too hot").is_none());
+        assert!(of_refused_context("Error: a sign stands in a studio").is_some() && of_refused_context("TypeError: x").is_none());
         let missing = read("[Vue warn]: injection \"$tabs\" not found. \n  at <Tab>").expect("it is");
         assert_eq!(missing.said, "injection \"$tabs\" not found.");
     }

@@ -70,6 +70,9 @@ fn prop_values(name: &str, ty: &Type) -> Vec<Value> {
     if let (Type::Number, Some(bounds)) = (ty, bounds(name)) {
         return bounds.map(Value::json).to_vec();
     }
+    if let (Type::Number, Some(values)) = (ty, of_calendar(name)) {
+        return values.iter().map(|n| Value::json(*n)).collect();
+    }
     let mut values = match (ty, texts::of(name)) {
         (Type::String, Some(texts)) => texts.map(Value::json).to_vec(),
         // Of several types the text is one of its kind, too.
@@ -106,6 +109,20 @@ fn bounds(prop: &str) -> Option<[i64; 2]> {
         () if says(&["step"]) || words.len() == 2 && words[1] == "step" => Some([15, 5]),
         () => None,
     }
+}
+
+/// The values of what counts in a calendar, on a clock or in the order of the page, by the last word of the prop's name: there is no month
+/// of a half, and no hour of ten thousand.
+fn of_calendar(prop: &str) -> Option<&'static [i64]> {
+    Some(match words(prop).last()?.as_str() {
+        "month" => &[1, 0, 11],
+        "year" => &[2028, 2000],
+        "weekday" | "day" => &[1, 0, 6],
+        "hour" => &[1, 0, 23],
+        "minute" => &[1, 0, 59],
+        "index" | "tabindex" => &[0, 1, -1],
+        _ => return None,
+    })
 }
 
 /// Words of a prop's name that make its number a length or a time: neither is less than nothing.
@@ -432,6 +449,7 @@ mod tests {
         assert_eq!([of("min"), of("maxValue"), of("step")], [[1, 0], [12, 100], [1, 5]].map(|v| v.map(Value::json).to_vec()));
         assert_eq!(of("stepMinutes"), [15, 5].map(Value::json));
         assert_eq!(of("minutes"), edge_values(&Type::Number));
+        assert_eq!(of("focusedMonth"), [1, 0, 11].map(Value::json));
     }
 
     #[test]

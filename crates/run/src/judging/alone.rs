@@ -21,7 +21,10 @@ pub(super) fn cannot(surface: &Surface, combinations: &[Combination], runs: &mut
     for combination in laws::spread(&combinations.iter().collect::<Vec<_>>(), ASKED) {
         let observation = runs.play(&laws::mount(combination))?;
         let failed = observation.phases.iter().flat_map(|p| &p.notes).find(|n| n.tone == Tone::Failed);
-        let of_context = || failed.filter(|_| surface.asks_around).and_then(|n| missing::of_context(&n.text));
+        let of_context = || {
+            let failed = failed.filter(|_| surface.asks_around)?;
+            missing::of_context(&failed.text).or_else(|| missing::of_refused_context(&failed.text))
+        };
         let of_prop = || failed.and_then(|n| without(surface, combination, &n.text));
         let of_package = || failed.filter(|n| is_within_a_package(n)).and_then(|n| elsewhere(&n.text));
         let of_refusal = || failed.filter(|n| n.place.is_some()).and_then(|n| refused(&n.text));

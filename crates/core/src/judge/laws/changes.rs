@@ -26,9 +26,10 @@ pub(super) fn told(combination: &Combination) -> Script {
     Script { phases: vec![pass.clone(), pass], ..mount(combination) }
 }
 
-/// Names that say of themselves that only the first value counts.
+/// Names that say of themselves that only the first value counts, or of which HTML says so (§6.6.7, `autofocus`: where it comes into the page).
 pub(super) fn is_initial(name: &str) -> bool {
-    ["initial", "default"].iter().any(|p| name.strip_prefix(p).is_some_and(|r| r.starts_with(|c: char| c.is_uppercase())))
+    name.eq_ignore_ascii_case("autofocus")
+        || ["initial", "default"].iter().any(|p| name.strip_prefix(p).is_some_and(|r| r.starts_with(|c: char| c.is_uppercase())))
 }
 
 pub(super) fn is_nothing(value: &Value) -> bool {

@@ -59,7 +59,9 @@ const REFUSALS: [&str; 12] = [
 ];
 
 /// How a component's own code speaks when it tells its parent what not to pass.
-const ADVICE: [&str; 12] = [
+const ADVICE: [&str; 14] = [
+    "is allowed",
+    "are allowed",
     "n't match",
     "not match",
     "must ",
@@ -86,7 +88,8 @@ pub(super) fn is_refused(checked: &Checked, context: &LawContext<'_>) -> bool {
 
 /// Whether it is said of the content of a slot that it may not stand there: the plan's own content, by what HTML lets an element hold.
 fn is_misplaced(text: &str, combination: &Combination, shown: Option<&PhaseSnapshot>) -> bool {
-    const SAID: [&str; 7] = [
+    const SAID: [&str; 8] = [
+        "supplied to `React.Fragment`",
         "cannot appear as a child of",
         "cannot appear as a descendant of",
         "cannot be a child of",

@@ -256,7 +256,8 @@ fn replaces((before, other): (&PhaseSnapshot, &str), (after, slot): (&PhaseSnaps
     let stood = held.iter().flat_map(|(_, node)| before.tree.flat_ancestors(*node));
     let same = |was: NodeId| {
         let is = holders.iter().find(|is| after.tree.path_to(**is) == before.tree.path_to(was));
-        is.is_some_and(|is| after.tree.local_name(*is) == before.tree.local_name(was))
+        let beside = |seen: &PhaseSnapshot, node| seen.tree.flat_parent(node).map_or(0, |parent| seen.tree.children(parent).count());
+        is.is_some_and(|is| after.tree.local_name(*is) == before.tree.local_name(was) || beside(after, *is) == beside(before, was))
     };
     stood.into_iter().take_while(|n| Some(*n) != before.tree.body()).any(same)
 }
