@@ -11,8 +11,6 @@
 //! | [`still`] | a page as it stood, as HTML that shows the same without scripts |
 //! | [`selector`] | CSS selectors (Selectors 4, by the `selectors` crate) |
 //! | [`cascade`] | stylesheets, and what the properties of an element come to (CSS Cascade 5) |
-//! | [`calc`] | what is calculated (CSS Values §10) |
-//! | [`css_value`] | values of CSS properties as browsers keep them (CSSOM §6.7.2) |
 //! | [`style`] | declaration lists as in `style` attributes (CSSOM §6.6) |
 //! | [`form`] | values, checkedness, options, labels, disabledness (HTML §4.10) |
 //! | [`role`] | implicit and explicit ARIA roles (HTML-AAM, WAI-ARIA 1.2) |
@@ -22,10 +20,7 @@
 //! keeps its own table from number to object.
 
 pub mod attributes;
-pub mod calc;
 pub mod cascade;
-pub mod css_value;
-pub mod css_words;
 pub mod element;
 pub mod form;
 pub mod name;

@@ -4,14 +4,14 @@ use cssparser::{
     AtRuleParser, CowRcStr, DeclarationParser, ParseError, Parser, ParserState, QualifiedRuleParser, RuleBodyItemParser, RuleBodyParser,
 };
 
-use crate::css_value::{canonical, property};
+use fidelon_css::{canonical, grammar, property};
 
 /// One declaration: `name: value`, or `name: value !important`.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Declaration {
     /// The property, in lower case unless it is a custom property.
     pub name: String,
-    /// The value, see [`crate::css_value`].
+    /// The value, see [`fidelon_css`].
     pub value: String,
     /// `!important`.
     pub important: bool,
@@ -75,13 +75,30 @@ pub fn parse(text: &str) -> Vec<Declaration> {
 
 /// Shorthands whose parts are written one after the other, and those parts (CSS Cascade §3.1). Two parts stand for both of a
 /// pair, four for the sides.
-const SHORTHANDS: [(&str, &[&str]); 6] = [
+const SHORTHANDS: [(&str, &[&str]); 23] = [
     ("margin", &["margin-top", "margin-right", "margin-bottom", "margin-left"]),
     ("padding", &["padding-top", "padding-right", "padding-bottom", "padding-left"]),
     ("inset", &["top", "right", "bottom", "left"]),
     ("border-width", &["border-top-width", "border-right-width", "border-bottom-width", "border-left-width"]),
+    ("border-style", &["border-top-style", "border-right-style", "border-bottom-style", "border-left-style"]),
+    ("border-color", &["border-top-color", "border-right-color", "border-bottom-color", "border-left-color"]),
+    ("scroll-margin", &["scroll-margin-top", "scroll-margin-right", "scroll-margin-bottom", "scroll-margin-left"]),
+    ("scroll-padding", &["scroll-padding-top", "scroll-padding-right", "scroll-padding-bottom", "scroll-padding-left"]),
     ("overflow", &["overflow-x", "overflow-y"]),
+    ("overscroll-behavior", &["overscroll-behavior-x", "overscroll-behavior-y"]),
     ("gap", &["row-gap", "column-gap"]),
+    ("margin-block", &["margin-block-start", "margin-block-end"]),
+    ("margin-inline", &["margin-inline-start", "margin-inline-end"]),
+    ("padding-block", &["padding-block-start", "padding-block-end"]),
+    ("padding-inline", &["padding-inline-start", "padding-inline-end"]),
+    ("inset-block", &["inset-block-start", "inset-block-end"]),
+    ("inset-inline", &["inset-inline-start", "inset-inline-end"]),
+    ("border-block-color", &["border-block-start-color", "border-block-end-color"]),
+    ("border-block-style", &["border-block-start-style", "border-block-end-style"]),
+    ("border-block-width", &["border-block-start-width", "border-block-end-width"]),
+    ("border-inline-color", &["border-inline-start-color", "border-inline-end-color"]),
+    ("border-inline-style", &["border-inline-start-style", "border-inline-end-style"]),
+    ("border-inline-width", &["border-inline-start-width", "border-inline-end-width"]),
 ];
 
 /// A value split at its outer spaces.
@@ -128,18 +145,33 @@ pub fn get(list: &[Declaration], name: &str) -> Option<Declaration> {
     if let Some(found) = list.iter().find(|d| d.name == name) {
         return Some(found.clone());
     }
-    let longhands = SHORTHANDS.iter().find(|(n, _)| *n == name)?.1;
-    let parts: Vec<&Declaration> = longhands.iter().map(|l| list.iter().find(|d| d.name == *l)).collect::<Option<_>>()?;
+    match SHORTHANDS.iter().find(|(n, _)| *n == name) {
+        Some((_, longhands)) => put_together(name, longhands.iter().map(|l| get(list, l)).collect::<Option<_>>()?),
+        None => within(list, name),
+    }
+}
+
+/// A shorthand of the declarations of all that it sets; none where they do not go together.
+fn put_together(name: &str, parts: Vec<Declaration>) -> Option<Declaration> {
     let important = parts[0].important;
     let whole = parts.iter().all(|p| p.important == important && !p.value.contains("var("));
     whole.then(|| Declaration { name: name.to_owned(), value: joined(&parts.iter().map(|p| &*p.value).collect::<Vec<_>>()), important })
+}
+
+/// What a shorthand that is kept in one piece, `border` or `font`, says of one of the properties that it sets. What is substituted later
+/// says nothing of them yet (CSS Variables §3.2).
+fn within(list: &[Declaration], name: &str) -> Option<Declaration> {
+    let whole = list.iter().rev().find(|d| grammar::covers(&d.name, name) && !d.value.contains("var("))?;
+    let parts = crate::cascade::sheet::longhands(&whole.name, &whole.value, whole.important)?;
+    let part = parts.into_iter().find(|part| *part.name == *name)?;
+    Some(Declaration { name: name.to_owned(), value: canonical(name, &part.value)?, important: whole.important })
 }
 
 /// Takes a property away, all parts of a shorthand with it. True when there was anything to take.
 pub fn remove(list: &mut Vec<Declaration>, name: &str) -> bool {
     let longhands = SHORTHANDS.iter().find(|(n, _)| *n == name).map_or(&[][..], |(_, l)| l);
     let before = list.len();
-    list.retain(|d| d.name != name && !longhands.contains(&&*d.name));
+    list.retain(|d| d.name != name && !longhands.contains(&&*d.name) && !grammar::covers(name, &d.name));
     list.len() < before
 }
 
@@ -154,8 +186,16 @@ pub fn set(list: &mut Vec<Declaration>, declaration: Declaration) -> bool {
         }
         return changed;
     }
+    // What it covers is said by it, and what comes before a shorthand that covers it would say nothing.
+    let before = list.len();
+    list.retain(|d| !grammar::covers(&declaration.name, &d.name));
+    let is_covered = |d: &Declaration| grammar::covers(&d.name, &declaration.name);
+    if let Some(at) = list.iter().position(|d| d.name == declaration.name).filter(|at| list[*at..].iter().any(is_covered)) {
+        list.remove(at);
+    }
+    let is_alone = before == list.len();
     match list.iter_mut().find(|d| d.name == declaration.name) {
-        Some(old) if *old == declaration => return false,
+        Some(old) if *old == declaration && is_alone => return false,
         Some(old) => *old = declaration,
         None => list.push(declaration),
     }
@@ -172,7 +212,11 @@ pub fn serialize(list: &[Declaration]) -> String {
             continue;
         }
         let shorthand = SHORTHANDS.iter().find(|(_, longhands)| longhands.contains(&&*declaration.name));
-        let whole = shorthand.and_then(|(name, longhands)| get(list, name).map(|d| (d, *longhands)));
+        let declared = |name: &&str| list.iter().find(|d| d.name == **name).cloned();
+        let whole = shorthand.and_then(|(name, longhands)| {
+            let parts = longhands.iter().map(|l| declared(l)).collect::<Option<_>>()?;
+            put_together(name, parts).map(|d| (d, *longhands))
+        });
         match whole {
             Some((d, longhands)) => {
                 done.extend(longhands);
@@ -226,9 +270,18 @@ mod tests {
             ("overflow-x: hidden; overflow-y: auto", "overflow: hidden auto;"),
             ("color: red !important; color: blue", "color: red !important;"),
             ("padding: calc(1px + 2%) 0", "padding: calc(2% + 1px) 0px;"),
+            ("border-top-width: 3px; border: 1px solid red", "border: 1px solid red;"),
+            ("border: 1px solid red; border-top-width: 3px", "border: 1px solid red; border-top-width: 3px;"),
+            ("border-color: red red", "border-color: red;"),
             ("", ""),
         ] {
             assert_eq!(serialize(&parse(text)), out, "{text}");
+        }
+        let list = parse("border: 1px solid red; font: bold 12px/2 serif; flex: 1");
+        for (name, value) in
+            [("border-left-style", "solid"), ("font-size", "12px"), ("flex-basis", "0%"), ("border-color", "red"), ("color", "")]
+        {
+            assert_eq!(get(&list, name).map_or(String::new(), |d| d.value), value, "{name}");
         }
     }
 }

@@ -7,7 +7,7 @@ use taffy::prelude::*;
 use taffy::{Clear, Contain, Direction, Float, Overflow, Point, Style};
 
 use crate::fonts::Font;
-use fidelon_dom::calc::Calculation;
+use fidelon_css::math::Calculation;
 
 /// Expressions that a style refers to: the solver asks for them by number when it knows what they are relative to.
 #[derive(Debug, Default)]

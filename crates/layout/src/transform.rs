@@ -3,7 +3,7 @@
 use cssparser::Parser;
 use fidelon_dom::cascade::Computed;
 
-use fidelon_dom::calc::Calculation;
+use fidelon_css::math::Calculation;
 
 use crate::style::resolved;
 

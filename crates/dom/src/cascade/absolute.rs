@@ -3,8 +3,8 @@
 use cssparser::{Parser, Token};
 
 use super::{Computed, place_of, properties};
-use crate::calc::{Calculation, written};
-use crate::css_value::{canonical, number};
+use fidelon_css::math::{Calculation, written};
+use fidelon_css::{canonical, number};
 
 /// What relative values are relative to.
 pub(super) struct Base {
@@ -160,7 +160,7 @@ fn colours(text: &str) -> String {
 }
 
 pub(super) fn split(text: &str, at: char) -> Vec<&str> {
-    crate::css_value::split(text, at)
+    fidelon_css::split(text, at)
 }
 
 /// Relative lengths as pixels, `calc()` worked out as far as it has no percentages.

@@ -29,7 +29,7 @@ impl Computed {
         if name.starts_with("--") {
             return self.custom.get(name).map_or(String::new(), |v| v.to_string());
         }
-        let name = self.physical(crate::css_value::property(name));
+        let name = self.physical(fidelon_css::property(name));
         if name == "text-decoration" {
             return self.decoration();
         }

@@ -15,9 +15,9 @@ use lightningcss::targets::{Features, Targets};
 use lightningcss::traits::ToCss;
 
 use super::media::Media;
-use crate::css_words;
 use crate::selector::Selectors;
 use crate::style;
+use fidelon_css::words;
 
 /// A declaration of a longhand; of a shorthand while its value holds `var()`.
 #[derive(Debug, Clone, PartialEq)]
@@ -188,7 +188,7 @@ fn nested(block: &str) -> Vec<Arc<Rule>> {
 
 /// Selectors in a rule go on from the rule around it where they do not say how (CSS Nesting §3.1).
 fn related(selectors: &str) -> String {
-    let each = crate::css_value::split(selectors, ',').into_iter();
+    let each = fidelon_css::split(selectors, ',').into_iter();
     each.map(|s| if s.contains('&') { s.to_owned() } else { format!("& {s}") }).collect::<Vec<_>>().join(", ")
 }
 
@@ -326,26 +326,23 @@ pub fn longhands(name: &str, value: &str, important: bool) -> Option<Vec<Declare
     Some(out)
 }
 
-/// The keywords that every property takes (CSS Cascade §7).
-pub fn is_wide(value: &str) -> bool {
-    ["inherit", "initial", "unset", "revert", "revert-layer"].iter().any(|w| value.eq_ignore_ascii_case(w))
-}
+pub use fidelon_css::words::is_wide;
 
 /// Whether a browser would keep it: the reader takes what it does not know too.
 fn is_kept(property: &Property<'_>) -> bool {
     let value = || property.value_to_css_string(PrinterOptions::default()).unwrap_or_default();
-    let takes = |name: &str, value: &str| css_words::takes(name, &value.to_ascii_lowercase());
+    let takes = |name: &str, value: &str| words::takes(name, &value.to_ascii_lowercase());
     match property {
         Property::Custom(custom) => match &custom.name {
             CustomPropertyName::Custom(_) => true,
             CustomPropertyName::Unknown(name) => {
                 let value = value();
-                if css_words::is_word(&value) { takes(name.as_ref(), &value) } else { css_words::is_known(name.as_ref()) }
+                if words::is_word(&value) { takes(name.as_ref(), &value) } else { words::is_known(name.as_ref()) }
             }
         },
         Property::Unparsed(unparsed) => {
             let value = value();
-            if css_words::is_word(&value) {
+            if words::is_word(&value) {
                 return takes(unparsed.property_id.name(), &value);
             }
             // A function may be newer than the reader is; several words that it cannot place are none.
@@ -425,12 +422,12 @@ pub fn takes(name: &str, value: &str) -> bool {
     if name.starts_with("--") || is_too_deep(value) {
         return name.starts_with("--");
     }
-    if css_words::is_word(value.trim()) {
-        return css_words::takes(name, &value.trim().to_ascii_lowercase());
+    if words::is_word(value.trim()) {
+        return words::takes(name, &value.trim().to_ascii_lowercase());
     }
     match Property::parse_string(PropertyId::from(name), value, ParserOptions::default()) {
         Ok(Property::Custom(_)) | Err(_) => {
-            css_words::is_known(name) && !value.trim().is_empty() && crate::css_value::canonical(name, value).is_some() && is_plain(value)
+            words::is_known(name) && !value.trim().is_empty() && fidelon_css::canonical(name, value).is_some() && is_plain(value)
         }
         Ok(Property::Unparsed(_)) => value.contains("var(") || value.contains("env(") || is_wide(value),
         Ok(_) => true,

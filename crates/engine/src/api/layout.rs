@@ -129,7 +129,7 @@ pub(crate) fn resolved(host: &Host, id: NodeId, name: &str) -> String {
         let raw = computed.get(name);
         let asks = raw == "auto" || raw.contains('%') || matches!(name, "width" | "height");
         let used = asks.then(|| host.layout.of(&doc).used(&doc, id, name)).flatten();
-        used.map_or(raw, |px| format!("{}px", fidelon_dom::css_value::number(sixtyfourths(px))))
+        used.map_or(raw, |px| format!("{}px", fidelon_css::number(sixtyfourths(px))))
     };
     match &*name {
         "width" | "height" | "left" | "right" | "top" | "bottom" => one(&name),
@@ -140,7 +140,7 @@ pub(crate) fn resolved(host: &Host, id: NodeId, name: &str) -> String {
         }
         other if other.starts_with("margin-") || other.starts_with("padding-") => one(other),
         "transform" if raw.contains('%') => match host.layout.of(&doc).matrix(&doc, id) {
-            Some(matrix) => format!("matrix({})", matrix.map(|n| fidelon_dom::css_value::number(f64::from(n))).join(", ")),
+            Some(matrix) => format!("matrix({})", matrix.map(|n| fidelon_css::number(f64::from(n))).join(", ")),
             None => raw,
         },
         _ => raw,

@@ -3,7 +3,7 @@
 use std::cell::RefCell;
 use std::collections::VecDeque;
 
-use fidelon_dom::css_value::{canonical, property};
+use fidelon_css::{canonical, property};
 use fidelon_dom::style::{self, Declaration};
 
 use fidelon_dom::cascade::{Media, property_names, sheet};

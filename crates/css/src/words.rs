@@ -16,7 +16,7 @@ struct Words {
 fn table() -> &'static FxHashMap<&'static str, Words> {
     static TABLE: OnceLock<FxHashMap<&'static str, Words>> = OnceLock::new();
     TABLE.get_or_init(|| {
-        let lines = include_str!("css_words.txt").lines().filter_map(|line| line.split_once(" |"));
+        let lines = include_str!("../data/words.txt").lines().filter_map(|line| line.split_once(" |"));
         let read = |(name, words): (&'static str, &'static str)| {
             let mut own: FxHashSet<&str> = words.split_ascii_whitespace().collect();
             let (any, colours) = (own.remove("*"), own.remove("<color>"));
@@ -35,7 +35,17 @@ pub fn is_known(property: &str) -> bool {
 pub fn takes(property: &str, word: &str) -> bool {
     let Some(words) = table().get(property) else { return false };
     let is_colour = || table().get("color").is_some_and(|c| c.own.contains(word));
-    words.any || words.own.contains(word) || words.colours && is_colour() || crate::cascade::sheet::is_wide(word)
+    words.any || words.own.contains(word) || words.colours && is_colour() || is_wide(word)
+}
+
+/// Whether a word is one of the property's own, none that an author made up.
+pub fn is_own(property: &str, word: &str) -> bool {
+    is_wide(word) || table().get(property).is_some_and(|words| words.own.contains(word))
+}
+
+/// The words that every property takes (CSS Cascade §7).
+pub fn is_wide(value: &str) -> bool {
+    ["inherit", "initial", "unset", "revert", "revert-layer"].iter().any(|w| value.eq_ignore_ascii_case(w))
 }
 
 /// Whether a value is nothing but one word, and none that only an author can have made up.

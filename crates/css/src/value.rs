@@ -3,11 +3,13 @@
 //! or write in an order of their own.
 //!
 //! No property's grammar is known here as a whole. What is certainly no value of it is refused ([`canonical`] gives none): a word that
-//! it has not ([`css_words`]), a number where none may stand. The rest is taken as it is.
+//! it has not ([`words`]), a number where none may stand. The rest is taken as it is.
 
 use cssparser::{Parser, Token};
 
-use crate::css_words;
+use crate::arrange::{arranged, shadow, shortest};
+use crate::component::{Component, components};
+use crate::{arrange, grammar, matching, words};
 
 /// The value as it is kept; none when it is no value of this property, so that setting it changes nothing. Custom properties stay
 /// as written.
@@ -16,15 +18,68 @@ pub fn canonical(name: &str, value: &str) -> Option<String> {
         return Some(value.to_owned());
     }
     let name = property(name);
-    let mut parser = Parser::new(value);
-    let text = sequence(&mut parser, name, "")?;
-    let text = text.trim();
-    if text.contains("var(") || text.contains("env(") {
+    let value = value.trim();
+    if is_substituted(value) {
         // What is substituted later stays as it was written.
-        return Some(value.trim().to_owned());
+        return components(value).map(|_| value.to_owned());
     }
-    let fits = if css_words::is_word(text) { css_words::takes(name, &text.to_ascii_lowercase()) } else { fits(name, text) };
-    fits.then(|| arranged(name, text))
+    if words::is_word(value) {
+        let word = value.to_ascii_lowercase();
+        // A name that an author made up stays as it was written.
+        if words::is_own(name, &word) || words::takes(name, &word) && words::takes("color", &word) {
+            return Some(arranged(name, &word));
+        }
+        let fits = |term| components(value).and_then(|list| matching::matched(name, term, &list)).is_some();
+        return (words::takes(name, &word) && grammar::of_property(name).is_none_or(fits)).then(|| arranged(name, value));
+    }
+    if !words::is_known(name) {
+        return None;
+    }
+    let text = match grammar::of_property(name) {
+        Some(term) => matching::matched(name, term, &components(value)?)?,
+        None => loose(name, value).map(|text| text.trim().to_owned()).filter(|text| fits(name, text))?,
+    };
+    Some(arranged(name, &text))
+}
+
+/// Whether a value holds what is known when it is computed alone (CSS Variables §3, CSS Mixins §2).
+fn is_substituted(value: &str) -> bool {
+    let lower = value.to_ascii_lowercase();
+    let is_own =
+        || components(&lower).is_some_and(|list| list.iter().any(|c| matches!(c, Component::Function(name, ..) if name.starts_with("--"))));
+    if lower.contains("--") && lower.contains('(') && is_own() {
+        return true;
+    }
+    ["var(", "env(", "attr(", "if("]
+        .iter()
+        .any(|f| lower.match_indices(f).any(|(at, _)| !lower[..at].ends_with(|c: char| c.is_alphanumeric() || c == '-')))
+}
+
+/// The text of a value of which it is not known what it may be.
+pub(crate) fn loose(name: &str, value: &str) -> Option<String> {
+    sequence(&mut Parser::new(value), name, "")
+}
+
+/// The text of one component, whatever takes it.
+pub(crate) fn plain(name: &str, component: &Component) -> String {
+    match component {
+        Component::Ident(word) => word.clone(),
+        Component::Number(n, _) => number(*n),
+        Component::Percentage(n) => format!("{}%", number(*n)),
+        Component::Dimension(n, unit) => format!("{}{unit}", number(*n)),
+        Component::Hash(digits) => format!("#{digits}"),
+        Component::Text(text) => quoted(text),
+        Component::Url(address) => format!("url({})", quoted(address)),
+        Component::Function(function, _, inner) => {
+            let text = format!("{function}({inner})");
+            loose(name, &text).unwrap_or(text)
+        }
+        Component::Block(open, list) => {
+            let inner = list.iter().map(|c| plain(name, c)).collect::<Vec<_>>().join(" ");
+            format!("{open}{inner}{}", if *open == '(' { ')' } else { ']' })
+        }
+        Component::Sign(sign) => sign.to_string(),
+    }
 }
 
 /// The name under which a property is kept: some have older ones.
@@ -147,7 +202,7 @@ fn is_named(name: &str) -> bool {
     NAMED.iter().any(|n| name.starts_with(n))
 }
 
-fn quoted(text: &str) -> String {
+pub(crate) fn quoted(text: &str) -> String {
     format!("\"{}\"", text.replace('\\', "\\\\").replace('"', "\\\""))
 }
 
@@ -255,7 +310,7 @@ fn fits(name: &str, text: &str) -> bool {
                 "scrollbar-color" | "border-inline-color" | "border-block-color" => 2,
                 _ => 1,
             };
-            words.len() <= most && words.iter().all(|w| w.contains('(') || css_words::takes("color", &w.to_ascii_lowercase()))
+            words.len() <= most && words.iter().all(|w| w.contains('(') || words::takes("color", &w.to_ascii_lowercase()))
         }
         _ if name.ends_with("-delay") || name.ends_with("-duration") => words.iter().all(|w| numeric(w).is_none()),
         _ if takes_length(name) && !name.starts_with("border-image") && name != "border-spacing" => {
@@ -272,7 +327,8 @@ fn fits(name: &str, text: &str) -> bool {
 }
 
 /// A function as it is written: colours in the one form that they have.
-fn called(function: &str, inner: &str) -> String {
+pub(crate) fn called(function: &str, inner: &str) -> String {
+    let function = &*function.to_ascii_lowercase();
     let name = match function {
         "translatex" => "translateX",
         "translatey" => "translateY",
@@ -289,7 +345,8 @@ fn called(function: &str, inner: &str) -> String {
     };
     match function {
         "rgb" | "rgba" | "hsl" | "hsla" => colour(function, inner).unwrap_or_else(|| format!("{name}({inner})")),
-        "calc" => format!("calc({})", crate::calc::simplified(inner).unwrap_or_else(|| inner.to_owned())),
+        _ if let Some(text) = arrange::in_function(function, inner) => format!("{name}({text})"),
+        "calc" => format!("calc({})", crate::math::simplified(inner).unwrap_or_else(|| inner.to_owned())),
         "url" => format!("url({inner})"),
         "rect" => format!("rect({})", inner.split([' ', ',']).filter(|w| !w.is_empty()).collect::<Vec<_>>().join(", ")),
         "inset" => format!("inset({})", shortest(&inner.split(' ').collect::<Vec<_>>())),
@@ -304,21 +361,8 @@ fn called(function: &str, inner: &str) -> String {
     }
 }
 
-/// The sides without those that follow from the others.
-fn shortest(sides: &[&str]) -> String {
-    let mut shown = sides.to_vec();
-    while shown.len() > 1 && shown.len() <= 4 {
-        let last = shown.len() - 1;
-        if shown[last] != shown[last.saturating_sub(2)] {
-            break;
-        }
-        shown.pop();
-    }
-    shown.join(" ")
-}
-
 /// CSS Color §15.2: `rgb(…)`, and `rgba(…)` where it is not opaque.
-fn colour(function: &str, inner: &str) -> Option<String> {
+pub(crate) fn colour(function: &str, inner: &str) -> Option<String> {
     let parts: Vec<&str> = inner.split([' ', ',', '/']).filter(|w| !w.is_empty()).collect();
     if !(3..=4).contains(&parts.len()) {
         return None;
@@ -337,12 +381,12 @@ fn colour(function: &str, inner: &str) -> Option<String> {
     Some(rgba(r, g, b, alpha))
 }
 
-fn rgba(r: f64, g: f64, b: f64, alpha: f64) -> String {
+pub(crate) fn rgba(r: f64, g: f64, b: f64, alpha: f64) -> String {
     if alpha >= 1.0 { format!("rgb({r}, {g}, {b})") } else { format!("rgba({r}, {g}, {b}, {})", alpha_text(alpha)) }
 }
 
 /// CSS Color §7.1.
-fn from_hsl(hue: f64, saturation: f64, light: f64) -> [f64; 3] {
+pub(crate) fn from_hsl(hue: f64, saturation: f64, light: f64) -> [f64; 3] {
     let channel = |n: f64| {
         let k = (n + hue.rem_euclid(360.0) / 30.0).rem_euclid(12.0);
         let a = saturation.clamp(0.0, 1.0) * light.min(1.0 - light);
@@ -352,7 +396,7 @@ fn from_hsl(hue: f64, saturation: f64, light: f64) -> [f64; 3] {
 }
 
 /// CSS Color §5.2: three, four, six or eight digits, as `rgb(…)` or `rgba(…)`.
-fn hex_colour(digits: &str) -> Option<String> {
+pub(crate) fn hex_colour(digits: &str) -> Option<String> {
     if !digits.bytes().all(|b| b.is_ascii_hexdigit()) {
         return None;
     }
@@ -366,14 +410,14 @@ fn hex_colour(digits: &str) -> Option<String> {
 }
 
 /// CSSOM §6.7.2: two decimals where they lead back to the same byte, else three.
-fn alpha_text(alpha: f64) -> String {
+pub(crate) fn alpha_text(alpha: f64) -> String {
     let byte = (alpha * 255.0).round();
     let two = (byte / 255.0 * 100.0).round() / 100.0;
     if (two * 255.0).round() == byte { two.to_string() } else { ((byte / 255.0 * 1000.0).round() / 1000.0).to_string() }
 }
 
 /// A value split at its outer commas, or at its outer spaces.
-pub(crate) fn split(text: &str, at: char) -> Vec<&str> {
+pub fn split(text: &str, at: char) -> Vec<&str> {
     let mut depth = 0;
     let parts = text.split(|c: char| {
         match c {
@@ -386,143 +430,10 @@ pub(crate) fn split(text: &str, at: char) -> Vec<&str> {
     parts.map(str::trim).filter(|p| !p.is_empty()).collect()
 }
 
-fn each(text: &str, one: impl Fn(&str) -> String) -> String {
-    split(text, ',').into_iter().map(one).collect::<Vec<_>>().join(", ")
-}
-
-fn is_time(word: &str) -> bool {
-    word.strip_suffix("ms").or_else(|| word.strip_suffix('s')).is_some_and(|n| n.parse::<f64>().is_ok())
-}
-
-fn is_timing(word: &str) -> bool {
-    const WORDS: [&str; 7] = ["linear", "ease", "ease-in", "ease-out", "ease-in-out", "step-start", "step-end"];
-    WORDS.contains(&word) || word.starts_with("cubic-bezier(") || word.starts_with("steps(") || word.starts_with("linear(")
-}
-
-fn is_length(word: &str) -> bool {
-    word.starts_with(|c: char| c.is_ascii_digit() || c == '-' || c == '.') || word.starts_with("calc(")
-}
-
-/// Shorthands and pairs in the order in which they are written.
-fn arranged(name: &str, text: &str) -> String {
-    match name {
-        "box-shadow" | "text-shadow" if text != "none" => each(text, shadow),
-        "transition" => each(text, transition),
-        "animation" => each(text, animation),
-        "outline" => outline(text),
-        "flex" => flex(text),
-        "flex-flow" => {
-            let words: Vec<&str> = split(text, ' ').into_iter().filter(|w| !["row", "nowrap"].contains(w)).collect();
-            if words.is_empty() { "row".into() } else { words.join(" ") }
-        }
-        "opacity" => match text.strip_suffix('%').and_then(|n| n.parse::<f64>().ok()) {
-            Some(percent) => number(percent / 100.0),
-            None => text.to_owned(),
-        },
-        "aspect-ratio" if text.parse::<f64>().is_ok() => format!("{text} / 1"),
-        "background-position" | "object-position" => each(text, |one| match one {
-            "top" | "bottom" if name == "background-position" => format!("center {one}"),
-            "top" | "bottom" => format!("center {one}"),
-            _ if !one.contains(' ') => format!("{one} center"),
-            _ => one.to_owned(),
-        }),
-        "border" if text == "0px none" => "0px".into(),
-        "translate" if text == "0px 0px" => "0px".into(),
-        _ => text.to_owned(),
-    }
-}
-
-/// The colour comes first, `inset` last.
-fn shadow(text: &str) -> String {
-    let words = split(text, ' ');
-    let (lengths, others): (Vec<&str>, Vec<&str>) = words.into_iter().partition(|w| is_length(w));
-    let (inset, colours): (Vec<&str>, Vec<&str>) = others.into_iter().partition(|w| *w == "inset");
-    [colours, lengths, inset].concat().join(" ")
-}
-
-fn outline(text: &str) -> String {
-    const STYLES: [&str; 10] = ["none", "auto", "dotted", "dashed", "solid", "double", "groove", "ridge", "inset", "outset"];
-    let words = split(text, ' ');
-    if words.len() < 2 {
-        return text.to_owned();
-    }
-    let (widths, rest): (Vec<&str>, Vec<&str>) = words.into_iter().partition(|w| is_length(w) || ["thin", "medium", "thick"].contains(w));
-    let (styles, colours): (Vec<&str>, Vec<&str>) = rest.into_iter().partition(|w| STYLES.contains(w));
-    [colours, styles, widths].concat().join(" ")
-}
-
-fn flex(text: &str) -> String {
-    match text {
-        "none" => "0 0 auto".into(),
-        "auto" => "1 1 auto".into(),
-        "initial" => "0 1 auto".into(),
-        _ => {
-            let words = split(text, ' ');
-            let plain = |w: &str| w.parse::<f64>().is_ok();
-            match words.as_slice() {
-                [grow] if plain(grow) => format!("{grow} 1 0%"),
-                [basis] if is_length(basis) => format!("1 1 {basis}"),
-                [grow, shrink] if plain(grow) && plain(shrink) => format!("{grow} {shrink} 0%"),
-                [grow, basis] if plain(grow) => format!("{grow} 1 {basis}"),
-                [grow, shrink, "0"] => format!("{grow} {shrink} 0px"),
-                _ => text.to_owned(),
-            }
-        }
-    }
-}
-
-/// What is as it would be anyway is left out.
-fn transition(text: &str) -> String {
-    let (mut property, mut times, mut timing) = ("", Vec::new(), "");
-    let mut rest = Vec::new();
-    for word in split(text, ' ') {
-        if is_time(word) {
-            times.push(word);
-        } else if is_timing(word) {
-            timing = word;
-        } else if property.is_empty() {
-            property = word;
-        } else {
-            rest.push(word);
-        }
-    }
-    let zero = |t: &&str| ["0s", "0ms"].contains(t);
-    let delay = times.get(1).copied().filter(|t| !zero(t));
-    let duration = times.first().copied().filter(|t| delay.is_some() || !zero(t));
-    let timing = Some(timing).filter(|t| !t.is_empty() && *t != "ease");
-    let mut out: Vec<&str> = Some(property).filter(|p| !p.is_empty() && *p != "all").into_iter().collect();
-    out.extend(duration.into_iter().chain(timing).chain(delay).chain(rest));
-    if out.is_empty() { "all".into() } else { out.join(" ") }
-}
-
-/// All of it is written, in one order.
-fn animation(text: &str) -> String {
-    let (mut duration, mut delay, mut timing, mut count, mut direction, mut fill, mut state, mut name) =
-        (None, None, None, None, None, None, None, None);
-    for word in split(text, ' ') {
-        let place = match word {
-            _ if is_time(word) && duration.is_none() => &mut duration,
-            _ if is_time(word) => &mut delay,
-            _ if is_timing(word) && timing.is_none() => &mut timing,
-            _ if (word == "infinite" || word.parse::<f64>().is_ok()) && count.is_none() => &mut count,
-            "normal" | "reverse" | "alternate" | "alternate-reverse" if direction.is_none() => &mut direction,
-            "forwards" | "backwards" | "both" if fill.is_none() => &mut fill,
-            "running" | "paused" if state.is_none() => &mut state,
-            _ => &mut name,
-        };
-        *place = Some(word);
-    }
-    let parts = [
-        duration.unwrap_or("auto"),
-        timing.unwrap_or("ease"),
-        delay.unwrap_or("0s"),
-        count.unwrap_or("1"),
-        direction.unwrap_or("normal"),
-        fill.unwrap_or("none"),
-        state.unwrap_or("running"),
-        name.unwrap_or("none"),
-    ];
-    parts.join(" ")
+/// Whether a word of a canonical value is a colour.
+pub(crate) fn is_colour(word: &str) -> bool {
+    const FUNCTIONS: [&str; 9] = ["rgb(", "rgba(", "color(", "color-mix(", "lab(", "lch(", "oklab(", "oklch(", "light-dark("];
+    FUNCTIONS.iter().any(|f| word.starts_with(f)) || words::takes("color", word) && !words::is_wide(word)
 }
 
 #[cfg(test)]
