@@ -31,22 +31,30 @@ const run = async (scripts, failed) => {
 /** Handlers that a page writes at its body and the window has (HTML §8.1.8.2). */
 const OF_WINDOW = ['afterprint', 'beforeprint', 'beforeunload', 'blur', 'error', 'focus', 'hashchange', 'languagechange', 'load', 'message', 'messageerror', 'offline',
   'online', 'pagehide', 'pageshow', 'popstate', 'resize', 'scroll', 'storage', 'unload'];
+/** What of a head is put into the head of the stage: nothing that loads or leads elsewhere. */
+const OF_HEAD = 'title, meta:not([http-equiv]), template';
 /**
- * Puts what a page has around its content where it belongs: sheets of its head, attributes of its body, and the names that its scripts call
+ * Puts what a page has around its content where it belongs: its head, attributes of its body and its root, and the names that its scripts call
  * its elements by. Gives what takes it away again.
  */
 const enter = (parsed, container) => {
   for (const style of [...parsed.head.querySelectorAll('style')].reverse()) container.prepend(style);
   const undo = [];
-  for (const name of parsed.body.getAttributeNames()) {
-    const value = parsed.body.getAttribute(name);
-    if (name.startsWith('on') && OF_WINDOW.includes(name.slice(2))) {
-      window[name] = new Function('event', value);
-      undo.push(() => { window[name] = null; });
-    } else {
-      const before = document.body.getAttribute(name);
-      document.body.setAttribute(name, value);
-      undo.push(() => { if (before === null) document.body.removeAttribute(name); else document.body.setAttribute(name, before); });
+  for (const element of parsed.head.querySelectorAll(OF_HEAD)) {
+    document.head.append(element);
+    undo.push(() => element.remove());
+  }
+  for (const [of, to] of [[parsed.documentElement, document.documentElement], [parsed.body, document.body]]) {
+    for (const name of of.getAttributeNames()) {
+      const value = of.getAttribute(name);
+      if (name.startsWith('on') && OF_WINDOW.includes(name.slice(2))) {
+        window[name] = new Function('event', value);
+        undo.push(() => { window[name] = null; });
+      } else {
+        const before = to.getAttribute(name);
+        to.setAttribute(name, value);
+        undo.push(() => { if (before === null) to.removeAttribute(name); else to.setAttribute(name, before); });
+      }
     }
   }
   // A browser has them by itself (HTML §7.2.2.3).

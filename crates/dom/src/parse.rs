@@ -20,6 +20,18 @@ struct Sink<'a> {
     root: NodeId,
     /// The names of what was made here: the tree builder asks for those of all open elements again and again.
     names: RefCell<FxHashMap<NodeId, Rc<QualName>>>,
+    kind: RefCell<Kind>,
+}
+
+/// What the beginning of a text says of the document.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Kind {
+    /// The public identifier of its doctype.
+    pub public_id: String,
+    /// The system identifier of its doctype.
+    pub system_id: String,
+    /// Whether it is in quirks mode (HTML §13.2.6.4.1).
+    pub quirks: bool,
 }
 
 /// The name of an element while the document is borrowed.
@@ -77,13 +89,15 @@ impl Sink<'_> {
 
 impl TreeSink for Sink<'_> {
     type Handle = NodeId;
-    type Output = ();
+    type Output = Kind;
     type ElemName<'b>
         = Name
     where
         Self: 'b;
 
-    fn finish(self) {}
+    fn finish(self) -> Kind {
+        self.kind.into_inner()
+    }
     fn parse_error(&self, _: Cow<'static, str>) {}
     fn get_document(&self) -> NodeId {
         self.root
@@ -119,7 +133,9 @@ impl TreeSink for Sink<'_> {
             None => self.insert(*prev_element, child, None),
         }
     }
-    fn append_doctype_to_document(&self, name: StrTendril, _: StrTendril, _: StrTendril) {
+    fn append_doctype_to_document(&self, name: StrTendril, public_id: StrTendril, system_id: StrTendril) {
+        let mut kind = self.kind.borrow_mut();
+        (kind.public_id, kind.system_id) = (public_id.to_string(), system_id.to_string());
         let mut doc = self.doc.borrow_mut();
         let node = doc.push(NodeData::Doctype(name.to_string()));
         let _ = doc.insert(self.root, node, None);
@@ -131,7 +147,9 @@ impl TreeSink for Sink<'_> {
     fn same_node(&self, x: &NodeId, y: &NodeId) -> bool {
         x == y
     }
-    fn set_quirks_mode(&self, _: QuirksMode) {}
+    fn set_quirks_mode(&self, mode: QuirksMode) {
+        self.kind.borrow_mut().quirks = matches!(mode, QuirksMode::Quirks);
+    }
     fn append_before_sibling(&self, sibling: &NodeId, new_node: NodeOrText<NodeId>) {
         let parent = self.doc.borrow().node(*sibling).parent;
         if let Some(parent) = parent {
@@ -162,8 +180,14 @@ impl TreeSink for Sink<'_> {
 /// A whole document from its text.
 pub fn document(html: &str) -> Document {
     let mut doc = Document::new();
-    parse_document(Sink { doc: RefCell::new(&mut doc), root: Document::ROOT, names: RefCell::default() }, ParseOpts::default()).one(html);
+    document_into(&mut doc, Document::ROOT, html);
     doc
+}
+
+/// A whole document as the content of a node that stands for one.
+pub fn document_into(doc: &mut Document, root: NodeId, html: &str) -> Kind {
+    let sink = Sink { doc: RefCell::new(doc), root, names: RefCell::default(), kind: RefCell::default() };
+    parse_document(sink, ParseOpts::default()).one(html)
 }
 
 /// Parses `html` as the content of an element like `context` (HTML §13.4); gives a fragment with the nodes.
@@ -172,7 +196,7 @@ pub fn fragment(doc: &mut Document, context: NodeId, html: &str) -> NodeId {
     let context = if doc.element(context).is_some() { context } else { doc.create_element("body") };
     // html5ever appends a root <html> to "the document": a scratch fragment takes it here.
     let root = doc.push(NodeData::Fragment);
-    let sink = Sink { doc: RefCell::new(doc), root, names: RefCell::default() };
+    let sink = Sink { doc: RefCell::new(doc), root, names: RefCell::default(), kind: RefCell::default() };
     parse_fragment_for_element(sink, ParseOpts::default(), context, true, form).one(html);
     let out = doc.push(NodeData::Fragment);
     if let Some(html) = doc.node(root).first {

@@ -147,7 +147,7 @@ class Element extends Node {
   get tagName() { return this[TAG] ?? native.node_name(this[ID]); }
   get localName() { return native.local_name(this[ID]); }
   get namespaceURI() { return native.namespace(this[ID]) || null; }
-  get prefix() { const n = this.nodeName; return this.namespaceURI !== HTML_NS && n.includes(':') ? n.split(':')[0] : null; }
+  get prefix() { return native.prefix(this[ID]) || null; }
   get id() { return native.attr(this[ID], 'id') ?? ''; }
   set id(v) { this.setAttribute('id', v); }
   get className() { return native.attr(this[ID], 'class') ?? ''; }

@@ -101,6 +101,8 @@ const REFLECT = {
     if (v < 0) throw new DOMException(`The value ${v} is negative.`, 'IndexSizeError');
     e.setAttribute(attr, String(v | 0));
   }],
+  // unsigned long, 0 by default
+  p: (attr) => [(e) => { const n = parseInt(e.getAttribute(attr) ?? '', 10); return n > 0 && n < 2 ** 31 ? n : 0; }, (e, v) => e.setAttribute(attr, String(v >>> 0 < 2 ** 31 ? v >>> 0 : 0))],
   // unsigned long, 1 by default (colspan, span)
   o: (attr) => [(e) => { const n = parseInt(e.getAttribute(attr) ?? '', 10); return n > 0 ? n : 1; }, (e, v) => e.setAttribute(attr, String(v >>> 0))],
   // URL
@@ -160,14 +162,14 @@ const HTMLFieldSetElement = define('FieldSet', 'fieldset', 'disabled:b name');
 define('Font', 'font', 'color face size');
 const HTMLFormElement = define('Form', 'form', 'acceptCharset name noValidate:b target rel relList:t');
 define('Heading', 'h1 h2 h3 h4 h5 h6', 'align'); define('Head', 'head'); define('HR', 'hr', 'align color noShade:b size width'); define('Html', 'html', 'version');
-const HTMLIFrameElement = define('IFrame', 'iframe', 'src:u srcdoc name sandbox:t allow allowFullscreen:b width height referrerPolicy align scrolling frameBorder');
+const HTMLIFrameElement = define('IFrame', 'iframe', 'src:u srcdoc name sandbox:t allow allowFullscreen:b width height referrerPolicy align scrolling frameBorder longDesc:u marginHeight marginWidth');
 const HTMLImageElement = define('Image', 'img', 'alt src:u srcset sizes useMap isMap:b referrerPolicy width:n height:n name lowsrc:u align longDesc:u border crossOrigin fetchPriority');
-const HTMLInputElement = define('Input', 'input', 'accept alt autocomplete defaultValue defaultChecked:b dirName disabled:b formEnctype formMethod formNoValidate:b formTarget ' +
+const HTMLInputElement = define('Input', 'input', 'accept alt autocomplete defaultValue defaultChecked:b dirName disabled:b formNoValidate:b formTarget ' +
   'max maxLength:m min minLength:m multiple:b name pattern placeholder readOnly:b required:b src:u step height:n width:n align useMap');
 define('LI', 'li', 'value:n type');
 const HTMLLabelElement = define('Label', 'label', 'htmlFor');
 define('Legend', 'legend', 'align'); define('Link', 'link', 'href:u rel relList:t media integrity hreflang type referrerPolicy disabled:b sizes:t imageSrcset imageSizes as crossOrigin fetchPriority charset rev target');
-define('Map', 'map', 'name'); define('Marquee', 'marquee'); define('Menu', 'menu', 'compact:b'); define('Meta', 'meta', 'name httpEquiv content media scheme');
+define('Map', 'map', 'name'); define('Marquee', 'marquee', 'behavior direction bgColor height hspace:p vspace:p trueSpeed:b width'); define('Menu', 'menu', 'compact:b'); define('Meta', 'meta', 'name httpEquiv content media scheme');
 const HTMLMeterElement = define('Meter', 'meter'); define('Object', 'object', 'data:u type name width height');
 define('OList', 'ol', 'reversed:b type compact:b'); const HTMLOptGroupElement = define('OptGroup', 'optgroup', 'disabled:b label');
 const HTMLOptionElement = define('Option', 'option', 'disabled:b defaultSelected:b');
@@ -182,9 +184,14 @@ const HTMLTableCellElement = define('TableCell', 'td th', 'colSpan:o rowSpan:o h
 const HTMLTableRowElement = define('TableRow', 'tr', 'align ch chOff vAlign bgColor');
 const HTMLTemplateElement = define('Template', 'template', 'htmlFor');
 const HTMLTextAreaElement = define('TextArea', 'textarea', 'autocomplete dirName disabled:b maxLength:m minLength:m name placeholder readOnly:b required:b wrap');
+for (const [name, usual] of [['scrollAmount', 6], ['scrollDelay', 85]]) {
+  accessor(TAGS.get('marquee').prototype, name, function () { const n = parseInt(this.getAttribute(name.toLowerCase()) ?? '', 10); return n >= 0 && n < 2 ** 31 ? n : usual; },
+    function (v) { this.setAttribute(name.toLowerCase(), String(v >>> 0 < 2 ** 31 ? v >>> 0 : usual)); });
+}
+define('Frame', 'frame', 'name scrolling src:u frameBorder longDesc:u noResize:b marginHeight marginWidth'); define('FrameSet', 'frameset', 'cols rows'); define('Directory', 'dir', 'compact:b');
 define('Time', 'time', 'dateTime'); define('Title', 'title'); define('Track', 'track', 'kind src:u srclang label default:b'); define('UList', 'ul', 'compact:b type');
 const HTMLCanvasElement = define('Canvas', 'canvas');
-const HTMLButtonElement = define('Button', 'button', 'disabled:b formEnctype formMethod formNoValidate:b formTarget name value');
+const HTMLButtonElement = define('Button', 'button', 'disabled:b formNoValidate:b formTarget name value');
 class HTMLMediaElement extends HTMLElement {
   get paused() { return true; }
   get duration() { return NaN; }
@@ -206,6 +213,10 @@ define('Audio', 'audio', '', HTMLMediaElement); define('Video', 'video', 'width:
 enumerated(HTMLButtonElement, 'type', ['submit', 'reset', 'button'], 'submit');
 enumerated(HTMLFormElement, 'method', ['get', 'post', 'dialog'], 'get');
 enumerated(HTMLFormElement, 'enctype', ['application/x-www-form-urlencoded', 'multipart/form-data', 'text/plain'], 'application/x-www-form-urlencoded');
+for (const C of [HTMLInputElement, HTMLButtonElement]) {
+  enumerated(C, 'formMethod', ['get', 'post', 'dialog'], '', 'get');
+  enumerated(C, 'formEnctype', ['application/x-www-form-urlencoded', 'multipart/form-data', 'text/plain'], '', 'application/x-www-form-urlencoded');
+}
 enumerated(HTMLFormElement, 'autocomplete', ['on', 'off'], 'on');
 enumerated(HTMLImageElement, 'loading', ['lazy', 'eager'], 'eager');
 enumerated(HTMLImageElement, 'decoding', ['sync', 'async', 'auto'], 'auto');
@@ -295,16 +306,27 @@ const tryFrame = (frame) => queueTask(() => {
   hide(frame, TRIED, address);
   fire(frame, new Event('load'));
 });
+/** The text and the type of what an address holds by itself: nothing, data, or a blob of this page. */
+const heldAt = (address) => {
+  if (/^(?:about:blank.*)?$/.test(address)) return { text: '', type: 'text/html' };
+  const data = /^data:([^,;]*)((?:;[^,]*)?),(.*)$/s.exec(address);
+  const blob = blobAddresses.get(address);
+  const type = (data ? data[1] : blob?.type ?? '').split(';')[0].trim().toLowerCase();
+  if (type !== 'text/html' && !XML_TYPES.includes(type)) return null;
+  if (blob) return { text: native.decode('utf-8', blob[LIST].slice(), false).replace(/^\ufeff/, ''), type };
+  const bytes = /;\s*base64$/i.test(data[2]) ? (text) => new TextDecoder().decode(Uint8Array.from(atob(text), (c) => c.charCodeAt(0))) : decodeURIComponent;
+  try { return { text: bytes(data[3]), type }; } catch { return null; }
+};
 /** What a frame holds: its address and a document of its own. Scripts run in none, and nothing is loaded but what stands in the element. */
 const HELD_FRAME = Symbol('frame');
 const frameOf = (frame) => {
   if (!frame.isConnected) return null;
   const written = frame.getAttribute('srcdoc');
   const address = written === null ? frame.getAttribute('src') ?? '' : 'about:srcdoc';
-  if (written === null && !/^(?:about:blank.*)?$/.test(address)) return null;
-  const text = written ?? '';
+  const { text, type } = written === null ? heldAt(address) ?? {} : { text: written, type: 'text/html' };
+  if (text === undefined) return null;
   if (frame[HELD_FRAME]?.text !== text || frame[HELD_FRAME].address !== address) {
-    const inner = pageOf(text === '' ? '<head></head><body></body>' : text);
+    const inner = documentFrom(text, type, address || 'about:blank');
     hide(frame, HELD_FRAME, { text, address, document: inner, window: frameWindow(frame, inner, address || 'about:blank') });
   }
   return frame[HELD_FRAME];

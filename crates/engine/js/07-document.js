@@ -8,6 +8,8 @@ const elementNamed = remembered((written) => {
 });
 for (const [C, type] of [[Element, 1], [Text, 3], [Comment, 8], [DocumentFragment, 11]]) hide(C.prototype, TYPE, type);
 const CONTENT = Symbol('content');
+const ADDRESS = Symbol('address');
+const QUIRKS = Symbol('quirks');
 /** A document besides the page's own. */
 const newDocument = (proto, contentType) => {
   const made = wrapAs(proto, native.create_document());
@@ -36,11 +38,11 @@ class Document extends Node {
   get defaultView() { return this === document ? globalThis : this[FRAME_VIEW] ?? null; }
   get activeElement() { return this === document ? retarget(focusedNode(), this) ?? this.body : this.body; }
   get readyState() { return 'complete'; }
-  get compatMode() { return 'CSS1Compat'; }
+  get compatMode() { return this[QUIRKS] ? 'BackCompat' : 'CSS1Compat'; }
   get characterSet() { return 'UTF-8'; }
   get contentType() { return this[CONTENT] ?? 'text/html'; }
-  get URL() { return location.href; }
-  get documentURI() { return location.href; }
+  get URL() { return this === document ? location.href : this[ADDRESS] ?? 'about:blank'; }
+  get documentURI() { return this.URL; }
   get charset() { return 'UTF-8'; }
   get inputEncoding() { return 'UTF-8'; }
   get domain() { return location.hostname; }
@@ -196,21 +198,37 @@ const createDoctype = (name, publicId = '', systemId = '') => {
   hide(doctype, SYSTEM, systemId);
   return doctype;
 };
-/** A page that is shown nowhere, with this in it (`DOMParser`, `createHTMLDocument`). */
-const pageOf = (html) => {
+/** A page that is shown nowhere, with this in it (`DOMParser`, `createHTMLDocument`, frames). */
+const pageOf = (html, address = 'about:blank') => {
   const page = newDocument(HTMLDocument.prototype, 'text/html');
-  if (/^\s*<!doctype/i.test(html)) page.appendChild(createDoctype('html'));
-  const top = document.createElement('html');
-  top.innerHTML = /<(head|body)/i.test(html) ? html : `<head></head><body>${html}</body>`;
-  page.appendChild(top);
+  const [publicId, systemId, quirks] = native.parse_html(page[ID], html);
+  hide(page, ADDRESS, address);
+  hide(page, QUIRKS, quirks === 'quirks');
+  const { doctype } = page;
+  if (doctype) { hide(doctype, PUBLIC, publicId); hide(doctype, SYSTEM, systemId); }
   return page;
+};
+/** A document from a text of a type that is known. */
+const documentFrom = (text, type, address) => {
+  if (type === 'text/html') return pageOf(text, address);
+  const parsed = newDocument(XMLDocument.prototype, type);
+  hide(parsed, ADDRESS, address);
+  const fault = native.parse_xml(parsed[ID], text);
+  if (!fault) return parsed;
+  // A text that is no XML is a document that says so.
+  const error = parsed.createElementNS(HTML_NS, 'parsererror');
+  error.textContent = fault;
+  const top = parsed.documentElement;
+  if (top) top.insertBefore(error, top.firstChild);
+  else parsed.appendChild(error);
+  return parsed;
 };
 class DOMImplementation {
   #owner;
   constructor(key, owner) { if (key !== HOST) throw illegal(); this.#owner = owner; }
   hasFeature() { return true; }
   createHTMLDocument(...given) {
-    const page = pageOf('<!doctype html><head></head><body></body>');
+    const page = pageOf('<!doctype html>');
     if (given.length && given[0] !== undefined) page.head.appendChild(page.createElement('title')).appendChild(page.createTextNode(String(given[0])));
     return page;
   }
@@ -238,24 +256,17 @@ const implementationOf = (owner) => { if (!owner[IMPLEMENTATION]) hide(owner, IM
 const XML_TYPES = ['text/xml', 'application/xml', 'application/xhtml+xml', 'image/svg+xml'];
 class DOMParser {
   parseFromString(text, type) {
-    if (type === 'text/html') return pageOf(String(text));
-    if (!XML_TYPES.includes(type)) throw new TypeError(`'${type}' is no type of a document.`);
-    const parsed = newDocument(XMLDocument.prototype, type);
-    const fault = native.parse_xml(parsed[ID], String(text));
-    if (!fault) return parsed;
-    // A text that is no XML is a document that says so.
-    const error = parsed.createElementNS(HTML_NS, 'parsererror');
-    error.textContent = fault;
-    const top = parsed.documentElement;
-    if (top) top.insertBefore(error, top.firstChild);
-    else parsed.appendChild(error);
-    return parsed;
+    if (type !== 'text/html' && !XML_TYPES.includes(type)) throw new TypeError(`'${type}' is no type of a document.`);
+    return documentFrom(String(text), type, document.URL);
   }
 }
 class XMLSerializer { serializeToString(node) { return native.xml(idOf(node)); } }
 expose(DOMImplementation, DOMParser, XMLSerializer);
 
-const NodeFilter = { FILTER_ACCEPT: 1, FILTER_REJECT: 2, FILTER_SKIP: 3, SHOW_ALL: 0xffffffff, SHOW_ELEMENT: 1, SHOW_TEXT: 4, SHOW_COMMENT: 128 };
+const NodeFilter = {
+  FILTER_ACCEPT: 1, FILTER_REJECT: 2, FILTER_SKIP: 3, SHOW_ALL: 0xffffffff, SHOW_ELEMENT: 1, SHOW_ATTRIBUTE: 2, SHOW_TEXT: 4, SHOW_CDATA_SECTION: 8, SHOW_ENTITY_REFERENCE: 16,
+  SHOW_ENTITY: 32, SHOW_PROCESSING_INSTRUCTION: 64, SHOW_COMMENT: 128, SHOW_DOCUMENT: 256, SHOW_DOCUMENT_TYPE: 512, SHOW_DOCUMENT_FRAGMENT: 1024, SHOW_NOTATION: 2048,
+};
 hide(globalThis, 'NodeFilter', NodeFilter);
 /** The node after another one in the order of the tree, within a root; and the one before. */
 const following = (node, root) => {

@@ -7,6 +7,7 @@
 //! | `scope` | the rules of one tree, filed so that few are tried for an element |
 //! | `showing` | whether an element shows |
 //! | [`computed`] | which value each property gets: `var()`, inheritance, what follows from other values |
+//! | `hints` | what attributes say of how an element looks (HTML §15) |
 //! | `memo` | values that were worked out before |
 //! | `absolute` | from written values to absolute ones: units, `calc()`, colours, transforms |
 //! | `html.css` | how HTML looks by default (HTML §15.3) |
@@ -16,6 +17,7 @@
 
 mod absolute;
 pub mod computed;
+mod hints;
 pub mod media;
 mod memo;
 mod scope;
@@ -492,6 +494,11 @@ impl Document {
         let mut out = Vec::new();
         let html = by_default();
         self.collect(&html.all.candidates(self, id), id, None, (0, 0), &mut out);
+        for (name, value) in hints::of(self, id) {
+            // They stand before all that an author says.
+            let weight = Weight { origin: 1, tree: i32::MIN, inline: false, layer: 0, specificity: 0, order: 0 };
+            out.push((weight, Declared { name: name.into(), value: value.into(), important: false }));
+        }
         self.author(id, false, &mut out);
         if let Some(text) = self.attr(id, "style") {
             for declared in sheet::declarations(text) {

@@ -16,6 +16,7 @@ fn links(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         "kind" => |doc, id| kind(&doc, id);
         "node_type" => |doc, id| node_type(&doc, id);
         "node_name" => |doc, id| node_name(&doc, id);
+        "prefix" => |doc, id| doc.element(id).and_then(|e| e.prefix.as_deref()).unwrap_or_default().to_owned();
         "local_name" => |doc, id| doc.local_name(id).unwrap_or("").to_owned();
         "namespace" => |doc, id| doc.element(id).map_or(String::new(), |e| e.namespace.uri().to_owned());
         "is_html" => |doc, id| doc.element(id).is_some_and(|e| e.namespace == Namespace::Html);
@@ -85,8 +86,8 @@ fn creation(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     n.add("create_element", move |ns: String, name: String| {
         let namespace = Namespace::from_uri(&ns);
         let (prefix, local) = match name.split_once(':') {
-            Some((prefix, local)) if namespace != Namespace::Html => (Some(prefix.into()), local),
-            _ => (None, name.as_str()),
+            Some((prefix, local)) => (Some(prefix.into()), local),
+            None => (None, name.as_str()),
         };
         let mut element = Element::new(namespace, local);
         element.prefix = prefix;
@@ -124,6 +125,18 @@ fn creation(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         let mut doc = host.doc.borrow_mut();
         let into = known(&doc, into);
         super::xml::parse(&mut doc, into, &text).err().unwrap_or_default()
+    })?;
+    let host = n.host.clone();
+    // The two identifiers of its doctype, and `quirks` where it is in that mode.
+    n.add("parse_html", move |into: u32, text: String| {
+        host.weight.add(text.len());
+        if host.weight.is_over() {
+            return Vec::new();
+        }
+        let mut doc = host.doc.borrow_mut();
+        let into = known(&doc, into);
+        let kind = parse::document_into(&mut doc, into, &text);
+        vec![kind.public_id, kind.system_id, if kind.quirks { "quirks".to_owned() } else { String::new() }]
     })?;
     let host = n.host.clone();
     n.add("clone", move |node: u32, deep: bool| {
