@@ -1,5 +1,11 @@
 //! `cargo run -p xtask -- pack`: packs the framework packages that the demo needs into `demo/packages.tar.zst`, from the
-//! kit's lockfile. Needs npm and its registry; nothing else of the project does.
+//! kit's lockfile. `cargo run -p xtask -- web-data`: see [`web_data`]. Both need npm and its
+//! registry; nothing else of the project does. `cargo run -p xtask -- values`: see [`values`]; needs Chromium.
+//! `cargo run -p xtask -- licences`: see [`licences`].
+
+mod licences;
+mod values;
+mod web_data;
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
@@ -48,7 +54,10 @@ const REQUIRED: [&str; 3] = ["svelte/compiler", "@babel/core", "babel-preset-sol
 fn main() -> anyhow::Result<()> {
     match std::env::args().nth(1).as_deref() {
         Some("pack") => pack(),
-        _ => bail!("usage: cargo run -p xtask -- pack"),
+        Some("web-data") => web_data::web_data(),
+        Some("values") => values::values(),
+        Some("licences") => licences::licences(std::env::args().nth(2).as_deref() == Some("--check")),
+        _ => bail!("usage: cargo run -p xtask -- pack | web-data | values | licences [--check]"),
     }
 }
 

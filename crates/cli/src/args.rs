@@ -51,6 +51,8 @@ pub enum Command {
     Demo(Demo),
     /// Print a JSON Schema, by which editors complete and explain contracts.
     Schema(Schema),
+    /// Print the licences of all that the program carries of others' work.
+    Licences,
     /// Generate shell completions.
     Completions(Completions),
     /// Print the manual page, or write one for each command.

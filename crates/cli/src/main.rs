@@ -10,6 +10,7 @@ mod exit;
 mod explain;
 mod folder;
 mod keys;
+mod licences;
 mod merge;
 mod output;
 mod progress;
@@ -52,6 +53,7 @@ fn main() -> ExitCode {
         args::Command::Watch(watch) => watch::run(watch, &args.common),
         args::Command::Serve(serve) => serve::run(serve, &args.common),
         args::Command::Completions(completions) => Ok(shells::completions(completions)),
+        args::Command::Licences => licences::run(),
         args::Command::Manual(manual) => shells::manual(manual),
         args::Command::Merge(merge) => merge::run(merge, &args.common),
         args::Command::Render(render) => render::run(render, &args.common),
