@@ -15,7 +15,8 @@ cp "$root"/LICENSE-* "$work/fidelon/"
 # One version of all: that of the workspace.
 sed -i "s/\"0\\.1\\.0\"/\"$version\"/" "$work/fidelon/package.json"
 mkdir -p "$work/platform/bin"
-cp "$program" "$work/platform/bin/"
+case $platform in win32-*) file=fidelon.exe ;; *) file=fidelon ;; esac
+install -m 755 "$program" "$work/platform/bin/$file"
 "$program" licences > "$work/platform/NOTICES.txt"
 cp "$root"/LICENSE-* "$work/platform/"
 cat > "$work/platform/package.json" <<END

@@ -5,6 +5,17 @@ mod studio;
 use studio::Studio;
 
 #[test]
+fn licences_of_all_that_is_carried_are_told() {
+    let told = Studio::empty().run(&["licences"]);
+    assert_eq!(told.code, 0, "{}", told.err);
+    // A crate, a crate under a licence that asks for its text, the fonts, a package of the demo.
+    for of in ["serde ", "lightningcss ", "DejaVu fonts ", "svelte 5."] {
+        assert!(told.out.lines().any(|line| line.starts_with(of)), "{of}");
+    }
+    assert!(told.out.contains("Mozilla Public License Version 2.0") && told.out.contains("Bitstream Vera"));
+}
+
+#[test]
 fn shells_and_man_are_told_of_every_command() {
     let studio = Studio::empty();
     let help = studio.run(&["--help"]).out;

@@ -64,7 +64,7 @@ pub(crate) fn arranged(name: &str, text: &str) -> String {
         // Where a pair is of words that go together, its halves are: `last baseline last baseline`.
         let words = split(text, ' ');
         let (first, second) = words.split_at(words.len() / 2);
-        return if words.len() % 2 == 0 && first == second { first.join(" ") } else { text.clone() };
+        return if words.len().is_multiple_of(2) && first == second { first.join(" ") } else { text.clone() };
     }
     match name {
         "box-shadow" | "text-shadow" if text != "none" => each(text, shadow),
@@ -98,7 +98,7 @@ pub(crate) fn arranged(name: &str, text: &str) -> String {
         }
         "aspect-ratio" => {
             let is_plain = |w: &&str| w.parse::<f64>().is_ok();
-            let ends_plain = split(text, ' ').last().is_some_and(|w| is_plain(&w));
+            let ends_plain = split(text, ' ').last().is_some_and(is_plain);
             if ends_plain && !text.contains('/') { format!("{text} / 1") } else { text.clone() }
         }
         "background-position" | "mask-position" | "-webkit-mask-position" | "object-position" => each(text, placed),
@@ -148,7 +148,7 @@ fn without(text: &str, words: &[&str], none: &str) -> String {
 fn halves(text: &str) -> String {
     let words = split(text, ' ');
     let (first, second) = words.split_at(words.len() / 2);
-    if words.len() % 2 == 0 && first == second { first.join(" ") } else { text.to_owned() }
+    if words.len().is_multiple_of(2) && first == second { first.join(" ") } else { text.to_owned() }
 }
 
 /// `first baseline` is what `baseline` alone says (CSS Align §4.2); as a place for all of the content it is at the start of the other axis.
@@ -179,7 +179,7 @@ fn counted(text: &str, unless: &str) -> String {
     let mut out: Vec<&str> = Vec::new();
     for (i, word) in words.iter().enumerate() {
         out.push(word);
-        if !is_number(word) && !words.get(i + 1).is_some_and(|next| is_number(next)) {
+        if !is_number(word) && !words.get(i + 1).is_some_and(&is_number) {
             out.push(unless);
         }
     }

@@ -221,3 +221,29 @@ fn is_space(word: &str) -> bool {
     ];
     SPACES.contains(&word) || word == "oklch"
 }
+
+#[cfg(test)]
+mod tests {
+    use crate::canonical;
+
+    /// What Chromium keeps.
+    #[test]
+    fn colours_are_written_as_a_browser_writes_them() {
+        for (value, kept) in [
+            ("hwb(120 20% 40%)", Some("rgb(51, 153, 51)")),
+            ("lab(50% 20 -30 / 50%)", Some("lab(50 20 -30 / 0.5)")),
+            ("oklch(0.5 100% 1turn)", Some("oklch(0.5 0.4 0)")),
+            ("lch(none 10 20deg)", Some("lch(none 10 20)")),
+            ("color(display-p3 100% 0.5 0)", Some("color(display-p3 1 0.5 0)")),
+            ("color(xyz 0.1 0.2 0.3 / 1)", Some("color(xyz-d65 0.1 0.2 0.3)")),
+            ("color-mix(in srgb, #f00 30%, blue)", Some("color-mix(in srgb, rgb(255, 0, 0) 30%, blue 70%)")),
+            ("color-mix(in hsl shorter hue, red, blue)", Some("color-mix(in hsl, red, blue)")),
+            ("light-dark(#fff, black)", Some("light-dark(rgb(255, 255, 255), black)")),
+            ("color(glaze 1 0 0)", None),
+            ("lab(50% 20)", None),
+            ("color-mix(in srgb, 1px, blue)", None),
+        ] {
+            assert_eq!(canonical("color", value).as_deref(), kept, "{value}");
+        }
+    }
+}

@@ -9,6 +9,14 @@
 //! | [`value`] | the canonical text of a value (CSSOM §6.7.2) |
 //! | [`words`] | which words a property takes alone, as a browser says |
 //! | [`math`] | what is calculated (CSS Values §10) |
+//!
+//! ```
+//! use fidelon_css::canonical;
+//!
+//! assert_eq!(canonical("margin", "0 AUTO").as_deref(), Some("0px auto"));
+//! assert_eq!(canonical("color", "#fa0").as_deref(), Some("rgb(255, 170, 0)"));
+//! assert_eq!(canonical("padding", "-1px"), None);
+//! ```
 
 mod arrange;
 mod colour;

@@ -19,9 +19,14 @@ const MOST_COMPONENTS: usize = 400;
 /// Where a part of a definition ends in a value, and what it took, written down.
 type Ends = Vec<(usize, String)>;
 
+/// Whether a value is too long to be held against anything: a picture made of shadows, say.
+pub fn is_too_long(value: &[Component]) -> bool {
+    value.len() > MOST_COMPONENTS
+}
+
 /// The text of a value that fits a definition; none where it does not.
 pub fn matched(property: &str, term: &Term, value: &[Component]) -> Option<String> {
-    if value.len() > MOST_COMPONENTS {
+    if is_too_long(value) {
         return None;
     }
     Matching { property, depth: 0 }.whole(term, value)
@@ -121,9 +126,10 @@ impl Matching<'_> {
             return self.sequence(rest, value, at, true);
         }
         for (end, text) in self.ends(first, value, at) {
-            let bare = (bare || is_comma) && text.is_empty() || is_comma;
+            // A comma right behind another one is none.
+            let bare = bare && text.is_empty() || is_comma;
             // Behind a comma something must stand.
-            for (last, more) in self.sequence(rest, value, end, bare && !is_comma) {
+            for (last, more) in self.sequence(rest, value, end, bare) {
                 if is_comma && more.is_empty() && !rest.is_empty() {
                     continue;
                 }
@@ -174,6 +180,9 @@ impl Matching<'_> {
     }
 
     fn repeated(self, term: &Term, (least, most, commas): (usize, usize, bool), value: &[Component], at: usize) -> Ends {
+        if least <= 1 && most == usize::MAX {
+            return self.any_number(term, least, commas, value, at);
+        }
         let mut out = Ends::new();
         if least == 0 {
             add(&mut out, at, String::new());
@@ -209,6 +218,32 @@ impl Matching<'_> {
         out
     }
 
+    /// However many: each place is gone on from once.
+    fn any_number(self, term: &Term, least: usize, commas: bool, value: &[Component], at: usize) -> Ends {
+        let mut out: Ends = vec![(at, String::new())];
+        let mut next = 0;
+        while let Some((from, text)) = out.get(next).cloned() {
+            next += 1;
+            let is_first = from == at;
+            let start = match value.get(from) {
+                Some(Component::Sign(',')) if commas && !is_first => from + 1,
+                _ if commas && !is_first => continue,
+                _ => from,
+            };
+            for (end, more) in self.ends(term, value, start).into_iter().filter(|(end, _)| *end > start) {
+                let text = if commas && !is_first { format!("{text}, {more}") } else { beside(&text, &more) };
+                add(&mut out, end, text);
+            }
+        }
+        // What can be nothing is there once, too.
+        let is_nothing = least == 0 || self.ends(term, value, at).iter().any(|(end, _)| *end == at);
+        if !is_nothing {
+            out.remove(0);
+        }
+        out.sort_by_key(|(end, _)| std::cmp::Reverse(*end));
+        out
+    }
+
     fn of_type(self, name: &str, range: (f64, f64), value: &[Component], at: usize) -> Ends {
         if let Some(ends) = self.basic(name, range, value, at) {
             return ends;
@@ -231,5 +266,69 @@ impl Matching<'_> {
             },
             None => Ends::new(),
         }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::component::components;
+
+    fn held(definition: &str, value: &str) -> Option<String> {
+        matched("margin", &Term::parse(definition)?, &components(value)?)
+    }
+
+    #[test]
+    fn a_value_is_written_in_the_order_of_its_definition() {
+        for (definition, value, text) in [
+            ("a && b", "B a", Some("a b")),
+            ("a && b", "a", None),
+            ("a? && b", "b", Some("b")),
+            ("a || b || c", "c a", Some("a c")),
+            ("a || b", "a a", None),
+            ("[ a | b ]+", "b a b", Some("b a b")),
+            ("<length>{2}", "0 1PX", Some("0px 1px")),
+            ("<length>{2}", "1px", None),
+            ("<time>#", "1s,2ms", Some("1s, 2ms")),
+            ("<time>#", "1s,", None),
+            ("<time>#{2}", "1s, 2s, 3s", None),
+            ("[ a? b? ]!", "", None),
+            ("<integer [1,∞]>", "0", None),
+            ("<number [0,1]>", "calc(2 * 3)", Some("calc(6)")),
+            ("<length>", "calc(1px + 2%)", None),
+            ("<length-percentage>", "calc(1px + 2%)", Some("calc(2% + 1px)")),
+            ("turn( <angle> )", "TURN(.5deg)", Some("turn(0.5deg)")),
+            ("a / b", "a/b", Some("a / b")),
+            ("<custom-ident>", "inherit", None),
+        ] {
+            assert_eq!(held(definition, value).as_deref(), text, "{value} of {definition}");
+        }
+    }
+
+    #[test]
+    fn a_comma_goes_with_what_stands_beside_it() {
+        for (value, text) in [
+            ("a, b, c", Some("a, b, c")),
+            ("b, c", Some("b, c")),
+            ("a, c", Some("a, c")),
+            ("c", Some("c")),
+            (", c", None),
+            ("a b, c", None),
+        ] {
+            assert_eq!(held("a? , b? , c", value).as_deref(), text, "{value}");
+        }
+        assert_eq!(
+            (held("steps( <integer> , end? )", "steps(2)").as_deref(), held("steps( <integer> , end? )", "steps(2,)")),
+            (Some("steps(2)"), None)
+        );
+        assert_eq!(held("[ <url> , ]* a", "url(x), url('y'), a").as_deref(), Some("url(\"x\"), url(\"y\"), a"));
+    }
+
+    #[test]
+    fn what_can_be_read_in_many_ways_ends_soon() {
+        let many = "a ".repeat(MOST_COMPONENTS);
+        assert!(held("[ a+ ]+", &many).is_some());
+        assert!(held("[ a* b? ]+ c", &many).is_none());
+        assert_eq!(held("a+", &"a ".repeat(MOST_COMPONENTS + 1)), None);
     }
 }

@@ -2,8 +2,8 @@
 //! colours as `rgb(…)`, a zero length with its unit, one space where the grammar has any, and what some shorthands leave out
 //! or write in an order of their own.
 //!
-//! No property's grammar is known here as a whole. What is certainly no value of it is refused ([`canonical`] gives none): a word that
-//! it has not ([`words`]), a number where none may stand. The rest is taken as it is.
+//! What is no value of a property by its definition ([`grammar`]) is refused: [`canonical`] gives none. Of the few properties without one,
+//! older names that browsers keep, what is certainly no value is refused: a word that it has not ([`words`]), a number where none may stand.
 
 use cssparser::{Parser, Token};
 
@@ -35,8 +35,9 @@ pub fn canonical(name: &str, value: &str) -> Option<String> {
     if !words::is_known(name) {
         return None;
     }
-    let text = match grammar::of_property(name) {
-        Some(term) => matching::matched(name, term, &components(value)?)?,
+    let list = components(value)?;
+    let text = match grammar::of_property(name).filter(|_| !matching::is_too_long(&list)) {
+        Some(term) => matching::matched(name, term, &list)?,
         None => loose(name, value).map(|text| text.trim().to_owned()).filter(|text| fits(name, text))?,
     };
     Some(arranged(name, &text))

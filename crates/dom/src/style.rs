@@ -214,7 +214,7 @@ pub fn serialize(list: &[Declaration]) -> String {
         let shorthand = SHORTHANDS.iter().find(|(_, longhands)| longhands.contains(&&*declaration.name));
         let declared = |name: &&str| list.iter().find(|d| d.name == **name).cloned();
         let whole = shorthand.and_then(|(name, longhands)| {
-            let parts = longhands.iter().map(|l| declared(l)).collect::<Option<_>>()?;
+            let parts = longhands.iter().map(declared).collect::<Option<_>>()?;
             put_together(name, parts).map(|d| (d, *longhands))
         });
         match whole {

@@ -58,6 +58,8 @@ pub(super) fn value_of(name: &str, value: &str, base: &Base, parent: Option<&Com
     match name {
         // What is shown of the initial value, `auto`, is nothing; to a layout a nothing that was written is another thing.
         "min-width" | "min-height" => (out != "auto").then_some(out),
+        // What is shown of a border without a style is no width; one that has a style and no width was written so.
+        "border-top-width" | "border-right-width" | "border-bottom-width" | "border-left-width" => Some(out),
         // Of boxes it is their middle, unless somebody wrote where.
         "transform-origin" => Some(out),
         _ => (out != initial).then_some(out),

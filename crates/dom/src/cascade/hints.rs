@@ -5,139 +5,166 @@ use crate::tree::{Document, NodeId};
 /// The declarations that the attributes of an element stand for.
 pub(super) fn of(doc: &Document, id: NodeId) -> Vec<(&'static str, String)> {
     let Some(element) = doc.element(id).filter(|e| e.namespace == crate::Namespace::Html && !e.attrs.is_empty()) else { return Vec::new() };
-    let attr = |name: &str| doc.attr(id, name);
-    let mut out: Vec<(&'static str, String)> = Vec::new();
-    let mut add = |property: &'static str, value: Option<String>| out.extend(value.map(|v| (property, v)));
-    let (any, some): (fn(&str) -> Option<String>, fn(&str) -> Option<String>) = (
-        |text| dimension(text).map(|(n, unit)| written(n, unit)),
-        |text| dimension(text).filter(|(n, _)| *n != 0.0).map(|(n, unit)| written(n, unit)),
-    );
-    let is_picture = &*element.local == "input" && attr("type").is_some_and(|t| t.eq_ignore_ascii_case("image"));
-    // Sizes (§15.4.3, §15.3.8 and others).
-    match &*element.local {
-        "iframe" | "img" | "object" | "embed" | "video" | "marquee" => {
-            add("width", attr("width").and_then(any));
-            add("height", attr("height").and_then(any));
-        }
-        "input" if is_picture => {
-            add("width", attr("width").and_then(any));
-            add("height", attr("height").and_then(any));
-        }
-        "table" | "td" | "th" => {
-            add("width", attr("width").and_then(some));
-            add("height", attr("height").and_then(if &*element.local == "table" { any } else { some }));
-        }
-        "hr" => add("width", attr("width").and_then(any)),
-        "col" | "colgroup" => add("width", attr("width").and_then(any)),
-        "tr" | "thead" | "tbody" | "tfoot" => add("height", attr("height").and_then(any)),
-        _ => {}
+    let mut hints = Hints { doc, id, tag: &element.local, out: Vec::new() };
+    hints.sizes();
+    hints.borders();
+    hints.cells();
+    hints.colours();
+    hints.alignment();
+    hints.out
+}
+
+struct Hints<'a> {
+    doc: &'a Document,
+    id: NodeId,
+    tag: &'a str,
+    out: Vec<(&'static str, String)>,
+}
+
+impl<'a> Hints<'a> {
+    fn attr(&self, name: &str) -> Option<&'a str> {
+        self.doc.attr(self.id, name)
     }
-    if matches!(&*element.local, "img" | "object" | "embed" | "marquee") || is_picture {
-        let (sides, ends) = (attr("hspace").and_then(any), attr("vspace").and_then(any));
-        add("margin-left", sides.clone());
-        add("margin-right", sides);
-        add("margin-top", ends.clone());
-        add("margin-bottom", ends);
+
+    fn add(&mut self, property: &'static str, value: Option<String>) {
+        self.out.extend(value.map(|v| (property, v)));
     }
-    // Borders (§15.4.3, §15.3.8).
-    if matches!(&*element.local, "img" | "object") || is_picture {
-        if let Some(width) = attr("border").and_then(whole).filter(|n| *n > 0) {
-            for (side, style) in BORDERS {
-                add(side, Some(format!("{width}px")));
-                add(style, Some("solid".into()));
+
+    fn says(&mut self, property: &'static str, value: &str) {
+        self.out.push((property, value.to_owned()));
+    }
+
+    /// Whether it is `<input type=image>`.
+    fn is_picture(&self) -> bool {
+        self.tag == "input" && self.attr("type").is_some_and(|t| t.eq_ignore_ascii_case("image"))
+    }
+
+    /// Widths and heights, and the room around what is put in (§15.4.3, §15.3.8).
+    fn sizes(&mut self) {
+        let (width, height) = (self.attr("width").and_then(size), self.attr("height").and_then(size));
+        let some = |size: Option<String>| size.filter(|s| dimension(s).is_some_and(|(n, _)| n != 0.0));
+        match self.tag {
+            "iframe" | "img" | "object" | "embed" | "video" | "marquee" => {
+                self.add("width", width);
+                self.add("height", height);
+            }
+            "input" if self.is_picture() => {
+                self.add("width", width);
+                self.add("height", height);
+            }
+            "table" => {
+                self.add("width", some(width));
+                self.add("height", height);
+            }
+            "td" | "th" => {
+                self.add("width", some(width));
+                self.add("height", some(height));
+            }
+            "hr" | "col" | "colgroup" => self.add("width", width),
+            "tr" | "thead" | "tbody" | "tfoot" => self.add("height", height),
+            _ => {}
+        }
+        if matches!(self.tag, "img" | "object" | "embed" | "marquee") || self.is_picture() {
+            let (sides, ends) = (self.attr("hspace").and_then(size), self.attr("vspace").and_then(size));
+            self.add("margin-left", sides.clone());
+            self.add("margin-right", sides);
+            self.add("margin-top", ends.clone());
+            self.add("margin-bottom", ends);
+        }
+    }
+
+    /// A border on all sides.
+    fn bordered(&mut self, width: u32, kind: &str) {
+        for (side, style) in BORDERS {
+            self.says(side, &format!("{width}px"));
+            if width > 0 {
+                self.says(style, kind);
             }
         }
     }
-    if &*element.local == "iframe" && attr("frameborder").is_some_and(|f| whole(f).is_none_or(|n| n == 0)) {
-        BORDERS.iter().for_each(|(side, _)| add(side, Some("0px".into())));
-    }
-    if &*element.local == "table" {
-        if let Some(width) = attr("border").map(|b| whole(b).unwrap_or(1)) {
-            for (side, style) in BORDERS {
-                add(side, Some(format!("{width}px")));
-                add(style, (width > 0).then(|| "outset".into()));
+
+    /// Borders (§15.4.3, §15.3.8).
+    fn borders(&mut self) {
+        let border = self.attr("border");
+        if matches!(self.tag, "img" | "object") || self.is_picture() {
+            if let Some(width) = border.and_then(whole).filter(|n| *n > 0) {
+                self.bordered(width, "solid");
             }
+        } else if self.tag == "iframe" && self.attr("frameborder").is_some_and(|f| whole(f).is_none_or(|n| n == 0)) {
+            self.bordered(0, "none");
+        } else if let Some(border) = border.filter(|_| self.tag == "table") {
+            self.bordered(whole(border).unwrap_or(1), "outset");
         }
-        add("border-spacing", attr("cellspacing").and_then(whole).map(|n| format!("{n}px {n}px")));
     }
-    if matches!(&*element.local, "td" | "th") {
-        let table = doc.ancestors(id).find(|a| doc.is_html(*a, "table"));
-        let of_table = |name: &str| table.and_then(|t| doc.attr(t, name));
-        if let Some(padding) = of_table("cellpadding").and_then(any) {
-            ["padding-top", "padding-right", "padding-bottom", "padding-left"].iter().for_each(|side| add(side, Some(padding.clone())));
+
+    /// What a table says of its cells, and what they say of their text (§15.3.8).
+    fn cells(&mut self) {
+        if !matches!(self.tag, "td" | "th") {
+            return;
         }
-        if of_table("border").is_some_and(|b| whole(b) != Some(0)) {
-            for (side, style) in BORDERS {
-                add(side, Some("1px".into()));
-                add(style, Some("inset".into()));
-            }
+        let table = self.doc.ancestors(self.id).find(|a| self.doc.is_html(*a, "table"));
+        let of_table = |name: &str| table.and_then(|t| self.doc.attr(t, name));
+        let (padding, border) = (of_table("cellpadding").and_then(size), of_table("border"));
+        if let Some(padding) = padding {
+            ["padding-top", "padding-right", "padding-bottom", "padding-left"].iter().for_each(|side| self.says(side, &padding));
         }
-        add("white-space-collapse", attr("nowrap").map(|_| "collapse".into()));
-        add("text-wrap-mode", attr("nowrap").map(|_| "nowrap".into()));
+        if border.is_some_and(|b| whole(b) != Some(0)) {
+            self.bordered(1, "inset");
+        }
+        if self.attr("nowrap").is_some() {
+            self.says("white-space-collapse", "collapse");
+            self.says("text-wrap-mode", "nowrap");
+        }
     }
-    // Colours (§15.3.1, §15.3.8).
-    if matches!(&*element.local, "body" | "table" | "tr" | "td" | "th" | "thead" | "tbody" | "tfoot" | "marquee") {
-        add("background-color", attr("bgcolor").and_then(colour));
-    }
-    if &*element.local == "body" {
-        add("color", attr("text").and_then(colour));
-    }
-    if matches!(&*element.local, "font" | "hr") {
-        add("color", attr("color").and_then(colour));
-    }
-    if &*element.local == "font" {
-        add("font-family", attr("face").filter(|f| !f.trim().is_empty()).map(str::to_owned));
-        add("font-size", attr("size").and_then(font_size).map(str::to_owned));
-    }
-    // Alignment (§15.3.3, §15.3.8).
-    let align = attr("align").map(str::to_ascii_lowercase);
-    let align = align.as_deref();
-    match &*element.local {
-        "p" | "h1" | "h2" | "h3" | "h4" | "h5" | "h6" => add("text-align", align.filter(|a| SIDES.contains(a)).map(str::to_owned)),
-        "div" | "td" | "th" | "tr" | "thead" | "tbody" | "tfoot" | "caption" => add(
-            "text-align",
-            match align {
-                Some("center" | "middle") => Some("-webkit-center".into()),
-                Some(side @ ("left" | "right")) => Some(format!("-webkit-{side}")),
-                Some("justify") => Some("justify".into()),
-                _ => None,
-            },
-        ),
-        "table" => match align {
-            Some("center") => {
-                add("margin-inline-start", Some("auto".into()));
-                add("margin-inline-end", Some("auto".into()));
-            }
-            side => add("float", side.filter(|s| ["left", "right"].contains(s)).map(str::to_owned)),
-        },
-        "hr" => match align {
-            Some("left") => {
-                add("margin-left", Some("0px".into()));
-                add("margin-right", Some("auto".into()));
-            }
-            Some("right") => {
-                add("margin-left", Some("auto".into()));
-                add("margin-right", Some("0px".into()));
-            }
-            Some("center") => {
-                add("margin-left", Some("auto".into()));
-                add("margin-right", Some("auto".into()));
+
+    /// Colours and fonts (§15.3.1, §15.3.4, §15.3.8).
+    fn colours(&mut self) {
+        if matches!(self.tag, "body" | "table" | "tr" | "td" | "th" | "thead" | "tbody" | "tfoot" | "marquee") {
+            self.add("background-color", self.attr("bgcolor").and_then(colour));
+        }
+        match self.tag {
+            "body" => self.add("color", self.attr("text").and_then(colour)),
+            "hr" => self.add("color", self.attr("color").and_then(colour)),
+            "font" => {
+                self.add("color", self.attr("color").and_then(colour));
+                self.add("font-family", self.attr("face").filter(|f| !f.trim().is_empty()).map(str::to_owned));
+                self.add("font-size", self.attr("size").and_then(font_size).map(str::to_owned));
             }
             _ => {}
-        },
-        "img" | "iframe" | "object" | "embed" => match align {
-            Some(side @ ("left" | "right")) => add("float", Some(side.to_owned())),
-            Some("top") => add("vertical-align", Some("top".into())),
-            Some("middle" | "center") => add("vertical-align", Some("middle".into())),
+        }
+    }
+
+    /// Where text and boxes stand (§15.3.3, §15.3.8, §15.4.3).
+    fn alignment(&mut self) {
+        let align = self.attr("align").map(str::to_ascii_lowercase).unwrap_or_default();
+        match (self.tag, align.as_str()) {
+            ("p" | "h1" | "h2" | "h3" | "h4" | "h5" | "h6", "left" | "right" | "center" | "justify") => self.says("text-align", &align),
+            ("div" | "td" | "th" | "tr" | "thead" | "tbody" | "tfoot" | "caption", "center" | "middle") => {
+                self.says("text-align", "-webkit-center")
+            }
+            ("div" | "td" | "th" | "tr" | "thead" | "tbody" | "tfoot" | "caption", "left" | "right") => {
+                self.says("text-align", &format!("-webkit-{align}"))
+            }
+            ("div" | "td" | "th" | "tr" | "thead" | "tbody" | "tfoot" | "caption", "justify") => self.says("text-align", "justify"),
+            ("table", "center") => {
+                self.says("margin-inline-start", "auto");
+                self.says("margin-inline-end", "auto");
+            }
+            ("hr", "left" | "right" | "center") => {
+                self.says("margin-left", if align == "left" { "0px" } else { "auto" });
+                self.says("margin-right", if align == "right" { "0px" } else { "auto" });
+            }
+            ("table" | "img" | "iframe" | "object" | "embed", "left" | "right") => self.says("float", &align),
+            ("img" | "iframe" | "object" | "embed", "top") => self.says("vertical-align", "top"),
+            ("img" | "iframe" | "object" | "embed", "middle" | "center") => self.says("vertical-align", "middle"),
             _ => {}
-        },
-        _ => {}
+        }
+        if matches!(self.tag, "td" | "th" | "tr" | "thead" | "tbody" | "tfoot") {
+            let across =
+                self.attr("valign").map(str::to_ascii_lowercase).filter(|v| ["top", "middle", "bottom", "baseline"].contains(&v.as_str()));
+            self.add("vertical-align", across);
+        }
     }
-    if matches!(&*element.local, "td" | "th" | "tr" | "thead" | "tbody" | "tfoot") {
-        let across = attr("valign").map(str::to_ascii_lowercase).filter(|v| ["top", "middle", "bottom", "baseline"].contains(&v.as_str()));
-        add("vertical-align", across);
-    }
-    out
 }
 
 const BORDERS: [(&str, &str); 4] = [
@@ -146,8 +173,6 @@ const BORDERS: [(&str, &str); 4] = [
     ("border-bottom-width", "border-bottom-style"),
     ("border-left-width", "border-left-style"),
 ];
-
-const SIDES: [&str; 4] = ["left", "right", "center", "justify"];
 
 /// HTML §2.3.4.4 "rules for parsing dimension values": the number, and whether it is a share.
 fn dimension(text: &str) -> Option<(f64, &'static str)> {
@@ -159,8 +184,8 @@ fn dimension(text: &str) -> Option<(f64, &'static str)> {
     Some((number, if rest[fraction..].starts_with('%') { "%" } else { "px" }))
 }
 
-fn written(number: f64, unit: &str) -> String {
-    format!("{}{unit}", fidelon_css::number(number))
+fn size(text: &str) -> Option<String> {
+    dimension(text).map(|(number, unit)| format!("{}{unit}", fidelon_css::number(number)))
 }
 
 /// HTML §2.3.4.2 "rules for parsing non-negative integers".
@@ -190,7 +215,7 @@ fn colour(text: &str) -> Option<String> {
         // What is no digit counts as none; a letter beyond the first plane as two of them.
         digits.extend(if u32::from(c) > 0xffff { vec!['0', '0'] } else { vec![if hex(c) { c } else { '0' }] });
     }
-    while digits.is_empty() || digits.len() % 3 != 0 {
+    while digits.is_empty() || !digits.len().is_multiple_of(3) {
         digits.push('0');
     }
     let length = digits.len() / 3;
@@ -200,7 +225,9 @@ fn colour(text: &str) -> Option<String> {
         part.drain(..surplus);
     }
     while parts[0].len() > 2 && parts.iter().all(|p| p[0] == '0') {
-        parts.iter_mut().for_each(|p| drop(p.remove(0)));
+        for part in &mut parts {
+            part.remove(0);
+        }
     }
     let parts = parts.iter().map(|p| if p.len() == 1 { format!("0{}", p[0]) } else { p[..2].iter().collect() });
     Some(format!("#{}", parts.collect::<String>()))
@@ -252,5 +279,41 @@ mod tests {
             (font_size("+2"), font_size("9"), font_size("-9"), font_size("x")),
             (Some("x-large"), Some("xxx-large"), Some("x-small"), None)
         );
+    }
+
+    #[test]
+    fn attributes_count_less_than_any_sheet() {
+        let doc = crate::parse::document(
+            "<style>.wide { width: 9px }</style><table border=2 cellpadding=3 width=50% align=center bgcolor=red><tr valign=top>\
+             <td width=0 nowrap align=right>a</td></table><img width=20 hspace=5 align=left border=1><img class=wide width=20><hr size=3 align=right>\
+             <font size=5 color=#00f face=serif>b</font><p align=center>c</p><iframe frameborder=0></iframe><input type=image height=7>",
+        );
+        let computed = |selector: &str, property: &str| {
+            let found = crate::Selectors::parse(selector).expect("a selector").query(&doc, Document::ROOT).expect("it is there");
+            doc.computed(found).expect("it is on the page").get(property)
+        };
+        for (selector, property, value) in [
+            ("table", "border-top-width", "2px"),
+            ("table", "width", "50%"),
+            ("table", "margin-left", "auto"),
+            ("table", "background-color", "rgb(255, 0, 0)"),
+            ("td", "padding-left", "3px"),
+            ("td", "border-top-style", "inset"),
+            ("td", "vertical-align", "top"),
+            ("td", "text-align", "-webkit-right"),
+            ("td", "width", "auto"),
+            ("img", "width", "20px"),
+            ("img", "margin-left", "5px"),
+            ("img", "float", "left"),
+            (".wide", "width", "9px"),
+            ("hr", "margin-right", "0px"),
+            ("font", "font-size", "24px"),
+            ("font", "color", "rgb(0, 0, 255)"),
+            ("p", "text-align", "center"),
+            ("iframe", "border-left-width", "0px"),
+            ("input", "height", "7px"),
+        ] {
+            assert_eq!(computed(selector, property), value, "{selector}: {property}");
+        }
     }
 }

@@ -209,9 +209,14 @@ impl ComponentJudge<'_> {
             // A question about one prop needs no other's changes.
             let of_about: Vec<Domain> = context.domains.iter().filter(|d| about.as_ref().is_some_and(|a| d.is_of(a))).cloned().collect();
             let domains = if law.beside_changes { &of_about[..] } else { context.domains };
+            // Nor does one about a slot need the other slots.
+            let is_slot = |name: &&String| self.surface.slots.iter().any(|s| s.name == **name);
+            let of_slot = about.as_ref().filter(is_slot);
+            let others = self.surface.slots.iter().map(|s| &s.name).filter(|name| of_slot.is_some_and(|slot| slot != *name));
+            let except: Vec<String> = context.except.iter().chain(others).cloned().collect();
             let explained = match law.explains {
                 Explains::Combination => self.explained(&of, &mut |combination| {
-                    let context = LawContext { combinations: std::slice::from_ref(combination), domains, ..context };
+                    let context = LawContext { combinations: std::slice::from_ref(combination), domains, except: &except, ..context };
                     let said = (law.check)(&context, runs)?;
                     // Where nothing is said about it, it holds. A law may change a prop of what it is given: what it says is said of that.
                     let of_it = || said.iter().filter(|c| c.about == about);
@@ -229,7 +234,8 @@ impl ComponentJudge<'_> {
             if found.as_ref().is_some_and(|found| told_already(found, shown.about.as_deref(), &mut out.findings)) {
                 continue;
             }
-            if runs.are_shared() && !self.breaks_afresh(law, &context, &shown, runs)? {
+            let alone = LawContext { except: &except, ..context };
+            if runs.are_shared() && !self.breaks_afresh(law, &alone, &shown, runs)? {
                 // Where a realm costs as much as many cases, what only a used one shows is left out, and the rest is believed.
                 if self.budget.is_costly() {
                     self.budget.leave_out();
