@@ -40,7 +40,6 @@ pub fn licences(check: bool) -> anyhow::Result<()> {
     }
     std::fs::create_dir_all(path.parent().context("it has a folder")?)?;
     std::fs::write(path, zstd::encode_all(out.as_bytes(), 19)?)?;
-    println!("{} works, {} texts", works.len(), texts.len());
     Ok(())
 }
 
