@@ -2,7 +2,7 @@
 
 use std::sync::OnceLock;
 
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 
 use crate::definition::Term;
 
@@ -61,7 +61,42 @@ pub fn longhands(name: &str) -> Vec<&'static str> {
 
 /// Whether a shorthand sets a property, by itself or by a shorthand that it sets.
 pub fn covers(shorthand: &str, property: &str) -> bool {
-    longhands(shorthand).into_iter().any(|part| part == property || part != shorthand && covers(part, property))
+    fn all(of: &'static str, out: &mut FxHashSet<&'static str>) {
+        for part in longhands(of) {
+            if out.insert(part) {
+                all(part, out);
+            }
+        }
+    }
+    static TABLE: OnceLock<FxHashMap<&'static str, FxHashSet<&'static str>>> = OnceLock::new();
+    let table = TABLE.get_or_init(|| {
+        let shorthands = properties().iter().filter(|(_, entry)| entry.initial.starts_with("= ")).map(|(name, _)| *name);
+        let covered = |name| {
+            let mut out = FxHashSet::default();
+            all(name, &mut out);
+            (name, out)
+        };
+        shorthands.map(covered).collect()
+    });
+    table.get(shorthand).is_some_and(|covered| covered.contains(property))
+}
+
+/// Whether a property takes a type anywhere, as far as the definition leads.
+pub fn mentions(property: &str, name: &str) -> bool {
+    fn within(term: &Term, name: &str, depth: usize) -> bool {
+        let inside = |term: &Term| within(term, name, depth);
+        match term {
+            Term::Keyword(_) | Term::Literal(_) => false,
+            Term::Type(ty, ..) => {
+                ty == name || ty == &format!("{name}-percentage") || depth > 0 && of_type(ty).is_some_and(|t| within(t, name, depth - 1))
+            }
+            Term::Property(property) => depth > 0 && of_property(property).is_some_and(|t| within(t, name, depth - 1)),
+            Term::Function(_, term) | Term::Block(_, term) | Term::Filled(term) | Term::Repeat { term, .. } => inside(term),
+            Term::Sequence(parts) | Term::All(parts) | Term::Any(parts) | Term::One(parts) => parts.iter().any(inside),
+        }
+    }
+    const DEEP: usize = 4;
+    of_property(property).is_some_and(|term| within(term, name, DEEP))
 }
 
 #[cfg(test)]
@@ -77,5 +112,6 @@ mod tests {
         assert_eq!(longhands("color"), [""; 0]);
         assert!(covers("border", "border-top-width") && covers("margin", "margin-left") && !covers("margin", "margin"));
         assert!(!covers("border-top-width", "border") && !covers("color", "color"));
+        assert!(mentions("box-shadow", "length") && mentions("order", "integer") && !mentions("color", "length"));
     }
 }

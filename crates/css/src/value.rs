@@ -3,7 +3,7 @@
 //! or write in an order of their own.
 //!
 //! What is no value of a property by its definition ([`grammar`]) is refused: [`canonical`] gives none. Of the few properties without one,
-//! older names that browsers keep, what is certainly no value is refused: a word that it has not ([`words`]), a number where none may stand.
+//! older names that browsers keep, a word is refused that it has not ([`words`]); the rest is taken as it is, and so is what is very long.
 
 use cssparser::{Parser, Token};
 
@@ -38,7 +38,7 @@ pub fn canonical(name: &str, value: &str) -> Option<String> {
     let list = components(value)?;
     let text = match grammar::of_property(name).filter(|_| !matching::is_too_long(&list)) {
         Some(term) => matching::matched(name, term, &list)?,
-        None => loose(name, value).map(|text| text.trim().to_owned()).filter(|text| fits(name, text))?,
+        None => loose(name, value).map(|text| text.trim().to_owned()).filter(|text| !text.is_empty())?,
     };
     Some(arranged(name, &text))
 }
@@ -147,8 +147,6 @@ fn sequence(parser: &mut Parser<'_>, name: &str, within: &str) -> Option<String>
                 out.push_str(&format!(" {c} "));
             }
             Token::Delim(c) => out.push(c),
-            // A whole number keeps all its digits where nothing else may stand (CSS Values §5.2).
-            Token::Number { int_value, .. } if within.is_empty() && takes_integer(name) => out.push_str(&int_value?.to_string()),
             // What is calculated is rounded when it is done.
             Token::Number { value, .. } if within == "calc" => out.push_str(&value.to_string()),
             Token::Number { value, .. } => out.push_str(&bare(name, within, value)),
@@ -234,97 +232,13 @@ fn bare(name: &str, within: &str, value: f32) -> String {
         return text;
     }
     let unit = match within {
-        "" if takes_length(name) => "px",
+        "" if grammar::mentions(name, "length") => "px",
         "translate" | "translatex" | "translatey" | "translatez" | "translate3d" | "rect" | "inset" | "blur" | "drop-shadow" | "minmax"
         | "perspective" | "polygon" | "circle" | "ellipse" => "px",
         "rotate" | "rotatex" | "rotatey" | "rotatez" | "skew" | "skewx" | "skewy" | "hue-rotate" => "deg",
         _ => "",
     };
     text + unit
-}
-
-/// Properties in whose values a bare number is a whole one.
-fn takes_integer(name: &str) -> bool {
-    const NAMES: [&str; 6] = ["z-index", "order", "orphans", "widows", "column-count", "grid-area"];
-    NAMES.contains(&name)
-        || name.starts_with("counter-")
-        || ["grid-row", "grid-column"].iter().any(|n| name.strip_prefix(n).is_some_and(|rest| matches!(rest, "" | "-start" | "-end")))
-}
-
-/// Properties in whose values a bare `0` is a length.
-fn takes_length(name: &str) -> bool {
-    const STARTS: [&str; 22] = [
-        "margin",
-        "padding",
-        "inset",
-        "gap",
-        "row-gap",
-        "column-gap",
-        "min-",
-        "max-",
-        "scroll-margin",
-        "scroll-padding",
-        "letter-spacing",
-        "word-spacing",
-        "text-indent",
-        "outline-",
-        "border-spacing",
-        "flex-basis",
-        "column-width",
-        "background-position",
-        "background-size",
-        "transform-origin",
-        "perspective",
-        "object-position",
-    ];
-    const NAMES: [&str; 15] = [
-        "width",
-        "height",
-        "top",
-        "right",
-        "bottom",
-        "left",
-        "border",
-        "outline",
-        "inline-size",
-        "block-size",
-        "font-size",
-        "vertical-align",
-        "box-shadow",
-        "text-shadow",
-        "translate",
-    ];
-    let border = name.starts_with("border-") && !["collapse", "color", "style", "image"].iter().any(|w| name.contains(w));
-    NAMES.contains(&name) || border || STARTS.iter().any(|s| name.starts_with(s))
-}
-
-/// Whether the canonical text can be a value of the property, as far as that is known here.
-fn fits(name: &str, text: &str) -> bool {
-    let words: Vec<&str> = split(text, ',').into_iter().flat_map(|part| split(part, ' ')).collect();
-    let numeric = |w: &str| w.parse::<f64>().ok();
-    match name {
-        "z-index" | "order" => words.len() == 1,
-        _ if name.ends_with("color") => {
-            // Whatever could be read as a colour is a function by now, or a word.
-            let most = match name {
-                "border-color" => 4,
-                "scrollbar-color" | "border-inline-color" | "border-block-color" => 2,
-                _ => 1,
-            };
-            words.len() <= most && words.iter().all(|w| w.contains('(') || words::takes("color", &w.to_ascii_lowercase()))
-        }
-        _ if name.ends_with("-delay") || name.ends_with("-duration") => words.iter().all(|w| numeric(w).is_none()),
-        _ if takes_length(name) && !name.starts_with("border-image") && name != "border-spacing" => {
-            let positive = !(name.starts_with("margin") || name.starts_with("inset") || name.starts_with("scroll-margin"))
-                && ["width", "height", "padding", "min-", "max-", "border-", "font-size", "flex-basis", "gap"]
-                    .iter()
-                    .any(|n| name.starts_with(n));
-            words
-                .iter()
-                .all(|w| numeric(w).is_none() && !(positive && w.starts_with('-') && w[1..].starts_with(|c: char| c.is_ascii_digit())))
-        }
-        _ => !text.is_empty(),
-    }
 }
 
 /// A function as it is written: colours in the one form that they have.
