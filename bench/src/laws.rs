@@ -20,19 +20,38 @@ const SOUND: [&str; 3] = ["vue", "react", "elements"];
 const PIECES: &str = "pieces";
 
 #[derive(Deserialize)]
-struct Fault {
-    file: String,
-    fault: String,
-    patch: Vec<Patch>,
+pub struct Fault {
+    pub file: String,
+    pub fault: String,
+    pub patch: Vec<Patch>,
 }
 
 #[derive(Deserialize)]
-struct Patch {
+pub struct Patch {
     find: String,
     put: String,
+    /// Where the text stands more than once: the last place instead of the first.
+    #[serde(default)]
+    last: bool,
 }
 
-fn options(root: &Path) -> StageOptions {
+/// The faults that were planted by hand.
+pub fn planted() -> Result<Vec<Fault>> {
+    serde_json::from_str(FAULTS).context("faults.json")
+}
+
+/// A text with patches in it.
+pub fn patched(text: &str, patches: &[Patch], file: &str) -> Result<String> {
+    let mut out = text.to_owned();
+    for Patch { find, put, last } in patches {
+        let at = if *last { out.rfind(find.as_str()) } else { out.find(find.as_str()) };
+        let at = at.with_context(|| format!("`{find}` is not in {file}"))?;
+        out.replace_range(at..at + find.len(), put);
+    }
+    Ok(out)
+}
+
+pub fn options(root: &Path) -> StageOptions {
     StageOptions::new(root.to_path_buf(), Some(root.join(".cache")), Duration::from_secs(2), 512, StageKind::Embedded)
 }
 
@@ -49,7 +68,7 @@ fn broken(root: &Path, paths: Vec<PathBuf>) -> Result<BTreeMap<String, BTreeSet<
     Ok(out)
 }
 
-fn copy(from: &Path, to: &Path) -> Result<()> {
+pub fn copy(from: &Path, to: &Path) -> Result<()> {
     std::fs::create_dir_all(to)?;
     for entry in std::fs::read_dir(from)?.flatten() {
         std::fs::copy(entry.path(), to.join(entry.file_name()))?;
@@ -106,12 +125,7 @@ impl Sound {
         for ((root, sound), told) in self.roots.iter().zip(&self.broken).zip(&mut told) {
             let file = root.join(&fault.file);
             let text = std::fs::read_to_string(&file)?;
-            let mut patched = text.clone();
-            for Patch { find, put } in &fault.patch {
-                ensure!(patched.contains(find.as_str()), "{}: `{find}` is not in {}", fault.fault, fault.file);
-                patched = patched.replacen(find, put, 1);
-            }
-            std::fs::write(&file, patched)?;
+            std::fs::write(&file, patched(&text, &fault.patch, &fault.file)?)?;
             for (component, rules) in broken(root, vec![PathBuf::from(&fault.file)])? {
                 told.extend(rules.into_iter().filter(|r| !sound.get(&component).is_some_and(|s| s.contains(r))));
             }
@@ -133,7 +147,7 @@ fn write(file: &Path, text: &str) -> Result<()> {
 /// Plants each fault in the sound components: how many the laws find alone, how many contracts, and how many what was accepted.
 pub fn faults(folder: &Path) -> Result<()> {
     ensure!(folder.join("node_modules/vue").is_dir(), "`{}` is no folder made by `fidelon demo`", folder.display());
-    let faults: Vec<Fault> = serde_json::from_str(FAULTS).context("faults.json")?;
+    let faults = planted()?;
     let place = tempfile::tempdir_in(folder)?;
     let sound = Sound::of(folder, &place.path().canonicalize()?)?;
     for (way, broken) in WAYS.iter().zip(&sound.broken) {

@@ -6,6 +6,7 @@ mod fuzz;
 mod growth;
 mod kept;
 mod laws;
+mod rewrites;
 mod share;
 mod stages;
 
@@ -80,6 +81,11 @@ enum Command {
         /// A folder made by `fidelon demo`
         folder: PathBuf,
     },
+    /// Compares pairs of rewritten components, and each planted fault with the sound component
+    Rewrites {
+        /// A folder made by `fidelon demo`
+        folder: PathBuf,
+    },
     /// The time that all laws take, in times of rendering the plan once
     Laws {
         /// A folder made by `fidelon demo`
@@ -130,6 +136,7 @@ fn main() -> Result<()> {
         }
         Command::Contract { folder } => contract::figures(&folder),
         Command::Faults { folder } => laws::faults(&folder),
+        Command::Rewrites { folder } => rewrites::figures(&folder),
         Command::Laws { folder } => laws::cost(&folder),
         Command::Kept { folder, count } => kept::figures(&folder, count),
         Command::Fuzz { folder, seconds, seed } => fuzz::contracts(&folder, seconds, seed),

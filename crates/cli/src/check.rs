@@ -60,7 +60,7 @@ pub fn request(root: &Path, args: &Check, common: &Common) -> anyhow::Result<Req
     Ok(Request {
         workers: args.jobs.map_or(request.workers, usize::from),
         confirm: args.confirm,
-        how: JudgeOptions { realms, effort: args.effort.into(), pictures: args.pages.html.is_some(), glance: false },
+        how: JudgeOptions { realms, effort: args.effort.into(), pictures: args.pages.html.is_some(), ..JudgeOptions::default() },
         anew: args.fresh,
         part: args.part.map(scheduled::portion).transpose()?,
         changed: args.since.as_ref().map(|revision| changed::since(root, revision)).transpose()?,

@@ -2,8 +2,10 @@
 
 mod accept;
 mod args;
+mod challenge;
 mod changed;
 mod check;
+mod compare;
 mod demo;
 mod draft;
 mod exit;
@@ -49,6 +51,8 @@ fn main() -> ExitCode {
     let args = args::Args::parse();
     let outcome = match &args.command {
         args::Command::Check(check) => check::run(check, &args.common),
+        args::Command::Challenge(challenge) => challenge::run(challenge, &args.common),
+        args::Command::Compare(compare) => compare::run(compare, &args.common),
         args::Command::Sheet(sheet) => sheet::run(sheet, &args.common),
         args::Command::Watch(watch) => watch::run(watch, &args.common),
         args::Command::Serve(serve) => serve::run(serve, &args.common),

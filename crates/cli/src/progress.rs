@@ -9,7 +9,7 @@ use std::time::{Duration, Instant};
 
 use anyhow::Context as _;
 use fidelon_core::results::Component;
-use fidelon_report::{Style, terminal};
+use fidelon_report::{Style, challenged, terminal};
 use fidelon_run::RunEvent;
 
 use crate::setting;
@@ -26,7 +26,7 @@ struct Printing {
     width: usize,
     /// The one that is printed next, and those that were judged before their turn.
     next: usize,
-    waiting: BTreeMap<usize, Component>,
+    waiting: BTreeMap<usize, String>,
 }
 
 struct State {
@@ -100,8 +100,17 @@ impl Progress {
                     state.clear();
                 }
                 if let Some(printing) = &mut state.printing {
-                    printing.waiting.insert(*index, (**component).clone());
-                    printing.print_next();
+                    printing.put(*index, printing.judged(component));
+                }
+            }
+            RunEvent::Challenged { index, component, done } => {
+                state.done = state.done.max(*done);
+                state.running.retain(|name| *name != component.component);
+                if state.printing.is_some() {
+                    state.clear();
+                }
+                if let Some(printing) = &mut state.printing {
+                    printing.put(*index, challenged::one(component, printing.width, printing.style));
                 }
             }
         }
@@ -155,16 +164,18 @@ impl State {
 }
 
 impl Printing {
-    fn print_next(&mut self) {
-        while let Some(component) = self.waiting.remove(&self.next) {
+    /// Prints what is told of a component when its turn comes.
+    fn put(&mut self, index: usize, told: String) {
+        self.waiting.insert(index, told);
+        while let Some(told) = self.waiting.remove(&self.next) {
             self.next += 1;
-            self.print(&component);
+            setting::print(&told);
         }
     }
 
-    fn print(&self, component: &Component) {
+    fn judged(&self, component: &Component) -> String {
         let read = |file: &str| std::fs::read_to_string(self.root.join(file)).ok();
-        setting::print(&terminal::one(component, self.width, self.style, &read));
+        terminal::one(component, self.width, self.style, &read)
     }
 }
 
@@ -175,8 +186,8 @@ pub fn interrupted() {
     let mut state = progress.lock();
     state.clear();
     if let Some(printing) = &mut state.printing {
-        for component in std::mem::take(&mut printing.waiting).into_values() {
-            printing.print(&component);
+        for told in std::mem::take(&mut printing.waiting).into_values() {
+            setting::print(&told);
         }
     }
     if state.of > 0 {

@@ -133,3 +133,43 @@ fn a_page_keeps_what_stands_around_its_content() {
     assert_eq!(run.code, 0, "{}{}", run.out, run.err);
     assert!(run.out.contains("40 hall"), "{}", run.out);
 }
+
+#[test]
+fn what_is_done_before_it_is_printed() {
+    let studio = Studio::new().with("vue/KilnDial.vue", kit("vue/KilnDial.vue"));
+    let with = ["--with", "label=Bisque", "--with", "target=600", "--as", "outline"];
+    let render = |args: &[&str]| studio.run(&[&["render", "vue/KilnDial.vue"], &with[..], args].concat());
+    let run = render(&["--do", "press: button \"Raise\"", "--do", "press: button \"Raise\"", "--elapse", "1s"]);
+    assert_eq!(run.code, 0, "{}{}", run.out, run.err);
+    assert!(run.out.contains("“620 °C”") && run.err.contains("emitted fire { target: 620, unit: \"C\" }"), "{}{}", run.out, run.err);
+    let run = render(&["--do", "type: '75', into: spinbutton \"Target\", replace: true"]);
+    assert!(run.out.contains("“75 °C”"), "{}{}", run.out, run.err);
+    let run = render(&["--do", "press: button \"Rise\""]);
+    assert!(run.code == 2 && run.err.contains("the step `press button \"Rise\"` cannot be done"), "{}", run.err);
+    let run = render(&["--do", "pres: button"]);
+    assert!(run.code == 2 && run.err.contains("--do `pres: button`") && run.err.contains("did you mean `press`?"), "{}", run.err);
+}
+
+#[test]
+fn unsaved_text_is_rendered_as_the_file_that_it_will_be() {
+    let studio = Studio::new().with("src/Tag.vue", "<template><b>saved</b></template>").with("src/words.ts", "export const words = 'from beside'\n");
+    let input = "<script setup>\nimport { words } from './words'\ndefineProps({ tone: String })\n</script>\n<template><b :class=\"tone\">{{ words }}</b></template>\n";
+    let render = |args: &[&str]| {
+        use std::io::Write as _;
+        use std::process::Stdio;
+        let mut started =
+            studio.command(args).stdin(Stdio::piped()).stdout(Stdio::piped()).stderr(Stdio::piped()).spawn().expect("the program starts");
+        started.stdin.take().expect("piped").write_all(input.as_bytes()).expect("written");
+        let done = started.wait_with_output().expect("it ends");
+        let text = |bytes: Vec<u8>| String::from_utf8(bytes).expect("text");
+        (done.status.code(), text(done.stdout), text(done.stderr))
+    };
+    for file in ["src/Tag.vue", "src/New.vue"] {
+        let (code, out, err) = render(&["render", "-", "--as-file", file, "--with", "tone=hot"]);
+        assert_eq!((code, out.trim()), (Some(0), "<b class=\"hot\">from beside</b>"), "{file}: {err}");
+    }
+    assert!(studio.run(&["render", "src/Tag.vue"]).out.contains("saved"), "nothing was kept of it");
+    let (code, _, err) = render(&["render", "-"]);
+    assert!(code == Some(2) && err.contains("--as-file"), "{err}");
+    assert_eq!(studio.run(&["render", "src/Tag.vue", "--as-file", "src/Tag.vue"]).code, 2);
+}

@@ -3,7 +3,6 @@
 mod studio;
 
 use std::path::Path;
-use std::process::Command;
 
 use studio::{Studio, kit};
 
@@ -69,19 +68,13 @@ fn parts_joined_are_the_whole() {
     assert_eq!(results["part"]["number"], 2);
 }
 
-fn git(studio: &Studio, args: &[&str]) {
-    let identity = ["-c", "user.name=Potter", "-c", "user.email=potter@studio.example", "-c", "commit.gpgsign=false"];
-    let run = Command::new("git").args(identity).args(args).current_dir(studio.path(".")).output().expect("git is there");
-    assert!(run.status.success(), "git {args:?}: {}", String::from_utf8_lossy(&run.stderr));
-}
-
 #[test]
 fn only_what_a_change_reaches_is_judged() {
     let studio = shop().with(".gitignore", "node_modules\n.cache\n");
     std::fs::remove_file(studio.path("src/Hung.vue")).expect("there");
-    git(&studio, &["init", "-q", "-b", "main"]);
-    git(&studio, &["add", "."]);
-    git(&studio, &["commit", "-q", "-m", "the shop"]);
+    studio.git(&["init", "-q", "-b", "main"]);
+    studio.git(&["add", "."]);
+    studio.git(&["commit", "-q", "-m", "the shop"]);
     let judged = |studio: &Studio| -> Vec<String> {
         let run = studio.run(&["check", "--since", "main", "--json", "-"]);
         assert!(run.code < 2, "{}", run.err);
@@ -89,11 +82,11 @@ fn only_what_a_change_reaches_is_judged() {
         results["components"].as_array().expect("a list").iter().map(|c| c["component"].as_str().unwrap_or_default().to_owned()).collect()
     };
     assert_eq!(judged(&studio), Vec::<String>::new());
-    git(&studio, &["switch", "-q", "-c", "prices"]);
+    studio.git(&["switch", "-q", "-c", "prices"]);
     // Two files away, and not committed.
     let studio = studio.with("src/words.ts", "export const mug = 'Cup'\n");
     assert_eq!(judged(&studio), ["src/Piece0.vue", "src/Piece1.vue", "src/Piece2.vue"]);
-    git(&studio, &["commit", "-q", "-am", "cups"]);
+    studio.git(&["commit", "-q", "-am", "cups"]);
     // A contract, a new component, and a file that is gone.
     let contract = kit("flawed/DoubledCard.contract.yaml").replace("each piece", "every piece");
     let studio = studio.with("src/DoubledCard.contract.yaml", contract).with("src/New.vue", "<template><p>New</p></template>\n");

@@ -16,12 +16,16 @@
 //! | [`cause`] | the condition that makes a promise break |
 //! | [`draft`] | a first contract from what was observed |
 //! | [`fits`] | whether a value is one of a declared type |
+//! | [`challenge`] | what promises noticed of faults that were made on purpose |
+//! | [`compare`] | whether one component can take another's place |
 //! | [`finding`] | a promise that broke |
 //! | [`gallery`] | what a component looked like |
 //! | [`results`] | the results file |
 
 pub mod baseline;
 pub mod cause;
+pub mod challenge;
+pub mod compare;
 pub mod contract;
 pub mod draft;
 pub mod finding;

@@ -72,6 +72,16 @@ const ROLES_AND_TAGS: [&str; 22] = [
 ];
 
 impl Locator {
+    /// The plainest locator by which a person would point at an element, where one means it alone: its role and name, its role, a class.
+    pub fn as_found(doc: &Document, node: NodeId) -> Option<Self> {
+        let named = role_of(doc, node).map(|role| (role, accessible_name(doc, node)));
+        let by_name = named.iter().filter(|(_, name)| !name.is_empty()).map(|(role, name)| format!("{role} {name:?}"));
+        let by_role = named.iter().map(|(role, _)| format!("role({role})"));
+        let by_class = doc.element(node).into_iter().flat_map(|e| e.classes().map(|c| format!(".{c}")).collect::<Vec<_>>());
+        let read = by_name.chain(by_role).chain(by_class).filter_map(|written| Self::parse(&written).ok());
+        read.into_iter().find(|locator| locator.find_one(doc, Document::ROOT, &[]) == Ok(node))
+    }
+
     /// Reads a locator: `.label`, `button "Raise"`, `role(spinbutton)`, `text("Cone 6")`, `.panel button "Raise"`,
     /// `slot(caption)`, `ref(field)`, `slot(default) button "Buy"`.
     ///

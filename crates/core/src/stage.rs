@@ -190,6 +190,19 @@ pub enum Step {
 }
 
 impl Step {
+    /// The same step of a person at what another locator means.
+    #[must_use]
+    pub fn aimed(self, at: &Locator) -> Self {
+        let at = at.clone();
+        match self {
+            Self::Press { times, .. } => Self::Press { at, times },
+            Self::Type { text, replace, .. } => Self::Type { text, at, replace },
+            Self::Key { key, .. } => Self::Key { key, at: Some(at) },
+            Self::Choose { option, .. } => Self::Choose { option, at },
+            other => other,
+        }
+    }
+
     /// The locators in it.
     pub fn locators(&self) -> Vec<&Locator> {
         match self {
@@ -430,8 +443,24 @@ pub trait Stage {
     fn reached(&mut self) -> Option<Dependencies> {
         None
     }
+    /// From now on these files have other texts than on the disk, and all others are as they are there. What is on the stage is taken off.
+    ///
+    /// # Errors
+    /// Where a stage reads its files itself.
+    fn edit(&mut self, _edits: &[Edit]) -> Result<(), StageError> {
+        Err(StageError::protocol("this stage plays files as they lie on the disk"))
+    }
     /// The next script is played where nothing of the opened scene was played before: its modules are loaded anew.
     fn renew(&mut self);
+}
+
+/// A file with another text than on the disk.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Edit {
+    /// Its path, from the project's folder.
+    pub file: String,
+    /// Its text.
+    pub text: String,
 }
 
 /// What the modules of a scene were made from: what came of it counts as long as all of this is the same.

@@ -166,19 +166,27 @@ fn markup_children(doc: &Document, id: NodeId, depth: usize, out: &mut String) {
         indent(out, depth);
         out.push_str("</template>\n");
     }
+    // Texts beside each other are one for whoever reads them, however many nodes they are.
+    let mut run = String::new();
     for child in doc.children(id) {
         match &doc.node(child).data {
-            NodeData::Text(text) => {
-                let text = collapse(text);
-                if !text.is_empty() {
-                    indent(out, depth);
-                    escape(out, &text, false);
-                    out.push('\n');
-                }
+            NodeData::Text(text) => run.push_str(text),
+            NodeData::Element(element) => {
+                markup_text(&std::mem::take(&mut run), depth, out);
+                markup_element(doc, child, element, depth, out);
             }
-            NodeData::Element(element) => markup_element(doc, child, element, depth, out),
             _ => {}
         }
+    }
+    markup_text(&run, depth, out);
+}
+
+fn markup_text(text: &str, depth: usize, out: &mut String) {
+    let text = collapse(text);
+    if !text.is_empty() {
+        indent(out, depth);
+        escape(out, &text, false);
+        out.push('\n');
     }
 }
 

@@ -6,7 +6,7 @@ use std::collections::{BTreeMap, HashMap};
 use std::path::{Component, Path, PathBuf};
 use std::sync::Arc;
 
-use fidelon_source::{Bounds, DiskFiles, Files, bytes_of};
+use fidelon_source::{Bounds, DiskFiles, FileError, Files, bytes_of};
 use serde::{Deserialize, Serialize};
 
 use crate::cache::Cache;
@@ -100,6 +100,8 @@ pub struct Loader {
     within: Option<Bounds>,
     /// The server on this machine whose modules may be loaded.
     served: Option<String>,
+    /// Files with other texts than on the disk, by path.
+    edits: BTreeMap<String, String>,
     reached: RefCell<LoadedFiles>,
 }
 
@@ -120,6 +122,7 @@ impl Loader {
             loaded: HashMap::new(),
             within: None,
             served: None,
+            edits: BTreeMap::new(),
             reached: RefCell::default(),
         }
     }
@@ -190,7 +193,7 @@ impl Loader {
             let allowed = self.served.is_some() && served::origin(&address) == self.served.as_deref();
             return if allowed { Ok(address) } else { Err(outside(from, specifier)) };
         }
-        if Path::new(specifier).is_absolute() && DiskFiles.is_file(Path::new(specifier)) {
+        if Path::new(specifier).is_absolute() && (DiskFiles.is_file(Path::new(specifier)) || self.edits.contains_key(specifier)) {
             let real = Path::new(specifier).canonicalize().map_or_else(|_| specifier.to_owned(), |p| p.to_string_lossy().into_owned());
             return if self.is_within(&real) { Ok(specifier.to_owned()) } else { Err(outside(from, specifier)) };
         }
@@ -242,14 +245,30 @@ impl Loader {
         self.resolvers = Resolvers::new(&self.aliases);
     }
 
+    /// From now on these files have other texts than on the disk, by path. What was made from other files stays loaded.
+    pub fn edit(&mut self, edits: BTreeMap<String, String>) {
+        let before = std::mem::replace(&mut self.edits, edits);
+        let edits = &self.edits;
+        self.loaded.retain(|_, module| !module.reads.iter().any(|(file, _)| before.contains_key(file) || edits.contains_key(file)));
+    }
+
+    /// Whether something is made from a file with another text than on the disk: nothing of it is kept, nor is what was kept of it good.
+    fn is_edited(&self, path: &str, reads: &[(String, String)]) -> bool {
+        !self.edits.is_empty() && (self.edits.contains_key(path) || reads.iter().any(|(file, _)| self.edits.contains_key(file)))
+    }
+
+    fn text(&self, path: &str) -> Result<String, FileError> {
+        self.edits.get(path).map_or_else(|| DiskFiles.read(Path::new(path)), |text| Ok(text.clone()))
+    }
+
     /// The bytecode kept for a module.
     pub fn bytecode(&self, module: &Module) -> Option<Vec<u8>> {
-        self.cache.get(&module.bytecode_key)
+        if self.is_edited("", &module.reads) { None } else { self.cache.get(&module.bytecode_key) }
     }
 
     /// Keeps the bytecode of a loaded module.
     pub fn keep_bytecode(&self, name: &str, bytecode: &[u8]) {
-        if let Some(module) = self.loaded.get(name) {
+        if let Some(module) = self.loaded.get(name).filter(|module| !self.is_edited("", &module.reads)) {
             self.cache.put(&module.bytecode_key, bytecode);
         }
     }
@@ -295,13 +314,16 @@ impl Loader {
                 reads: Arc::new([]),
             });
         }
-        let source = DiskFiles.read(Path::new(path)).map_err(|e| LoadError::of_file(path, e.to_string()))?;
+        let source = self.text(path).map_err(|e| LoadError::of_file(path, e.to_string()))?;
         let key = Cache::key(&[b"module", name.as_bytes(), self.aliases.key().as_bytes(), source.as_bytes()]);
-        let entry = match self.cached(&key) {
+        let kept = if self.is_edited(path, &[]) { None } else { self.cached(&key) };
+        let entry = match kept.filter(|entry| !self.is_edited(path, &entry.reads)) {
             Some(entry) => entry,
             None => {
                 let entry = self.transform_as(query, path, &extension, &source)?;
-                if let Ok(json) = serde_json::to_vec(&entry) {
+                if !self.is_edited(path, &entry.reads)
+                    && let Ok(json) = serde_json::to_vec(&entry)
+                {
                     self.cache.put(&key, &json);
                 }
                 entry
@@ -419,7 +441,9 @@ impl Loader {
             "less" | "styl" => Ok(plain(Kind::Module, asset::text(""))),
             "vue" => {
                 // The path within the project, not the whole: the same component gets the same id on every machine.
-                let id = &Cache::hash(source.as_bytes())[..8];
+                // So does one that is tried with another text than on the disk: what the two show is compared.
+                let on_disk = self.edits.get(path).and_then(|_| DiskFiles.read(Path::new(path)).ok());
+                let id = &Cache::hash(on_disk.as_deref().unwrap_or(source).as_bytes())[..8];
                 let mut reads = Vec::new();
                 let plain = styles::in_blocks(path, source, &|file| self.is_within(file), &mut reads)?;
                 let mut entry = self.compiled(&compile::VUE, path, &serde_json::json!({ "filename": path, "id": id, "source": plain }))?;
@@ -510,7 +534,7 @@ impl Loader {
             if !self.is_within(&name) {
                 return Err(format!("`{written}`: it lies outside the project"));
             }
-            let text = DiskFiles.read(Path::new(&name)).map_err(|e| format!("`{written}`: {e}"))?;
+            let text = self.text(&name).map_err(|e| format!("`{written}`: {e}"))?;
             reads.extend(hash_of(&name).map(|hash| (name.clone(), hash)));
             let extension = name.rsplit('.').next().unwrap_or_default().to_owned();
             let (rules, read) = self.rules(&name, &extension, &text).map_err(|e| e.to_line())?;

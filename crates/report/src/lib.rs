@@ -3,6 +3,8 @@
 //! | module | subject |
 //! |---|---|
 //! | [`terminal`] | findings as a person would tell them |
+//! | [`challenged`] | what promises noticed of faults that were made on purpose |
+//! | [`compared`] | two components side by side |
 //! | [`explained`] | the laws, listed, and one told with an example |
 //! | [`faults`] | faults of files, with the text underlined |
 //! | [`rendered`] | one rendered component as markup, outline or JSON |
@@ -18,6 +20,8 @@
 //! | [`replayed`] | a case played again, and what was accepted |
 //! | [`style`] | colour, or none |
 
+pub mod challenged;
+pub mod compared;
 pub mod explained;
 pub mod faults;
 pub mod html;

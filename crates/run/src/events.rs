@@ -1,6 +1,7 @@
 //! What a run tells while it goes on. Produced by [`crate::pipeline::check`], from any of its threads, one at a time;
 //! consumed by whoever shows progress. The order of `Started` and `Judged` depends on the threads; results do not.
 
+use fidelon_core::challenge::ChallengedComponent;
 use fidelon_core::results::Component;
 use serde::Serialize;
 
@@ -27,6 +28,15 @@ pub enum RunEvent {
         /// Its results.
         component: Box<Component>,
         /// Of so many components, so many are judged by now.
+        done: usize,
+    },
+    /// A component was broken on purpose, by every fault that was asked for.
+    Challenged {
+        /// Which of the components it is, from 0.
+        index: usize,
+        /// What came of it.
+        component: Box<ChallengedComponent>,
+        /// Of so many components, so many are through by now.
         done: usize,
     },
 }

@@ -7,7 +7,7 @@ mod budget;
 mod by_law;
 mod first_look;
 mod left_out;
-mod no_verdict;
+pub(crate) mod no_verdict;
 
 use std::cell::RefCell;
 use std::sync::Arc;
@@ -76,6 +76,8 @@ pub struct JudgeOptions {
     pub pictures: bool,
     /// Whether a first look is enough: a few combinations, and no search for causes. What it finds is so; what it does not find may be.
     pub glance: bool,
+    /// Whether the first promise that breaks is enough: no cause is looked for.
+    pub once: bool,
 }
 
 /// What came of judging a component.
@@ -89,6 +91,8 @@ pub struct Judged {
     pub gallery: Option<Gallery>,
     /// Which of the exemptions of its folder exempted something, by index into those of the job.
     pub used: Vec<usize>,
+    /// Whether its module keeps state from one case to the next, so that each was played in a realm of its own.
+    pub carried: bool,
 }
 
 /// Judges one component. What is wrong with its contract comes beside the result.
@@ -107,14 +111,14 @@ pub fn judge(
     let mut beside = SideOutputs::default();
     let mut other = other;
     if let Some((component, gallery)) = pass(job, held, stage, reborrow(&mut other), engine, how, &mut beside) {
-        return Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner() };
+        return Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner(), carried: false };
     }
     beside = SideOutputs::default();
     let fresh = JudgeOptions { realms: Realms::Fresh, ..how };
     let judged = pass(job, held, stage, reborrow(&mut other), engine, fresh, &mut beside);
     let (mut component, gallery) = judged.expect("what a fresh realm shows is not asked for again");
     component.notes.insert(0, CARRIED.into());
-    Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner() }
+    Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner(), carried: true }
 }
 
 fn reborrow<'a>(stage: &'a mut Option<&mut dyn Stage>) -> Option<&'a mut dyn Stage> {
@@ -260,7 +264,7 @@ fn round(
     out.notes.extend(struck.notes());
     out.coverage =
         Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible, props: passed(surface, &planned) };
-    if contract.is_none_or(|c| c.scene.is_none()) {
+    if contract.is_none_or(|c| c.scene.is_none()) && !how.once {
         match alone::cannot(surface, &plan.combinations, runs) {
             Ok(None) => {}
             Ok(Some(reason)) => {
@@ -282,6 +286,7 @@ fn round(
         compares,
         effort: how.effort,
         glance: how.glance,
+        once: how.once,
         exempt: &job.exempt,
         used,
         broke: RefCell::default(),
@@ -370,6 +375,8 @@ struct ComponentJudge<'a> {
     restless: bool,
     /// True where a first look is enough.
     glance: bool,
+    /// True where the first promise that breaks is enough.
+    once: bool,
     /// What the laws may still take.
     budget: Budget,
 }
@@ -388,9 +395,26 @@ impl ComponentJudge<'_> {
         let contract = self.held.and_then(|h| h.contract);
         for (index, clause) in contract.map_or(&[][..], |c| &c.clauses).iter().enumerate() {
             self.clause((index, clause), out, runs, engine, faults)?;
+            if self.is_enough(out) {
+                return Ok(());
+            }
         }
         self.laws(out, runs, engine)?;
+        if self.is_enough(out) {
+            return Ok(());
+        }
         self.baseline.map_or(Ok(()), |baseline| self.compare(baseline, out, runs))
+    }
+
+    /// True while a failure may be left over from an earlier case, and that matters: of faults that were made on purpose what is left over
+    /// is one more way to be noticed.
+    fn is_in_doubt(&self, runs: &CachingRunner<'_>) -> bool {
+        runs.are_shared() && !self.once
+    }
+
+    /// True once what was found is all that is asked for.
+    fn is_enough(&self, out: &Component) -> bool {
+        self.once && !out.findings.is_empty()
     }
 
     /// The rendered output of the plan against what was accepted.
@@ -402,7 +426,7 @@ impl ComponentJudge<'_> {
         }
         let explained = self.explained(&checked, &mut |combination| compared(baseline, combination, runs))?;
         if let Some((_, shown)) = &explained
-            && runs.are_shared()
+            && self.is_in_doubt(runs)
             && compared(baseline, &shown.combination, &mut runs.afresh())?.is_some_and(|c| c.failure.is_none())
         {
             return Err(Stop::Carried);
@@ -484,6 +508,9 @@ impl ComponentJudge<'_> {
         let mut checked = Vec::new();
         for case in cases {
             checked.push(check_case(case, &self.standing, runs)?);
+            if self.once && checked.last().is_some_and(|c| c.failure.is_some()) {
+                break;
+            }
         }
         let name = name_of(self.surface);
         let subject = Subject { name: &name, surface: self.surface };
@@ -494,7 +521,7 @@ impl ComponentJudge<'_> {
             case.map(|case| check_case(case, &self.standing, runs)).transpose()
         })?;
         if let Some((_, shown)) = &explained
-            && runs.are_shared()
+            && self.is_in_doubt(runs)
             && let Ok(cases) = clause::cases(clause, std::slice::from_ref(&shown.combination), subject, engine)
             && let Some(case) = cases.first()
             && clause::judge(case, &self.standing, &runs.afresh().play(&case.script)?).is_empty()
@@ -522,7 +549,7 @@ impl ComponentJudge<'_> {
         play: &mut dyn FnMut(&Combination) -> Result<Option<Checked>, StageError>,
     ) -> Result<Option<(Explained, Checked)>, StageError> {
         let plain = &self.planned.plan.combinations[0];
-        if self.restless || self.glance {
+        if self.restless || self.glance || self.once {
             return Ok(change_of(checked, plain));
         }
         let known: Vec<(Combination, bool)> = checked.iter().map(|c| (c.combination.clone(), c.failure.is_some())).collect();

@@ -8,26 +8,30 @@
 //! | [`surfaces`] | what components declare, many at once |
 //! | `selection` | what the paths of a request name: folders, files, `file#export` |
 //! | [`survey`] | which components and contracts there are |
-//! | `staging` | what a contract names, and what stands on a stage |
+//! | `scene_builder` | what a contract names, and what stands on a stage |
 //! | `planning` | what a component's props draw from, and its combinations |
 //! | `merging` | parts of a run, joined |
-//! | `picturing` | what a component looked like |
-//! | `reaching` | which components a change touches |
-//! | `remembering` | a stage that plays each script once |
+//! | `gallery` | what a component looked like |
+//! | `affected` | which components a change touches |
+//! | `caching_runner` | a stage that plays each script once |
 //! | `told` | what the framework knows besides the source |
-//! | `keeping` | what was judged before and still counts |
+//! | `results_cache` | what was judged before and still counts |
 //! | [`judging`] | one component: plan, run, judge |
+//! | [`challenging`] | components broken on purpose, and what notices it |
+//! | [`comparing`] | two components, or two states of one, side by side |
 //! | [`accepting`] | rendered output, to be kept as accepted |
 //! | [`rendering`] | one component in one combination |
 //! | [`drafting`] | a first contract, observed |
 //! | [`replaying`] | one case again, step by step |
-//! | [`trying`] | a component tried by hand |
+//! | [`playground`] | a component tried by hand |
 //! | [`watching`] | which files change |
 //! | [`events`] | what a run tells while it goes on |
 
 pub mod accepting;
 mod affected;
 mod caching_runner;
+pub mod challenging;
+pub mod comparing;
 pub mod drafting;
 pub mod events;
 mod gallery;
@@ -62,6 +66,6 @@ pub use fidelon_stage::entry::modules as scene_modules;
 pub use judging::JudgeOptions;
 pub use merging::merge;
 pub use pipeline::{Outcome, Portion, Request, check, warm};
-pub use rendering::{RenderError, Rendered, render};
+pub use rendering::{RenderError, RenderRequest, Rendered, render};
 pub use replaying::{Moment, Replay, ReplayError, ReplayTarget, replay};
 pub use stages::{StageKind, StageOptions};

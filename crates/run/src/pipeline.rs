@@ -128,7 +128,7 @@ fn part(portion: Portion) -> Part {
 }
 
 /// The jobs that are asked for, by index: those of this part of the run, and those that a change touches.
-fn chosen(request: &Request, survey: &Survey) -> Vec<usize> {
+pub(crate) fn chosen(request: &Request, survey: &Survey) -> Vec<usize> {
     let mut jobs: Vec<usize> = (0..survey.jobs.len()).collect();
     if let Some(changed) = &request.changed
         && !changed.iter().any(|file| affected::touches_all(file))

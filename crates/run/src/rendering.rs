@@ -9,13 +9,13 @@ use fidelon_core::contract::Contract;
 use fidelon_core::observation::PhaseSnapshot;
 use fidelon_core::plan::Domain;
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Combination, Parent, Script, StageError};
+use fidelon_core::stage::{Combination, Edit, Parent, Script, StageError, Step};
 use fidelon_core::surface::{Surface, Type};
 use fidelon_source::{DiskFiles, Files};
 
 use crate::planning::domains_of;
 use crate::scene_builder::Staging;
-use crate::surfaces::surfaces_of;
+use crate::surfaces::surfaces_in;
 use crate::survey::{CONTRACT, shown, tidy};
 
 /// What was rendered.
@@ -42,19 +42,28 @@ pub enum RenderError {
     Stage(StageError),
 }
 
-/// Renders `file`, `file#export`, an address or the first component of a contract. `with` are `prop=value` pairs, `fills` are `slot=html` pairs; what is not given comes
-/// from the contract beside the component, else from the declared types.
+/// What is to be rendered. What is not given comes from the contract beside the component, else from the declared types.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct RenderRequest<'a> {
+    /// `file`, `file#export`, an address, or a contract, whose first component it is.
+    pub component: &'a str,
+    /// The text of its file, where that is another one than on the disk.
+    pub source: Option<&'a str>,
+    /// Props and their values, as a command line writes them.
+    pub with: &'a [(String, String)],
+    /// Slots and their HTML.
+    pub fills: &'a [(String, String)],
+    /// What is done once it is mounted.
+    pub steps: &'a [Step],
+}
+
+/// Renders a component.
 ///
 /// # Errors
 /// [`RenderError`] says what is wrong with the request or the component.
-pub fn render(
-    root: &Path,
-    file: &str,
-    with: &[(String, String)],
-    fills: &[(String, String)],
-    stage: &StageOptions,
-) -> Result<Rendered, RenderError> {
-    let Subject { surface, contract } = subject(root, file)?;
+pub fn render(root: &Path, asked: RenderRequest<'_>, stage: &StageOptions) -> Result<Rendered, RenderError> {
+    let RenderRequest { component, source, with, fills, steps } = asked;
+    let Subject { surface, contract } = subject(root, component, source)?;
     let (mut combination, mut made_up) = plain(contract.as_ref().map(|(_, c)| c), &surface);
     for (name, text) in with {
         let Some(prop) = surface.prop(name) else {
@@ -84,16 +93,23 @@ pub fn render(
         _ => Scene::alone(surface.clone()),
     };
     settings.surround(root, &mut scene).map_err(RenderError::Request)?;
+    if let Some(text) = source {
+        stage.edit(&[Edit { file: surface.file.clone(), text: text.to_owned() }]).map_err(RenderError::Stage)?;
+    }
     stage.open(&scene).map_err(RenderError::Stage)?;
     let script = Script {
         combination: combination.clone(),
         parent: Parent::Obeys,
-        phases: Vec::new(),
+        phases: if steps.is_empty() { Vec::new() } else { vec![steps.to_vec()] },
         seed: 1,
         surroundings: contract.map(|(_, c)| c.surroundings).unwrap_or_default(),
     };
     let mut observation = stage.play(&script).map_err(RenderError::Stage)?;
     let seen = observation.phases.pop().ok_or_else(|| RenderError::Request("the stage saw nothing".into()))?;
+    if let Some(fault) = seen.faults.first() {
+        let step = steps.get(fault.step).map(ToString::to_string).unwrap_or_default();
+        return Err(RenderError::Request(format!("the step `{step}` cannot be done: {}", fault.message)));
+    }
     Ok(Rendered { surface, combination, made_up, seen: Rc::unwrap_or_clone(seen) })
 }
 
@@ -106,9 +122,14 @@ fn unknown(what: &str, name: &str, component: &str, known: &[&str]) -> String {
 }
 
 pub(crate) fn surface_of(path: &Path, root: &Path, export: Option<&str>) -> Result<Surface, RenderError> {
+    surface_in(path, root, export, None)
+}
+
+/// The same, where the file's text is another one than on the disk.
+fn surface_in(path: &Path, root: &Path, export: Option<&str>, source: Option<&str>) -> Result<Surface, RenderError> {
     let wrong = |m: String| RenderError::Request(m);
     let file = shown(path, root);
-    if !crate::survey::holds_components(path) && !fidelon_reader::is_page(path) {
+    if source.is_none() && !crate::survey::holds_components(path) && !fidelon_reader::is_page(path) {
         let there = if DiskFiles.is_file(path) {
             "is no component (.vue, .svelte, .tsx, .jsx, .html, or a script that exports a component or registers a custom element)"
         } else {
@@ -116,7 +137,7 @@ pub(crate) fn surface_of(path: &Path, root: &Path, export: Option<&str>) -> Resu
         };
         return Err(wrong(format!("`{file}` {there}")));
     }
-    let found = surfaces_of(path, root).map_err(|m| wrong(format!("`{file}`: {m}")))?;
+    let found = surfaces_in(path, root, source).map_err(|m| wrong(format!("`{file}`: {m}")))?;
     let chosen = match export {
         Some(export) => found.iter().find(|s| s.export == export || s.name == export),
         None => found.iter().find(|s| s.export == "default").or(found.first()),
@@ -139,7 +160,7 @@ struct Subject {
 
 /// What a person names: a file, `file#export`, the address of a page that a server on this machine renders, or a contract, whose first
 /// component it is.
-fn subject(root: &Path, named: &str) -> Result<Subject, RenderError> {
+fn subject(root: &Path, named: &str, source: Option<&str>) -> Result<Subject, RenderError> {
     let wrong = |message: String| RenderError::Request(message);
     if named.contains("://") {
         if !fidelon_core::contract::is_of_this_machine(named) {
@@ -165,7 +186,7 @@ fn subject(root: &Path, named: &str) -> Result<Subject, RenderError> {
     }
     let (file, export) = named.split_once('#').map_or((named, None), |(f, e)| (f, Some(e)));
     let path = tidy(&root.join(file));
-    let surface = surface_of(&path, root, export)?;
+    let surface = surface_in(&path, root, export, source)?;
     let beside = path.file_stem().map(|stem| path.with_file_name(format!("{}{CONTRACT}", stem.to_string_lossy())));
     Ok(Subject { surface, contract: beside.and_then(|file| Some((file.clone(), contract_in(&file)?))) })
 }

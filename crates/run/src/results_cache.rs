@@ -29,6 +29,8 @@ struct Entry {
     faults: Vec<FileFault>,
     /// Which of the exemptions of its folder exempted something.
     used: Vec<usize>,
+    /// Whether its module keeps state from one case to the next.
+    carried: bool,
 }
 
 /// Results of earlier runs.
@@ -84,7 +86,7 @@ impl<'a> ResultsCache<'a> {
         }
         let gallery: Option<Gallery> =
             if self.pictures { Some(serde_json::from_slice(&self.cache.get(&pictures(&key))?).ok()?) } else { None };
-        Some(Judged { component: entry.component, faults: entry.faults, gallery, used: entry.used })
+        Some(Judged { component: entry.component, faults: entry.faults, gallery, used: entry.used, carried: entry.carried })
     }
 
     fn counts(&self, reached: &Dependencies, resolvers: &Resolvers) -> bool {
@@ -112,7 +114,8 @@ impl<'a> ResultsCache<'a> {
             return;
         }
         let key = self.key(job, held);
-        let entry = Entry { reached, component: judged.component.clone(), faults: judged.faults.clone(), used: judged.used.clone() };
+        let Judged { component, faults, used, carried, .. } = judged.clone();
+        let entry = Entry { reached, component, faults, used, carried };
         if let Some(gallery) = &judged.gallery
             && let Ok(json) = serde_json::to_vec(gallery)
         {

@@ -54,6 +54,25 @@ impl Files for Noted<'_> {
     }
 }
 
+/// Files of a project, one of which may have another text than on the disk.
+struct Edited<'a> {
+    files: &'a ProjectFiles,
+    edited: Option<(&'a Path, &'a str)>,
+}
+
+impl Files for Edited<'_> {
+    fn read(&self, path: &Path) -> Result<String, FileError> {
+        match self.edited {
+            Some((edited, text)) if edited == path => Ok(text.to_owned()),
+            _ => self.files.read(path),
+        }
+    }
+
+    fn is_file(&self, path: &Path) -> bool {
+        self.edited.is_some_and(|(edited, _)| edited == path) || self.files.is_file(path)
+    }
+}
+
 /// The files that may be read for the components of these files.
 fn files_of(root: &Path, files: &[&Path]) -> ProjectFiles {
     let mut folders: Vec<&Path> = files.iter().filter_map(|file| file.parent()).filter(|folder| !folder.starts_with(root)).collect();
@@ -71,8 +90,19 @@ pub(crate) type Read = Result<Vec<Surface>, String>;
 /// # Errors
 /// Why the file cannot be read.
 pub fn surfaces_of(path: &Path, root: &Path) -> Read {
+    surfaces_in(path, root, None)
+}
+
+/// The same, where the file's text is another one than on the disk.
+///
+/// # Errors
+/// Why the file cannot be read.
+pub fn surfaces_in(path: &Path, root: &Path, text: Option<&str>) -> Read {
     let own = || (ProjectTypes::of(&settings::read(root).aliases), files_of(root, &[path]));
-    let read = at_once(&[path], own, |(types, files), path| fidelon_reader::surfaces(files, types, path, &shown(path, root)));
+    let read = at_once(&[path], own, |(types, files), path| {
+        let files = Edited { files, edited: text.map(|text| (*path, text)) };
+        fidelon_reader::surfaces(&files, types, path, &shown(path, root))
+    });
     read.into_iter().next().unwrap_or_else(|| Err("it cannot be read".into()))
 }
 

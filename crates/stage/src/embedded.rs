@@ -9,7 +9,7 @@ use std::time::{Duration, Instant};
 
 use fidelon_core::observation::{Note, Observation, PhaseSnapshot, SessionSnapshot, StepFault, Tone};
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{COSTLY_MOUNT, Dependencies, Mounting, Opened, ResolvedImport, Script, Stage, StageError, Step};
+use fidelon_core::stage::{COSTLY_MOUNT, Dependencies, Edit, Mounting, Opened, ResolvedImport, Script, Stage, StageError, Step};
 use fidelon_core::surface::Framework;
 
 use fidelon_core::locator::Locator;
@@ -136,6 +136,15 @@ impl Embedded {
     pub fn look_anew(&mut self) {
         self.open = None;
         self.loader.borrow_mut().forget();
+    }
+
+    /// Takes everything off; from now on these files have other texts than on the disk.
+    pub fn edit_files(&mut self, edits: &[Edit]) {
+        self.open = None;
+        self.ready = None;
+        let root = &self.options.root;
+        let texts = edits.iter().map(|e| (root.join(&e.file).to_string_lossy().into_owned(), e.text.clone())).collect();
+        self.loader.borrow_mut().edit(texts);
     }
 
     /// Where the time went so far.

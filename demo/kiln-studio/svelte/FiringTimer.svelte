@@ -10,15 +10,20 @@
     clearInterval(timer)
     timer = undefined
   }
+  function end() {
+    stop()
+    ondone?.()
+  }
   export function start() {
     if (timer || left === 0) return
     timer = setInterval(() => {
       left -= 1
-      if (left > 0) return
-      stop()
-      ondone?.()
+      if (left <= 0) end()
     }, 1000)
   }
+  $effect(() => {
+    if (seconds <= 0 && timer) end()
+  })
   if (untrack(() => auto)) start()
   onDestroy(stop)
 </script>

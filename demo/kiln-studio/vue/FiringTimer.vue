@@ -11,16 +11,21 @@ function stop() {
   clearInterval(timer)
   timer = undefined
 }
+function end() {
+  stop()
+  emit('done')
+}
 function start() {
   if (timer || left.value === 0) return
   timer = setInterval(() => {
     left.value -= 1
-    if (left.value > 0) return
-    stop()
-    emit('done')
+    if (left.value <= 0) end()
   }, 1000)
 }
-watch(() => props.seconds, (seconds) => { left.value = seconds })
+watch(() => props.seconds, (seconds) => {
+  left.value = seconds
+  if (timer && seconds <= 0) end()
+})
 if (props.auto) start()
 onUnmounted(stop)
 defineExpose({ start, stop })

@@ -63,6 +63,13 @@ impl Studio {
         command
     }
 
+    /// Runs git in it.
+    pub fn git(&self, args: &[&str]) {
+        let identity = ["-c", "user.name=potter", "-c", "user.email=potter@studio.example", "-c", "commit.gpgsign=false"];
+        let run = Command::new("git").args(identity).args(args).current_dir(self.path(".")).output().expect("git is there");
+        assert!(run.status.success(), "{args:?}: {}", String::from_utf8_lossy(&run.stderr));
+    }
+
     /// The results of `check --json`.
     pub fn results(&self, paths: &[&str]) -> serde_json::Value {
         let run = self.run(&[&["check", "--json", "-"], paths].concat());

@@ -5,7 +5,7 @@ use indexmap::IndexMap;
 use crate::contract::fault::Fault;
 use crate::contract::read::{keys_of, text_of};
 use crate::contract::values::value_of;
-use crate::contract::yaml::{Data, Node};
+use crate::contract::yaml::{self, Data, Node};
 use crate::locator::Locator;
 use crate::stage::{DroppedFile, Step};
 use crate::value::Value;
@@ -32,6 +32,16 @@ const STEPS: [(&str, &[&str]); 19] = [
     ("resize", &[]),
     ("edit", &["to"]),
 ];
+
+/// Reads a step that stands by itself, as a command line gives it: `press: button "Raise"`.
+///
+/// # Errors
+/// All that is wrong with it, with places in the text.
+pub fn step(text: &str) -> Result<Step, Vec<Fault>> {
+    let read = |text: &str| yaml::parse(text).map_err(|fault| vec![fault]).and_then(|node| read_step(&node));
+    // Several keys stand on one line: `type: bowl, into: textbox`.
+    read(text).or_else(|faults| read(&format!("{{ {text} }}")).map_err(|_| faults))
+}
 
 /// Reads a step.
 ///

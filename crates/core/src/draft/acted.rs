@@ -67,12 +67,8 @@ fn acts(mounts: &Mounts<'_>) -> Vec<Act> {
 
 /// The step at a control that is found by its locator.
 fn pointed(step: Step, at: &Locator) -> Step {
-    let at = at.clone();
-    match step {
-        Step::Press { times, .. } => Step::Press { at, times },
-        Step::Type { text, .. } => Step::Type { text, at, replace: true },
-        Step::Key { key, .. } => Step::Key { key, at: Some(at) },
-        Step::Choose { option, .. } => Step::Choose { option, at },
+    match step.aimed(at) {
+        Step::Type { text, at, .. } => Step::Type { text, at, replace: true },
         other => other,
     }
 }

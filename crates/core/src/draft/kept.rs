@@ -1,8 +1,6 @@
 //! A combination that somebody looked at and wants kept: a clause that holds it fixed and says what was to be seen, and its place in a
 //! contract's text, of which nothing else changes.
 
-use std::fmt::Write as _;
-
 use fidelon_dom::{Document, NodeData, NodeId, accessible_name, form, role_of};
 
 use super::write::{scalar, value};
@@ -16,11 +14,22 @@ const MOST_CHECKS: usize = 12;
 
 /// The clause, indented as an item of a list at the left margin. None where nothing was to be seen that can be said.
 pub fn clause(words: &str, combination: &Combination, seen: &PhaseSnapshot) -> Option<String> {
-    let checks = checks(&seen.tree);
+    let mut checks = shown(&seen.tree);
+    checks.truncate(MOST_CHECKS);
     if checks.is_empty() {
         return None;
     }
     let mut out = format!("- clause: {}   # kept\n", scalar(words));
+    out.push_str(&hold(combination));
+    out.push_str("  expect:\n");
+    for check in checks {
+        out.push_str(&check);
+    }
+    Some(out)
+}
+
+/// The line of a clause that holds a combination fixed; nothing where nothing is passed.
+pub(super) fn hold(combination: &Combination) -> String {
     let props =
         combination.props.iter().filter(|(_, v)| !matches!(v, Value::Other(_))).map(|(name, v)| format!("{}: {}", scalar(name), value(v)));
     let fills = combination.fills.iter().map(|(slot, html)| {
@@ -30,22 +39,14 @@ pub fn clause(words: &str, combination: &Combination, seen: &PhaseSnapshot) -> O
     let fills: Vec<String> = fills.collect();
     let slots = (!fills.is_empty()).then(|| format!("slots: {{ {} }}", fills.join(", ")));
     let hold: Vec<String> = props.chain(slots).collect();
-    if !hold.is_empty() {
-        let _ = writeln!(out, "  hold: {{ {} }}", hold.join(", "));
-    }
-    out.push_str("  expect:\n");
-    for check in checks {
-        out.push_str(&check);
-    }
-    Some(out)
+    if hold.is_empty() { String::new() } else { format!("  hold: {{ {} }}\n", hold.join(", ")) }
 }
 
 /// What a person finds: roles with names and values, and texts that stand by themselves.
-fn checks(doc: &Document) -> Vec<String> {
+pub(super) fn shown(doc: &Document) -> Vec<String> {
     let mut out = Vec::new();
     let body = doc.body().unwrap_or(Document::ROOT);
     visit(doc, body, &mut out);
-    out.truncate(MOST_CHECKS);
     out
 }
 

@@ -9,12 +9,15 @@
 //! | `places` | locators that mean the same node in every combination |
 //! | `shown` | what is shown: texts, values, classes, what is there |
 //! | `acted` | what comes of acting on each control |
+//! | [`kept`] | a case that somebody wants kept |
+//! | [`noticing`] | a case that tells what is right from what is wrong |
 //! | `values` | what props and slots draw from |
 //! | `write` | the contract as text |
 
 mod acted;
 mod condition;
 pub mod kept;
+pub mod noticing;
 mod places;
 mod relation;
 mod shown;

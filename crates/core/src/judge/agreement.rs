@@ -1,8 +1,14 @@
 //! Whether two stages saw the same when they played one script.
 
+use std::hash::{Hash as _, Hasher as _};
+
+use rustc_hash::FxHasher;
+use serde_json::Value as Json;
+
 use crate::finding::Failure;
 use crate::judge::check::in_words;
 use crate::judge::equivalence::{diff, difference, normal};
+use crate::value::Value;
 use crate::observation::{Note, Observation, ParentView, PhaseSnapshot, Tone};
 
 /// What two observations differ in, the first that does.
@@ -74,43 +80,93 @@ pub fn disagreement(first: &Observation, second: &Observation) -> Option<Disagre
     })
 }
 
+/// A number for all that could be noticed of an observation: the same for two that nobody can tell apart.
+pub fn digest(seen: &Observation) -> u64 {
+    let mut hasher = FxHasher::default();
+    for phase in &seen.phases {
+        for (_, told) in ASPECTS {
+            told(phase).hash(&mut hasher);
+        }
+        // What nobody sees at once, and what the laws ask for.
+        for stray in &phase.strays {
+            in_words(stray).hash(&mut hasher);
+        }
+        for held in phase.held.values() {
+            (&held.touched, &held.overruled, held.kept, held.refs.len()).hash(&mut hasher);
+        }
+        format!("{:?}", phase.left).hash(&mut hasher);
+        for (property, values) in &phase.styles {
+            property.hash(&mut hasher);
+            values.iter().for_each(|(_, value)| value.hash(&mut hasher));
+        }
+    }
+    hasher.finish()
+}
+
+impl Aspect {
+    /// What it is about, in words.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::Steps => "what can be done",
+            Self::Document => "the document",
+            Self::Events => "events",
+            Self::Held => "what the parent holds",
+            Self::Requests => "requests",
+            Self::Notes => "what is logged or thrown",
+            Self::Rest => "whether it comes to rest",
+        }
+    }
+}
+
 /// How an aspect of what was seen is told.
 type Told = fn(&PhaseSnapshot) -> String;
 
+/// What is looked at, in this order.
+const ASPECTS: [(Aspect, Told); 8] = [
+    (Aspect::Steps, steps),
+    (Aspect::Document, |s| normal(s).to_string()),
+    (Aspect::Events, |s| listed(s.events.iter().map(in_words))),
+    (Aspect::Held, held),
+    (Aspect::Held, given),
+    (Aspect::Requests, |s| listed(s.requests.iter().map(|r| format!("{} {} {}", r.method, r.url, r.body.as_deref().unwrap_or(""))))),
+    (Aspect::Notes, |s| listed(s.notes.iter().filter_map(note))),
+    (Aspect::Rest, |s| if s.settled { "it comes to rest" } else { "it does not come to rest" }.to_owned()),
+];
+
 /// What differs in one phase, and how each stage saw it.
 fn differing(a: &PhaseSnapshot, b: &PhaseSnapshot) -> Option<(Aspect, String, String)> {
-    let aspects: [(Aspect, Told); 7] = [
-        (Aspect::Steps, steps),
-        (Aspect::Document, |s| normal(s).to_string()),
-        (Aspect::Events, |s| listed(s.events.iter().map(in_words))),
-        (Aspect::Held, held),
-        (Aspect::Requests, |s| listed(s.requests.iter().map(|r| format!("{} {} {}", r.method, r.url, r.body.as_deref().unwrap_or(""))))),
-        (Aspect::Notes, |s| listed(s.notes.iter().filter_map(note))),
-        (Aspect::Rest, |s| if s.settled { "it comes to rest" } else { "it does not come to rest" }.to_owned()),
-    ];
-    aspects.into_iter().map(|(aspect, told)| (aspect, told(a), told(b))).find(|(_, a, b)| a != b)
+    ASPECTS.into_iter().map(|(aspect, told)| (aspect, told(a), told(b))).find(|(_, a, b)| a != b)
 }
 
-fn listed(all: impl Iterator<Item = String>) -> String {
+pub(crate) fn listed(all: impl Iterator<Item = String>) -> String {
     let all: Vec<String> = all.collect();
     if all.is_empty() { "nothing".into() } else { all.join(", then ") }
 }
 
-fn steps(seen: &PhaseSnapshot) -> String {
+pub(crate) fn steps(seen: &PhaseSnapshot) -> String {
     listed(seen.faults.iter().map(|f| format!("step {}: {}", f.step + 1, f.message)))
 }
 
 /// What the parent holds; of nodes only whether there are any, since each stage numbers its own.
-fn held(seen: &PhaseSnapshot) -> String {
+pub(crate) fn held(seen: &PhaseSnapshot) -> String {
     let one = |(part, held): (&String, &ParentView)| {
         let name = if part.is_empty() { String::new() } else { format!("{part}: ") };
-        let exposed = held.exposed.iter().flatten().map(|(n, v)| format!("exposed {n} = {v}"));
+        // In which order members were exposed nobody can tell.
+        let mut exposed: Vec<String> = held.exposed.iter().flatten().map(|(n, v)| format!("exposed {n} = {v}")).collect();
+        exposed.sort_unstable();
         let all = held.bound.iter().map(|(n, v)| format!("{n} = {v}")).chain(exposed);
-        let all = all.chain(held.handed.iter().map(|(n, v)| format!("slot {n} hands over {v}")));
-        let all = all.chain(held.given.iter().map(|(n, g)| format!("slot {n} stands {} times", g.len())));
+        // Nothing that is handed over in an object is nothing.
+        let handed = held.handed.iter().filter(|(_, v)| !matches!(v, Value::Json(Json::Object(fields)) if fields.is_empty()));
+        let all = all.chain(handed.map(|(n, v)| format!("slot {n} hands over {v}")));
         format!("{name}{}", listed(all))
     };
     listed(seen.held.iter().map(one))
+}
+
+/// How often the content of each slot stands somewhere.
+fn given(seen: &PhaseSnapshot) -> String {
+    let of = |held: &ParentView| held.given.iter().map(|(n, g)| format!("slot {n} stands {} times", g.len())).collect::<Vec<_>>();
+    listed(seen.held.values().flat_map(of))
 }
 
 /// A warning or an error in the words that stages have in common: engines word their own errors differently.
@@ -127,7 +183,6 @@ fn note(note: &Note) -> Option<String> {
 mod tests {
     use super::*;
     use crate::observation::{Emitted, StepFault};
-    use crate::value::Value;
 
     fn seen(html: &str) -> PhaseSnapshot {
         PhaseSnapshot { tree: fidelon_dom::parse::document(html), settled: true, ..PhaseSnapshot::default() }

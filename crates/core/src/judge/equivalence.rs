@@ -144,7 +144,7 @@ fn normalised(mut doc: Document, within: NodeId, focus: Option<NodeId>) -> Strin
     for node in nodes {
         let focused = focus == Some(node);
         let Some(element) = doc.element_mut(node) else { continue };
-        element.attrs.retain(|a| !(a.name.starts_with("data-v-") || &*a.name == "data-reactroot"));
+        element.attrs.retain(|a| !is_frameworks_own(&a.name));
         // Ids are counted by where they stand: in which order an element came by its attributes says nothing.
         element.attrs.sort_by(|a, b| a.name.cmp(&b.name));
         for attr in &mut element.attrs {
@@ -172,7 +172,8 @@ fn normalised(mut doc: Document, within: NodeId, focus: Option<NodeId>) -> Strin
                 attr.value = renamed.join(" ");
             }
             if &*attr.name == "class" {
-                attr.value = serialize::collapse(&attr.value);
+                let words = attr.value.split_ascii_whitespace().filter(|word| !is_scope(word));
+                attr.value = words.collect::<Vec<_>>().join(" ");
             }
         }
         if focused {
@@ -180,6 +181,16 @@ fn normalised(mut doc: Document, within: NodeId, focus: Option<NodeId>) -> Strin
         }
     }
     serialize::markup(&doc, within)
+}
+
+/// Attributes by which frameworks scope styles or find what they rendered: Vue, Angular, React.
+pub(crate) fn is_frameworks_own(name: &str) -> bool {
+    name.starts_with("data-v-") || name.starts_with("_ngcontent-") || name.starts_with("_nghost-") || name == "data-reactroot"
+}
+
+/// A class by which Svelte scopes styles: `svelte-1ouvewm`. It says nothing, and is another one when the styles are changed.
+fn is_scope(class: &str) -> bool {
+    class.strip_prefix("svelte-").is_some_and(|hash| hash.len() >= 5 && hash.bytes().all(|b| b.is_ascii_lowercase() || b.is_ascii_digit()))
 }
 
 /// What stands before the first sign in an id, if anything does.

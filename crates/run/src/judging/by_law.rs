@@ -39,16 +39,21 @@ impl ComponentJudge<'_> {
             if self.restless && !OF_THE_RESTLESS.contains(&law.name) || self.glance && !first_look::LAWS.contains(&law.name) {
                 continue;
             }
-            self.look_at_exemptions(law, &exemptions, out, runs)?;
+            if !self.once {
+                self.look_at_exemptions(law, &exemptions, out, runs)?;
+            }
             if let Some((off, _)) = exemptions.iter().find(|(e, _)| e.except.is_empty()) {
                 out.notes.push(format!("`{}` is off: {}", law.name, off.because));
                 continue;
             }
             let except: Vec<String> = exemptions.iter().flat_map(|(e, _)| e.except.iter().cloned()).collect();
             self.law(law, &except, out, runs, engine)?;
+            if self.is_enough(out) {
+                return Ok(());
+            }
         }
         out.notes.extend(self.budget.notes());
-        if !is_scene && !self.restless && !self.glance && !self.budget.is_spent() {
+        if !is_scene && !self.restless && !self.glance && !self.once && !self.budget.is_spent() {
             let context = self.context(&self.planned.domains, &self.planned.plan.combinations, &[], &[]);
             out.notes.extend(laws::unclear(&context, runs)?);
         }
@@ -235,7 +240,7 @@ impl ComponentJudge<'_> {
                 continue;
             }
             let alone = LawContext { except: &except, ..context };
-            if runs.are_shared() && !self.breaks_afresh(law, &alone, &shown, runs)? {
+            if self.is_in_doubt(runs) && !self.breaks_afresh(law, &alone, &shown, runs)? {
                 // Where a realm costs as much as many cases, what only a used one shows is left out, and the rest is believed.
                 if self.budget.is_costly() {
                     self.budget.leave_out();

@@ -20,7 +20,7 @@ pub(crate) fn faulty_judge(job: &Job, held: Option<ContractSource<'_>>, message:
     let mut component = blank(job, held);
     component.reason = Some(reason(StageError::Unjudged(UnjudgedCause::Fault(message.to_owned()).into())));
     component.verdict = Verdict::Unjudged;
-    Judged { component, faults: Vec::new(), gallery: None, used: Vec::new() }
+    Judged { component, faults: Vec::new(), gallery: None, used: Vec::new(), carried: false }
 }
 
 /// The props that take no part because the source does not tell what they take.
@@ -101,7 +101,7 @@ pub(super) fn no_plan(
 }
 
 /// What a stage that failed gives for a reason.
-pub(super) fn reason(error: StageError) -> Reason {
+pub(crate) fn reason(error: StageError) -> Reason {
     match error {
         StageError::File { message, place } => Reason { message, place, file: true },
         StageError::Unjudged(unjudged) => Reason { message: unjudged.to_string(), place: None, file: false },

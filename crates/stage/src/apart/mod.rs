@@ -16,7 +16,7 @@ use std::sync::mpsc::{Receiver, Sender, channel};
 
 use fidelon_core::observation::Observation;
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Dependencies, Opened, Script, Stage, StageError};
+use fidelon_core::stage::{Dependencies, Edit, Opened, Script, Stage, StageError};
 
 use self::process::Process;
 use self::wire::{Answer, Ask};
@@ -60,6 +60,8 @@ pub struct Apart {
     program: Option<PathBuf>,
     worker: Option<Worker>,
     open: Option<Scene>,
+    /// Files with other texts than on the disk.
+    edits: Vec<Edit>,
 }
 
 impl std::fmt::Debug for Apart {
@@ -71,12 +73,12 @@ impl std::fmt::Debug for Apart {
 impl Apart {
     /// A stage on a thread, with nothing on it.
     pub fn on_thread(options: Options) -> Self {
-        Self { options, program: None, worker: None, open: None }
+        Self { options, program: None, worker: None, open: None, edits: Vec::new() }
     }
 
     /// A stage in a process of this program, which must call [`worker::serve_if_asked`] before anything else, with nothing on it.
     pub fn in_process(options: Options, program: PathBuf) -> Self {
-        Self { options, program: Some(program), worker: None, open: None }
+        Self { options, program: Some(program), worker: None, open: None, edits: Vec::new() }
     }
 
     /// Takes everything off; from now on files are seen as they are.
@@ -106,6 +108,10 @@ impl Apart {
                 Some(program) => Worker::Process(Process::start(program, &self.options)?),
                 None => on_thread(self.options.clone())?,
             });
+            // One that takes the place of a lost one plays the same files.
+            if !self.edits.is_empty() {
+                self.request(Ask::Edit(self.edits.clone()))?;
+            }
         }
         Ok(self.worker.as_mut().expect("started above"))
     }
@@ -166,6 +172,10 @@ fn answer_of(stage: &mut Embedded, ask: Ask) -> Option<Answer> {
             stage.look_anew();
             Answer::Done
         }
+        Ask::Edit(edits) => {
+            stage.edit_files(&edits);
+            Answer::Done
+        }
         Ask::Renew => {
             stage.renew();
             Answer::Done
@@ -202,6 +212,18 @@ impl Stage for Apart {
             Ok(Answer::Dependencies(reached)) => reached,
             _ => None,
         }
+    }
+
+    fn edit(&mut self, edits: &[Edit]) -> Result<(), StageError> {
+        self.open = None;
+        if self.edits == edits {
+            return Ok(());
+        }
+        self.edits = edits.to_vec();
+        if self.worker.is_some() {
+            self.request(Ask::Edit(self.edits.clone()))?;
+        }
+        Ok(())
     }
 
     fn renew(&mut self) {

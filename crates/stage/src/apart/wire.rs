@@ -12,7 +12,7 @@ use std::time::Duration;
 use fidelon_core::Unjudged;
 use fidelon_core::observation::{Observation, PhaseSnapshot};
 use fidelon_core::scene::Scene;
-use fidelon_core::stage::{Dependencies, Opened, Script, StageError};
+use fidelon_core::stage::{Dependencies, Edit, Opened, Script, StageError};
 use fidelon_dom::NodeId;
 use fidelon_dom::cascade::SheetText;
 use fidelon_engine::Limits;
@@ -31,6 +31,7 @@ pub(super) enum Ask {
     /// Nobody waits for this: it has no answer.
     Prepare(Box<Scene>),
     Anew,
+    Edit(Vec<Edit>),
     Renew,
 }
 
@@ -40,7 +41,7 @@ impl Ask {
         match self {
             Self::Open(_) | Self::Prepare(_) => "loading it",
             Self::Play(_) => "playing it",
-            Self::Dependencies | Self::Anew | Self::Renew => "",
+            Self::Dependencies | Self::Anew | Self::Edit(_) | Self::Renew => "",
         }
     }
 }

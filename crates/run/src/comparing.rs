@@ -1,0 +1,359 @@
+//! Two components, or two states of one: both are played through the same combinations, acts, changes of their parent and removal, and what
+//! a parent or a person could notice is told, each with exactly when it is there.
+
+mod pairs;
+mod scripts;
+
+use std::collections::BTreeMap;
+
+use fidelon_core::Surface;
+use fidelon_core::cause;
+use fidelon_core::compare::pairing::Pairing;
+use fidelon_core::compare::seen::{SeenChange, changes, leftovers};
+use fidelon_core::compare::{Area, CompareResults, ComparedPair, Difference, Level, declared};
+use fidelon_core::judge::laws::{Effort, Runs as _, mount};
+use fidelon_core::observation::Observation;
+use fidelon_core::plan::Domain;
+use fidelon_core::results::Reason;
+use fidelon_core::stage::{Combination, Environment, Expressions, Script, StageError, Step};
+
+use self::pairs::Pair;
+use self::scripts::Act;
+use crate::caching_runner::{CachingRunner, Realms};
+use crate::judging::no_verdict::reason;
+use crate::learning;
+use crate::pipeline::{Request, contract_of};
+use crate::planning::{Planned, plan_of};
+use crate::survey::{self, Survey, SurveyError};
+
+/// What is compared, and how.
+#[derive(Debug, Clone, Default)]
+pub struct CompareOptions {
+    /// Names of the first with those of the second, where they are not the same.
+    pub renamed: Vec<(String, String)>,
+    /// How much is played.
+    pub effort: Effort,
+}
+
+/// Why nothing could be compared.
+#[derive(Debug, thiserror::Error)]
+pub enum CompareError {
+    /// A path cannot be used.
+    #[error(transparent)]
+    Survey(#[from] SurveyError),
+    /// The request cannot be met as it stands.
+    #[error("{0}")]
+    Request(String),
+}
+
+/// Compares what the paths of two requests name: one component each, or folders, whose components are matched by their files and names.
+///
+/// # Errors
+/// [`CompareError`] when there is nothing to compare.
+pub fn compare(before: &Request, after: &Request, options: &CompareOptions) -> Result<CompareResults, CompareError> {
+    let surveyed = |request: &Request| survey::survey(&request.root, &request.paths, &request.stage.common.cache);
+    let (first, second) = (surveyed(before)?, surveyed(after)?);
+    for (request, survey) in [(before, &first), (after, &second)] {
+        if survey.jobs.is_empty() {
+            let paths: Vec<String> = request.paths.iter().map(|p| p.display().to_string()).collect();
+            return Err(CompareError::Request(format!("there is no component in {}", paths.join(", "))));
+        }
+    }
+    let pairs = pairs::paired((before, &first), (after, &second));
+    let compared: Vec<ComparedPair> = pairs
+        .into_iter()
+        .map(|pair| match pair {
+            Pair::Both(a, b) => one((before, &first, a), (after, &second, b), options).map(ComparedPair::sorted),
+            Pair::Gone(a) => {
+                let name = crate::judging::name_of(&first.jobs[a].surface);
+                let mut pair = ComparedPair::new(Some(name), None);
+                pair.differences.push(Difference::of_surface(Level::Major, "the component is gone".into()));
+                Ok(pair.sorted())
+            }
+            Pair::New(b) => {
+                let name = crate::judging::name_of(&second.jobs[b].surface);
+                let mut pair = ComparedPair::new(None, Some(name));
+                pair.differences.push(Difference::of_surface(Level::Minor, "the component is new".into()));
+                Ok(pair.sorted())
+            }
+        })
+        .collect::<Result<_, _>>()?;
+    let level = compared.iter().filter_map(|p| p.level).max();
+    Ok(CompareResults { fidelon: env!("CARGO_PKG_VERSION").into(), format: 1, level, pairs: compared })
+}
+
+type Side<'a> = (&'a Request, &'a Survey, usize);
+
+fn one(
+    (before, first, a): Side<'_>,
+    (after, second, b): Side<'_>,
+    options: &CompareOptions,
+) -> Result<ComparedPair, CompareError> {
+    let (mut borrowed_a, mut borrowed_b) = (before.stage.borrow(), after.stage.borrow());
+    let ((stage_a, expressions), (stage_b, _)) = (borrowed_a.of(), borrowed_b.of());
+    let (asked_a, asked_b) = (&first.jobs[a], &second.jobs[b]);
+    let held = contract_of(first, asked_a).and_then(|h| h.contract);
+    let completed_a = crate::told::completed(asked_a, held, stage_a);
+    let completed_b = crate::told::completed(asked_b, contract_of(second, asked_b).and_then(|h| h.contract), stage_b);
+    let (job_a, job_b) = (completed_a.as_ref().unwrap_or(asked_a), completed_b.as_ref().unwrap_or(asked_b));
+    let name = crate::judging::name_of;
+    let mut out = ComparedPair::new(Some(name(&job_a.surface)), Some(name(&job_b.surface)));
+    if held.is_some_and(|c| c.scene.is_some()) {
+        out.reason = Some(request("a scene is compared by its parts: name one of them"));
+        return Ok(out);
+    }
+    let pairing = Pairing::new(&job_a.surface, &job_b.surface, &options.renamed).map_err(CompareError::Request)?;
+    if nothing_in_common(&job_a.surface, &job_b.surface, &pairing) {
+        out.reason = Some(request("they have no prop, event or slot in common: `--renamed OLD=NEW` says what is called otherwise"));
+        return Ok(out);
+    }
+    for (from, to) in &pairing.guessed {
+        out.notes.push(format!("`{to}` is taken for what was `{from}`: `--renamed {from}=OTHER` says otherwise"));
+    }
+    out.differences = declared::differences(&job_a.surface, &job_b.surface, &pairing);
+    for (stage, job) in [(&mut *stage_a, job_a), (&mut *stage_b, job_b)] {
+        match stage.open(&job.scene) {
+            Ok(opened) if std::ptr::eq(job, job_a) => expressions.know(opened.values),
+            Ok(_) => {}
+            Err(error) => {
+                out.reason = Some(told_of(&job.surface, error));
+                return Ok(out);
+            }
+        }
+    }
+    let surroundings = held.map(|c| c.surroundings.clone()).unwrap_or_default();
+    let mut runs_a = CachingRunner::new(stage_a, Realms::Shared, surroundings.clone());
+    let learned = learning::learned(&job_a.surface, held, &mut runs_a);
+    let planned = match plan(&learned, &job_b.surface, held, &pairing, expressions) {
+        Ok(planned) => planned,
+        Err(message) => {
+            out.reason = Some(request(&message));
+            return Ok(out);
+        }
+    };
+    let runs_b = CachingRunner::new(stage_b, Realms::Shared, Environment::clone(&surroundings));
+    let mut both = Both { runs_a, runs_b, pairing: &pairing, surfaces: (&job_a.surface, &job_b.surface), plays: 0 };
+    let found = differences(&planned, &mut both, options.effort);
+    out.plays = both.plays;
+    out.combinations = planned.plan.combinations.len();
+    match found {
+        Ok(found) => out.differences.extend(found),
+        Err(why) => out.reason = Some(why),
+    }
+    Ok(out)
+}
+
+fn request(message: &str) -> Reason {
+    Reason { message: message.to_owned(), place: None, file: false }
+}
+
+fn told_of(surface: &Surface, error: StageError) -> Reason {
+    let of = reason(error);
+    let message = if of.place.is_some() { of.message } else { format!("{}: {}", surface.file, of.message) };
+    Reason { message, ..of }
+}
+
+fn nothing_in_common(a: &Surface, b: &Surface, pairing: &Pairing) -> bool {
+    let declares = |s: &Surface| !s.props.is_empty() || !s.events.is_empty() || !s.slots.is_empty();
+    let common = a.props.iter().any(|p| b.prop(pairing.of(&p.name)).is_some())
+        || a.events.iter().any(|e| b.events.iter().any(|o| o.name == pairing.of(&e.name)))
+        || a.slots.iter().any(|s| b.slot(pairing.of(&s.name)).is_some());
+    declares(a) && declares(b) && !common
+}
+
+/// The combinations of what both take: what one of them does not know is told by what they declare.
+fn plan(
+    first: &Surface,
+    second: &Surface,
+    contract: Option<&fidelon_core::contract::Contract>,
+    pairing: &Pairing,
+    engine: &mut dyn Expressions,
+) -> Result<Planned, String> {
+    let mut common = first.clone();
+    common.props.retain(|p| second.open || second.prop(pairing.of(&p.name)).is_some() || p.required);
+    common.slots.retain(|s| second.open || second.slot(pairing.of(&s.name)).is_some());
+    let planned = plan_of(&common, contract, engine);
+    let mut planned = planned.map_err(|_| "no combination of values can be made of what they declare: a contract beside the first gives values".to_owned())?;
+    // A value that the second does not take any more is told by its type.
+    let takes = |name: &str, value: &fidelon_core::Value| {
+        second.prop(pairing.of(name)).is_none_or(|p| fidelon_core::fits::fits(value, &p.ty))
+    };
+    for domain in &mut planned.domains {
+        if let Domain::Prop(name, values) = domain {
+            let name = name.clone();
+            if values.iter().any(|v| takes(&name, v)) {
+                values.retain(|v| takes(&name, v));
+            }
+        }
+    }
+    planned.plan.combinations.retain(|c| c.props.iter().all(|(name, v)| planned.domains.iter().all(|d| !d.is_of(name) || holds(d, v))));
+    if planned.plan.combinations.is_empty() { Err("they take no combination of values in common".into()) } else { Ok(planned) }
+}
+
+fn holds(domain: &Domain, value: &fidelon_core::Value) -> bool {
+    matches!(domain, Domain::Prop(_, values) if values.contains(value))
+}
+
+/// The two that play the same.
+struct Both<'a> {
+    runs_a: CachingRunner<'a>,
+    runs_b: CachingRunner<'a>,
+    pairing: &'a Pairing,
+    surfaces: (&'a Surface, &'a Surface),
+    plays: usize,
+}
+
+impl Both<'_> {
+    fn play(&mut self, script: &Script) -> Result<(Observation, Observation), Reason> {
+        self.play_each(script, &self.pairing.script(script))
+    }
+
+    fn play_each(&mut self, script: &Script, other: &Script) -> Result<(Observation, Observation), Reason> {
+        self.plays += 1;
+        let seen = self.runs_a.play(script).map_err(|e| told_of(self.surfaces.0, e))?;
+        let other = self.runs_b.play(other).map_err(|e| told_of(self.surfaces.1, e))?;
+        Ok((seen, self.pairing.observation(other)))
+    }
+
+    /// What was seen of an act in a combination; none where it cannot be done there.
+    fn seen(&mut self, act: &Act, combination: &Combination) -> Result<Option<(Observation, Observation)>, Reason> {
+        let Act::Person(_, what) = act else {
+            return act.script(combination).map(|script| self.play(&script)).transpose();
+        };
+        let mounted = mount(combination);
+        let (a, b) = self.play(&mounted)?;
+        let (Some(a), Some(b)) = (a.mount(), b.mount()) else { return Ok(None) };
+        let Some((own, other)) = scripts::used(what, a, b) else { return Ok(None) };
+        let with = |steps: Vec<Step>| Script { phases: vec![steps, vec![scripts::REST]], ..mounted.clone() };
+        self.play_each(&with(own), &self.pairing.script(&with(other))).map(Some)
+    }
+
+    fn changes(&mut self, act: &Act, combination: &Combination) -> Result<Option<Vec<SeenChange>>, Reason> {
+        let Some((a, b)) = self.seen(act, combination)? else { return Ok(None) };
+        let mut found = changes(&a, &b);
+        found.extend(act.removals().and_then(|removals| leftovers(&a, &b, removals)));
+        if let Some(plain) = act.shown_by(combination) {
+            // What is to be seen already without the act is told of that.
+            let (a, b) = self.play(&mount(&plain))?;
+            let before = changes(&a, &b);
+            found.retain(|c| !before.iter().any(|p| p.area == c.area && (c.phase == 0 || act.carries(c.area))));
+        }
+        Ok(Some(found))
+    }
+}
+
+/// One kind of difference over all combinations.
+#[derive(Default)]
+struct Cases {
+    known: Vec<(Combination, bool)>,
+    changes: Vec<(Combination, SeenChange)>,
+}
+
+/// Combinations that are played beyond the plan to explain one difference.
+const MOST_ASKED: usize = 60;
+
+fn differences(planned: &Planned, both: &mut Both<'_>, effort: Effort) -> Result<Vec<Difference>, Reason> {
+    let combinations = &planned.plan.combinations;
+    let mut out = Vec::new();
+    for act in scripts::acts(planned, both, effort)? {
+        let mut cases: BTreeMap<Area, Cases> = BTreeMap::new();
+        let mut looked: Vec<(Combination, Vec<SeenChange>)> = Vec::new();
+        for combination in act.combinations(combinations, effort) {
+            if let Some(found) = both.changes(&act, &combination)? {
+                looked.push((combination, found));
+            }
+        }
+        for area in looked.iter().flat_map(|(_, found)| found.iter().map(|c| c.area)) {
+            cases.entry(area).or_default();
+        }
+        for (area, cases) in &mut cases {
+            for (combination, found) in &looked {
+                let change = found.iter().find(|c| c.area == *area);
+                cases.known.push((combination.clone(), change.is_some()));
+                cases.changes.extend(change.map(|c| (combination.clone(), c.clone())));
+            }
+        }
+        for (area, cases) in cases {
+            out.push(told(planned, &act, area, cases, both)?);
+        }
+    }
+    Ok(merged(out))
+}
+
+/// The difference of an area in an act, with exactly when it is there.
+fn told(planned: &Planned, act: &Act, area: Area, mut cases: Cases, both: &mut Both<'_>) -> Result<Difference, Reason> {
+    let plain = &planned.plan.combinations[0];
+    let mut failed = None;
+    let mut others = Vec::new();
+    let mut ask = |combination: &Combination| {
+        if failed.is_some() || !planned.allows(combination) {
+            return Ok::<_, std::convert::Infallible>(None);
+        }
+        match both.changes(act, combination) {
+            Ok(found) => Ok(found.map(|found| {
+                let change = found.into_iter().find(|c| c.area == area);
+                let differs = change.is_some();
+                others.extend(change.map(|c| (combination.clone(), c)));
+                differs
+            })),
+            Err(why) => {
+                failed = Some(why);
+                Ok(None)
+            }
+        }
+    };
+    let Ok(explained) = cause::explain(&planned.domains, plain, &cases.known, MOST_ASKED, &mut ask);
+    cases.changes.extend(others);
+    let explained = explained.unwrap_or_default();
+    let when = |cause: &Vec<fidelon_core::finding::Condition>| cause.iter().map(ToString::to_string).collect::<Vec<_>>().join(" and ");
+    let causes: Vec<String> = explained.causes.iter().map(when).filter(|c| !c.is_empty()).collect();
+    let level = cases.changes.iter().map(|(_, c)| c.level).max().unwrap_or(Level::Major);
+    let shown = cases.changes.iter().filter(|(_, c)| c.level == level);
+    let shown = shown.clone().find(|(c, _)| *c == explained.shown).or_else(|| cases.changes.iter().find(|(_, c)| c.level == level));
+    let differed = cases.known.iter().filter(|(_, differs)| *differs).count();
+    let (case, change) = shown.map(|(case, change)| (case.in_words(), change.clone())).expect("a case that differs is known");
+    let always = differed == cases.known.len();
+    Ok(Difference {
+        level,
+        area,
+        message: format!("{} {}", subject(area), act.words()),
+        when: if always { Some("always".into()) } else { (!causes.is_empty()).then(|| format!("when {}", causes.join(", or "))) },
+        case: Some(case),
+        differed,
+        looked: cases.known.len(),
+        before: Some(change.before),
+        after: Some(change.after),
+        diff: change.diff,
+    })
+}
+
+fn subject(area: Area) -> &'static str {
+    match area {
+        Area::Surface => "what is declared differs",
+        Area::Rendering => "other output is rendered",
+        Area::Events => "other events are sent",
+        Area::Parent => "the parent holds something else",
+        Area::Steps => "something else can be done",
+        Area::Requests => "other requests are made",
+        Area::Warnings => "other warnings are given",
+        Area::Errors => "another error is thrown",
+        Area::Timing => "it comes to rest on one side alone",
+        Area::Leftovers => "something else is left",
+    }
+}
+
+/// Acts that show the same difference are told once, with the first of them.
+fn merged(all: Vec<Difference>) -> Vec<Difference> {
+    let mut out: Vec<Difference> = Vec::new();
+    for difference in all {
+        let same = |d: &&mut Difference| {
+            d.area == difference.area && d.level == difference.level && d.before == difference.before && d.after == difference.after
+        };
+        match out.iter_mut().find(same) {
+            Some(first) if first.message.ends_with(" (and elsewhere)") => {}
+            Some(first) => first.message.push_str(" (and elsewhere)"),
+            None => out.push(difference),
+        }
+    }
+    out
+}
