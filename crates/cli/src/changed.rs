@@ -24,7 +24,7 @@ pub fn since(root: &Path, revision: &str) -> anyhow::Result<BTreeSet<PathBuf>> {
 pub fn lines_since(root: &Path, revision: &str) -> anyhow::Result<BTreeMap<String, Vec<Range<u32>>>> {
     let mut out: BTreeMap<String, Vec<Range<u32>>> = BTreeMap::new();
     for path in since(root, revision)? {
-        out.insert(path.to_string_lossy().into_owned(), vec![1..u32::MAX]);
+        out.insert(path.to_string_lossy().into_owned(), std::iter::once(1..u32::MAX).collect());
     }
     let top = PathBuf::from(git(root, &["rev-parse", "--show-toplevel"])?.trim_end_matches('\n'));
     let base = base(root, revision)?;

@@ -19,7 +19,9 @@ pub fn run(args: &Compare, common: &Common) -> anyhow::Result<i32> {
     let options = CompareOptions { renamed: args.renamed.clone(), effort: args.effort.into() };
     let results = match (&args.after, &args.since) {
         (Some(_), Some(_)) => bail!("`--since` compares one path with itself: leave the second one out"),
-        (None, None) => bail!("name a second component or folder, or a revision by `--since`: `fidelon compare {} --since main`", args.before.display()),
+        (None, None) => {
+            bail!("name a second component or folder, or a revision by `--since`: `fidelon compare {} --since main`", args.before.display())
+        }
         (Some(after), None) => compare(&request(&root, &args.before, stage.clone()), &request(&root, after, stage), &options)?,
         (None, Some(revision)) => {
             let then = changed::checkout(&root, revision)?;

@@ -20,10 +20,7 @@ fn a_rewrite_that_is_the_same_is_told_so() {
     // Options against setup; attributes in another order, other names within.
     let options = "<script lang=\"ts\">\nimport { defineComponent } from 'vue'\nexport default defineComponent({\n  props: { cone: { type: Number, required: true }, safe: Boolean },\n  emits: { pick: (_cone: number) => true },\n  methods: { choose() { this.$emit('pick', this.cone) } },\n})\n</script>\n<template>\n<button @click=\"choose\" type=\"button\">Cone {{ cone }}<b v-if=\"safe\">food safe</b></button>\n</template>\n";
     let react = "export default function Badge({ cone, safe, onPick }: { cone: number; safe?: boolean; onPick?: (cone: number) => void }) {\n  return <button type=\"button\" onClick={() => onPick?.(cone)}>Cone {cone}{safe && <b>food safe</b>}</button>\n}\n";
-    let studio = Studio::new()
-        .with("Old.vue", OLD)
-        .with("Options.vue", options)
-        .with("Badge.tsx", react);
+    let studio = Studio::new().with("Old.vue", OLD).with("Options.vue", options).with("Badge.tsx", react);
     for other in ["Old.vue", "Options.vue", "Badge.tsx"] {
         let run = studio.run(&["compare", "Old.vue", other]);
         assert_eq!(run.code, 0, "{other}: {}{}", run.out, run.err);
@@ -54,10 +51,7 @@ fn each_difference_is_told_with_when_it_is_there() {
     assert_eq!(run.code, 1, "{}{}", run.out, run.err);
     assert!(run.out.contains("when safe (in ") && run.out.contains("asks for a major version"), "{}", run.out);
     let text = std::fs::read_to_string(studio.path("CHANGES.md")).expect("written");
-    assert_eq!(
-        text,
-        "### Changed, and parents can break\n\n- `New.vue`: other output is rendered when it is mounted, when safe\n\n"
-    );
+    assert_eq!(text, "### Changed, and parents can break\n\n- `New.vue`: other output is rendered when it is mounted, when safe\n\n");
     assert_eq!(studio.run(&["compare", "Old.vue", "New.vue", "--allow", "major"]).code, 0);
     assert_eq!(studio.run(&["compare", "Old.vue", "New.vue", "--allow", "minor"]).code, 1);
 }
@@ -87,7 +81,9 @@ fn a_component_and_its_earlier_revision() {
     std::fs::remove_file(studio.path("src/Other.vue")).expect("removed");
     let run = studio.run(&["compare", "src", "--since", "HEAD"]);
     assert_eq!(run.code, 1, "{}{}", run.out, run.err);
-    for wanted in ["≠ src/Badge.vue  major", "src/Other.vue → (none)", "the component is gone", "(none) → src/New.vue", "3 pairs: 2 major, 1 minor"] {
+    for wanted in
+        ["≠ src/Badge.vue  major", "src/Other.vue → (none)", "the component is gone", "(none) → src/New.vue", "3 pairs: 2 major, 1 minor"]
+    {
         assert!(run.out.contains(wanted), "{wanted}\n{}", run.out);
     }
     let run = studio.run(&["compare", "src/New.vue", "--since", "HEAD"]);
@@ -99,7 +95,8 @@ fn a_component_and_its_earlier_revision() {
 #[test]
 fn what_cannot_be_compared_is_told() {
     let other = "<script setup lang=\"ts\">\ndefineProps<{ rows: string[] }>()\n</script>\n<template><p>{{ rows.length }}</p></template>\n";
-    let studio = Studio::new().with("Old.vue", OLD).with("Other.vue", other).with("Torn.vue", "<template><p></template>\n").with("note.txt", "x");
+    let studio =
+        Studio::new().with("Old.vue", OLD).with("Other.vue", other).with("Torn.vue", "<template><p></template>\n").with("note.txt", "x");
     let run = studio.run(&["compare", "Old.vue", "Other.vue"]);
     assert!(run.code == 3 && run.out.contains("no prop, event or slot in common"), "{}{}", run.out, run.err);
     let run = studio.run(&["compare", "Other.vue", "Torn.vue"]);
@@ -108,4 +105,15 @@ fn what_cannot_be_compared_is_told() {
         let run = studio.run(args);
         assert!(run.code == 2 && run.err.starts_with("fidelon: "), "{args:?} {}", run.err);
     }
+}
+
+#[test]
+fn what_never_comes_to_rest_is_compared_in_a_few_mounts() {
+    let restless = "<script setup>\nimport { ref, watchEffect } from 'vue'\ndefineProps({ cone: Number, safe: Boolean, tone: String })\nconst n = ref(0)\nwatchEffect(() => { n.value; setTimeout(() => n.value++, 0) })\n</script>\n<template><p>{{ cone }}</p></template>\n";
+    let still =
+        "<script setup>\ndefineProps({ cone: Number, safe: Boolean, tone: String })\n</script>\n<template><p>{{ cone }}</p></template>\n";
+    let studio = Studio::new().with("Restless.vue", restless).with("Still.vue", still);
+    let run = studio.run(&["compare", "Still.vue", "Restless.vue"]);
+    assert_eq!(run.code, 1, "{}{}", run.out, run.err);
+    assert!(run.out.contains("it comes to rest on one side alone") && run.out.contains("only mounts in 3 combinations"), "{}", run.out);
 }

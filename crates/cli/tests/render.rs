@@ -152,7 +152,8 @@ fn what_is_done_before_it_is_printed() {
 
 #[test]
 fn unsaved_text_is_rendered_as_the_file_that_it_will_be() {
-    let studio = Studio::new().with("src/Tag.vue", "<template><b>saved</b></template>").with("src/words.ts", "export const words = 'from beside'\n");
+    let studio =
+        Studio::new().with("src/Tag.vue", "<template><b>saved</b></template>").with("src/words.ts", "export const words = 'from beside'\n");
     let input = "<script setup>\nimport { words } from './words'\ndefineProps({ tone: String })\n</script>\n<template><b :class=\"tone\">{{ words }}</b></template>\n";
     let render = |args: &[&str]| {
         use std::io::Write as _;

@@ -77,6 +77,9 @@ pub struct ChallengedComponent {
     pub contract: Option<String>,
     /// Why it was not challenged.
     pub reason: Option<Reason>,
+    /// Promises that break as it is: they notice nothing, and the others are asked.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub broken: Vec<String>,
     /// The sums.
     pub totals: FaultCounts,
     /// Faults that are possible in its source.

@@ -58,7 +58,7 @@ pub fn faults(framework: Framework, file: &str, export: &str, source: &str) -> V
     };
     // What is no other text is no fault.
     out.retain(|fault| source[fault.at.clone()] != *fault.put);
-    out.sort_by(|a, b| (a.at.start, a.at.end, a.kind).cmp(&(b.at.start, b.at.end, b.kind)));
+    out.sort_by_key(|fault| (fault.at.start, fault.at.end, fault.kind));
     out.dedup();
     out
 }

@@ -182,7 +182,7 @@ fn tag(source: &str, start: usize, end: usize, syntax: Syntax) -> (Tag, bool) {
 
 /// The attribute that begins here, and where what follows it begins.
 fn attribute(source: &str, start: usize, end: usize, syntax: Syntax) -> (Attribute, usize) {
-    let is_name = |c: char| !c.is_whitespace() && !matches!(c, '>' | '=') ;
+    let is_name = |c: char| !c.is_whitespace() && !matches!(c, '>' | '=');
     let mut name_end = source[start..end].find(|c| !is_name(c)).map_or(end, |i| start + i);
     if source[start..name_end].ends_with('/') && source[name_end..end].starts_with('>') {
         name_end -= 1;
@@ -237,17 +237,16 @@ mod tests {
     #[test]
     fn tags_and_what_stands_in_them() {
         let (tags, braces) = told("<p :class=\"{ a: b > 1 }\" @click.prevent='go'>{{ x }}<br><slot name=a>none</slot></p>", Syntax::Vue);
-        assert_eq!(
-            tags,
-            ["p [:class={ a: b > 1 } @click.prevent=go] {{ x }}<br><slot name=a>none</slot>", "br [] ", "slot [name=a] none"]
-        );
+        assert_eq!(tags, ["p [:class={ a: b > 1 } @click.prevent=go] {{ x }}<br><slot name=a>none</slot>", "br [] ", "slot [name=a] none"]);
         assert_eq!(braces, ["x"]);
     }
 
     #[test]
     fn braces_hold_texts_and_braces() {
-        let (tags, braces) =
-            told("{#if a === '}'}<b {title} class=\"a {b ? \"x\" : ''} c\" onclick={() => { go('{') }} {...rest}>{x}</b>{/if}", Syntax::Svelte);
+        let (tags, braces) = told(
+            "{#if a === '}'}<b {title} class=\"a {b ? \"x\" : ''} c\" onclick={() => { go('{') }} {...rest}>{x}</b>{/if}",
+            Syntax::Svelte,
+        );
         assert_eq!(tags, ["b [=title class=a {b ? \"x\" : ''} c onclick=() => { go('{') } =...rest] {x}"]);
         assert_eq!(braces, ["#if a === '}'", "x", "/if"]);
     }

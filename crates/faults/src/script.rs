@@ -203,7 +203,10 @@ impl<'s> Finder<'s> {
         let Some(inner) = expression.as_expression() else { return };
         let text = self.text(inner.span());
         match inner {
-            Expression::Identifier(_) | Expression::StaticMemberExpression(_) | Expression::CallExpression(_) | Expression::ChainExpression(_) => {
+            Expression::Identifier(_)
+            | Expression::StaticMemberExpression(_)
+            | Expression::CallExpression(_)
+            | Expression::ChainExpression(_) => {
                 let own = text.trim_end_matches("()").rsplit('.').next().unwrap_or_default().trim_end_matches('?');
                 if own == "children" {
                     self.add(Kind::SlotLost, span, "");

@@ -136,7 +136,9 @@ impl<'s> Finder<'s> {
         match self.syntax {
             Syntax::Vue => match name {
                 "v-if" | "v-else-if" | "v-show" => Said::Condition,
-                "v-for" | "v-slot" | "v-else" | "v-pre" | "ref" | ":ref" | "is" | ":is" | "name" if name != "name" || tag == "slot" => Said::Passed,
+                "v-for" | "v-slot" | "v-else" | "v-pre" | "ref" | ":ref" | "is" | ":is" | "name" if name != "name" || tag == "slot" => {
+                    Said::Passed
+                }
                 ":key" => Said::Key,
                 "class" | ":class" => Said::Class,
                 _ if name.starts_with("v-slot") || name.starts_with('#') => Said::Passed,
@@ -255,8 +257,22 @@ impl Said {
     /// A text that only a machine of ours would miss is not left out of an element: `data-testid`, an id that nothing refers to.
     fn unless_idle(self, name: &str, is_part: bool) -> Self {
         const TOLD: [&str; 16] = [
-            "role", "for", "disabled", "type", "required", "hidden", "alt", "title", "placeholder", "name", "href", "value", "checked", "open",
-            "tabindex", "readonly",
+            "role",
+            "for",
+            "disabled",
+            "type",
+            "required",
+            "hidden",
+            "alt",
+            "title",
+            "placeholder",
+            "name",
+            "href",
+            "value",
+            "checked",
+            "open",
+            "tabindex",
+            "readonly",
         ];
         match self {
             Self::Value(false) if !is_part && !TOLD.contains(&name) && !name.starts_with("aria-") => Self::Passed,

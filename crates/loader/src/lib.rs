@@ -15,12 +15,14 @@
 //! | [`styles`] | Sass and CSS modules |
 //! | [`cache`] | transforms and bytecode on disk |
 //! | [`maps`] | from a place in what runs to the place a person wrote |
+//! | `edited` | files that are tried with other texts than on the disk |
 //! | [`error`] | what is wrong with a file, and where |
 
 pub mod angular;
 pub mod asset;
 pub mod cache;
 pub mod compile;
+mod edited;
 pub mod error;
 pub mod html;
 pub mod jsx;

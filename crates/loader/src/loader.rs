@@ -6,7 +6,7 @@ use std::collections::{BTreeMap, HashMap};
 use std::path::{Component, Path, PathBuf};
 use std::sync::Arc;
 
-use fidelon_source::{Bounds, DiskFiles, FileError, Files, bytes_of};
+use fidelon_source::{Bounds, DiskFiles, Files, bytes_of};
 use serde::{Deserialize, Serialize};
 
 use crate::cache::Cache;
@@ -95,13 +95,13 @@ pub struct Loader {
     aliases: Aliases,
     cache: Cache,
     compilers: Box<dyn Compilers>,
-    loaded: HashMap<String, Module>,
+    pub(crate) loaded: HashMap<String, Module>,
     /// Folders that modules may come from, beside installed packages; none where they may come from anywhere.
     within: Option<Bounds>,
     /// The server on this machine whose modules may be loaded.
     served: Option<String>,
     /// Files with other texts than on the disk, by path.
-    edits: BTreeMap<String, String>,
+    pub(crate) edits: BTreeMap<String, String>,
     reached: RefCell<LoadedFiles>,
 }
 
@@ -243,22 +243,6 @@ impl Loader {
     pub fn forget(&mut self) {
         self.loaded.clear();
         self.resolvers = Resolvers::new(&self.aliases);
-    }
-
-    /// From now on these files have other texts than on the disk, by path. What was made from other files stays loaded.
-    pub fn edit(&mut self, edits: BTreeMap<String, String>) {
-        let before = std::mem::replace(&mut self.edits, edits);
-        let edits = &self.edits;
-        self.loaded.retain(|_, module| !module.reads.iter().any(|(file, _)| before.contains_key(file) || edits.contains_key(file)));
-    }
-
-    /// Whether something is made from a file with another text than on the disk: nothing of it is kept, nor is what was kept of it good.
-    fn is_edited(&self, path: &str, reads: &[(String, String)]) -> bool {
-        !self.edits.is_empty() && (self.edits.contains_key(path) || reads.iter().any(|(file, _)| self.edits.contains_key(file)))
-    }
-
-    fn text(&self, path: &str) -> Result<String, FileError> {
-        self.edits.get(path).map_or_else(|| DiskFiles.read(Path::new(path)), |text| Ok(text.clone()))
     }
 
     /// The bytecode kept for a module.
@@ -440,10 +424,7 @@ impl Loader {
             // No crate compiles these: the page goes without them.
             "less" | "styl" => Ok(plain(Kind::Module, asset::text(""))),
             "vue" => {
-                // The path within the project, not the whole: the same component gets the same id on every machine.
-                // So does one that is tried with another text than on the disk: what the two show is compared.
-                let on_disk = self.edits.get(path).and_then(|_| DiskFiles.read(Path::new(path)).ok());
-                let id = &Cache::hash(on_disk.as_deref().unwrap_or(source).as_bytes())[..8];
+                let id = &self.scope_id(path, source);
                 let mut reads = Vec::new();
                 let plain = styles::in_blocks(path, source, &|file| self.is_within(file), &mut reads)?;
                 let mut entry = self.compiled(&compile::VUE, path, &serde_json::json!({ "filename": path, "id": id, "source": plain }))?;

@@ -43,6 +43,10 @@ fn line(component: &ChallengedComponent, width: usize, style: Style) -> String {
         let place = reason.place.as_ref().map(|p| format!("{p}: ")).unwrap_or_default();
         let _ = writeln!(out, "    {}", style.fold(&format!("{place}{}", reason.message), 4));
     }
+    if !component.broken.is_empty() {
+        let told = format!("as it is it breaks {}: the other promises are challenged", component.broken.join(", "));
+        let _ = writeln!(out, "    {}", style.quiet(&style.fold(&told, 4)));
+    }
     let tried = component.faults.len();
     if tried > 0 && tried < component.possible {
         let told = format!("{tried} of {} tried: `--most all` tries every one", count(component.possible, "possible fault"));
@@ -51,12 +55,12 @@ fn line(component: &ChallengedComponent, width: usize, style: Style) -> String {
     out
 }
 
-/// `noticed 21 of 24 faults (87 %); 3 show nothing`.
+/// `noticed 21 of 24 faults (87 %); 3 show nothing in what was played`.
 fn noticed(totals: FaultCounts) -> String {
     let FaultCounts { counted, noticed, equal, invalid } = totals;
     let mut out = format!("noticed {noticed} of {} ({} %)", count(counted, "fault"), totals.percent());
     if equal > 0 {
-        let _ = write!(out, "; {equal} {} nothing", if equal == 1 { "shows" } else { "show" });
+        let _ = write!(out, "; {equal} {} nothing in what was played", if equal == 1 { "shows" } else { "show" });
     }
     if invalid > 0 {
         let _ = write!(out, "; {invalid} cannot be loaded");
@@ -150,6 +154,7 @@ mod tests {
             component: "KilnDial.vue".into(),
             contract: None,
             reason: None,
+            broken: Vec::new(),
             totals,
             possible: 4,
             faults: vec![tried],
@@ -157,7 +162,7 @@ mod tests {
         let style = Style { colour: false, width: 90 };
         assert_eq!(
             one(&component, 14, style),
-            "✗ KilnDial.vue    noticed 0 of 1 fault (0 %); 1 shows nothing\n    1 of 4 possible faults tried: `--most all` tries every one\n\n\
+            "✗ KilnDial.vue    noticed 0 of 1 fault (0 %); 1 shows nothing in what was played\n    1 of 4 possible faults tried: `--most all` tries every one\n\n\
              KilnDial.vue:7:3 not noticed: a limit is mistaken\n  shows       with unit = \"F\"\n  as it is    <p>610</p>\n  broken      <p>600</p>\n  \
              \u{20}           - if (a > 3) go()\n              + if (a >= 3) go()\n  this clause - clause: x\n                expect:\n\n"
         );

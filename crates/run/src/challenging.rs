@@ -10,13 +10,11 @@ mod journal;
 use std::collections::BTreeMap;
 use std::ops::Range;
 use std::path::Path;
-use std::sync::LazyLock;
 use std::sync::atomic::{AtomicUsize, Ordering};
+use std::sync::{Arc, LazyLock};
 
-use fidelon_core::Verdict;
-use fidelon_core::challenge::{
-    ChallengeResults, ChallengedComponent, FaultCounts, FaultOutcome, KindCounts, SeenDifference, TriedFault,
-};
+use fidelon_core::challenge::{ChallengeResults, ChallengedComponent, FaultCounts, FaultOutcome, KindCounts, SeenDifference, TriedFault};
+use fidelon_core::contract::Contract;
 use fidelon_core::finding::{Finding, RuleKind};
 use fidelon_core::judge::agreement::disagreement;
 use fidelon_core::results::{Component, Reason};
@@ -28,11 +26,12 @@ use fidelon_source::{DiskFiles, Files as _, Place, place_of};
 use regex::Regex;
 
 use self::journal::{Journal, Watched};
-use crate::events::RunEvent;
 use crate::caching_runner::Realms;
-use crate::judging::{self, JudgeOptions, name_of};
+use crate::events::RunEvent;
+use crate::judging::{self, ContractSource, JudgeOptions, name_of};
 use crate::pipeline::{Request, Work, chosen, over_jobs};
-use crate::survey::{self, SurveyError, tidy};
+use crate::settings::FolderExemption;
+use crate::survey::{self, Job, SurveyError, tidy};
 
 /// Which faults are tried.
 #[derive(Debug, Clone, Default)]
@@ -55,11 +54,7 @@ struct Planted {
 ///
 /// # Errors
 /// [`SurveyError`] when a path cannot be used.
-pub fn challenge(
-    request: &Request,
-    options: &ChallengeOptions,
-    tell: &(dyn Fn(RunEvent) + Sync),
-) -> Result<ChallengeResults, SurveyError> {
+pub fn challenge(request: &Request, options: &ChallengeOptions, tell: &(dyn Fn(RunEvent) + Sync)) -> Result<ChallengeResults, SurveyError> {
     let survey = survey::survey(&request.root, &request.paths, &request.stage.common.cache)?;
     let mut jobs = chosen(request, &survey);
     // A scene has no source of its own: its parts are challenged by themselves.
@@ -96,6 +91,7 @@ fn one(request: &Request, options: &ChallengeOptions, work: Work<'_>) -> Challen
         component: name_of(&work.job.surface),
         contract: work.held.map(|h| h.file.to_owned()),
         reason: None,
+        broken: Vec::new(),
         totals: FaultCounts::default(),
         possible: 0,
         faults: Vec::new(),
@@ -122,6 +118,18 @@ fn one(request: &Request, options: &ChallengeOptions, work: Work<'_>) -> Challen
     if as_it_is.carried {
         how.realms = Realms::Fresh;
     }
+    // What is broken as it is notices no fault: the other promises are asked.
+    let job = without_broken(work.job, &as_it_is.component);
+    let contract = work.held.and_then(|h| h.contract).map(|c| keeping(c, &as_it_is.component));
+    out.broken = as_it_is.component.findings.iter().map(by).fold(Vec::new(), |mut all, rule| {
+        if !all.contains(&rule) {
+            all.push(rule);
+        }
+        all
+    });
+    let held = work.held.map(|h| ContractSource { contract: contract.as_ref(), ..h });
+    let Work { index, asked, stage, expressions, .. } = work;
+    let work = Work { index, job: &job, asked, held, stage: &mut *stage, other: None, expressions: &mut *expressions };
     let mut challenge = Challenge { request, work, journal, how, texts: BTreeMap::new() };
     for planted in planted {
         let tried = challenge.tried(&planted);
@@ -133,18 +141,33 @@ fn one(request: &Request, options: &ChallengeOptions, work: Work<'_>) -> Challen
     out
 }
 
-/// Why a component cannot be challenged: its promises must hold first.
+/// Why a component cannot be challenged: nothing can be told of what cannot be judged.
 fn cannot_be_challenged(component: &Component, faulty: bool) -> Option<Reason> {
     if let Some(reason) = &component.reason {
         return Some(reason.clone());
     }
-    let broken: Vec<String> = component.findings.iter().map(by).collect();
-    let message = match (component.verdict, faulty) {
-        (Verdict::Holds, false) => return None,
-        (_, true) => "its contract has faults: see `fidelon check`".to_owned(),
-        _ => format!("it breaks {} as it is: what holds can be challenged (`fidelon check` tells more)", broken.join(", ")),
-    };
-    Some(Reason { message, place: None, file: false })
+    let message = "its contract has faults: see `fidelon check`".to_owned();
+    faulty.then_some(Reason { message, place: None, file: true })
+}
+
+/// The job without the laws that it breaks as it is, and without accepted output that is another one now.
+fn without_broken(job: &Job, component: &Component) -> Job {
+    let mut out = job.clone();
+    for finding in &component.findings {
+        match finding.kind {
+            RuleKind::Law => out.exempt.push(Arc::new(FolderExemption::of_law(&finding.rule, "it is broken as it is"))),
+            RuleKind::Baseline => out.baseline = None,
+            RuleKind::Clause => {}
+        }
+    }
+    out
+}
+
+/// The contract without the clauses that break as they are.
+fn keeping(contract: &Contract, component: &Component) -> Contract {
+    let mut out = contract.clone();
+    out.clauses.retain(|clause| !component.findings.iter().any(|f| f.kind == RuleKind::Clause && f.rule == clause.name));
+    out
 }
 
 /// All faults of a component's own files that are asked for.
@@ -328,8 +351,9 @@ mod tests {
     fn a_fault_touches_the_lines_that_it_changes() {
         let source = "a\nb\nc\nd\n";
         let fault = Fault { kind: FaultKind::Number, at: 2..5, put: "x".into() };
-        assert!(touches(source, &fault, &[3..4]) && touches(source, &fault, &[1..3]));
-        assert!(!touches(source, &fault, &[4..9]) && !touches(source, &fault, &[1..2]) && !touches(source, &fault, &[]));
+        let in_lines = |first: u32, next: u32| touches(source, &fault, std::slice::from_ref(&(first..next)));
+        assert!(in_lines(3, 4) && in_lines(1, 3));
+        assert!(!in_lines(4, 9) && !in_lines(1, 2) && !touches(source, &fault, &[]));
         assert_eq!(lines(source, &fault), (vec!["b".to_owned(), "c".to_owned()], vec!["x".to_owned()]));
     }
 }

@@ -84,11 +84,7 @@ pub fn compare(before: &Request, after: &Request, options: &CompareOptions) -> R
 
 type Side<'a> = (&'a Request, &'a Survey, usize);
 
-fn one(
-    (before, first, a): Side<'_>,
-    (after, second, b): Side<'_>,
-    options: &CompareOptions,
-) -> Result<ComparedPair, CompareError> {
+fn one((before, first, a): Side<'_>, (after, second, b): Side<'_>, options: &CompareOptions) -> Result<ComparedPair, CompareError> {
     let (mut borrowed_a, mut borrowed_b) = (before.stage.borrow(), after.stage.borrow());
     let ((stage_a, expressions), (stage_b, _)) = (borrowed_a.of(), borrowed_b.of());
     let (asked_a, asked_b) = (&first.jobs[a], &second.jobs[b]);
@@ -132,8 +128,8 @@ fn one(
         }
     };
     let runs_b = CachingRunner::new(stage_b, Realms::Shared, Environment::clone(&surroundings));
-    let mut both = Both { runs_a, runs_b, pairing: &pairing, surfaces: (&job_a.surface, &job_b.surface), plays: 0 };
-    let found = differences(&planned, &mut both, options.effort);
+    let mut both = Both { runs_a, runs_b, pairing: &pairing, surfaces: (&job_a.surface, &job_b.surface), plays: 0, budget: None };
+    let found = differences(&planned, &mut both, options.effort, &mut out.notes);
     out.plays = both.plays;
     out.combinations = planned.plan.combinations.len();
     match found {
@@ -173,11 +169,11 @@ fn plan(
     common.props.retain(|p| second.open || second.prop(pairing.of(&p.name)).is_some() || p.required);
     common.slots.retain(|s| second.open || second.slot(pairing.of(&s.name)).is_some());
     let planned = plan_of(&common, contract, engine);
-    let mut planned = planned.map_err(|_| "no combination of values can be made of what they declare: a contract beside the first gives values".to_owned())?;
+    let mut planned = planned
+        .map_err(|_| "no combination of values can be made of what they declare: a contract beside the first gives values".to_owned())?;
     // A value that the second does not take any more is told by its type.
-    let takes = |name: &str, value: &fidelon_core::Value| {
-        second.prop(pairing.of(name)).is_none_or(|p| fidelon_core::fits::fits(value, &p.ty))
-    };
+    let takes =
+        |name: &str, value: &fidelon_core::Value| second.prop(pairing.of(name)).is_none_or(|p| fidelon_core::fits::fits(value, &p.ty));
     for domain in &mut planned.domains {
         if let Domain::Prop(name, values) = domain {
             let name = name.clone();
@@ -201,9 +197,15 @@ struct Both<'a> {
     pairing: &'a Pairing,
     surfaces: (&'a Surface, &'a Surface),
     plays: usize,
+    /// What both may take, in steps of the engine; no end to it where nothing is said.
+    budget: Option<u64>,
 }
 
 impl Both<'_> {
+    fn is_spent(&self) -> bool {
+        self.budget.is_some_and(|budget| self.runs_a.spent() + self.runs_b.spent() > budget)
+    }
+
     fn play(&mut self, script: &Script) -> Result<(Observation, Observation), Reason> {
         self.play_each(script, &self.pairing.script(script))
     }
@@ -232,13 +234,22 @@ impl Both<'_> {
         let Some((a, b)) = self.seen(act, combination)? else { return Ok(None) };
         let mut found = changes(&a, &b);
         found.extend(act.removals().and_then(|removals| leftovers(&a, &b, removals)));
-        if let Some(plain) = act.shown_by(combination) {
+        let mut kept = Vec::new();
+        for change in found {
             // What is to be seen already without the act is told of that.
-            let (a, b) = self.play(&mount(&plain))?;
-            let before = changes(&a, &b);
-            found.retain(|c| !before.iter().any(|p| p.area == c.area && (c.phase == 0 || act.carries(c.area))));
+            let told = match act.shown_by(combination, change.phase) {
+                Some(plain) => {
+                    let (a, b) = self.play(&mount(&plain))?;
+                    let is_same = changes(&a, &b).iter().any(|p| p.area == change.area);
+                    is_same && (change.phase == 0 || act.carries(change.area))
+                }
+                None => false,
+            };
+            if !told {
+                kept.push(change);
+            }
         }
-        Ok(Some(found))
+        Ok(Some(kept))
     }
 }
 
@@ -252,13 +263,29 @@ struct Cases {
 /// Combinations that are played beyond the plan to explain one difference.
 const MOST_ASKED: usize = 60;
 
-fn differences(planned: &Planned, both: &mut Both<'_>, effort: Effort) -> Result<Vec<Difference>, Reason> {
+/// Combinations that are compared of what never comes to rest, where each play takes all that it may, and of what has spent its budget.
+const FEWEST: usize = 3;
+
+fn differences(planned: &Planned, both: &mut Both<'_>, effort: Effort, notes: &mut Vec<String>) -> Result<Vec<Difference>, Reason> {
     let combinations = &planned.plan.combinations;
     let mut out = Vec::new();
-    for act in scripts::acts(planned, both, effort)? {
+    both.budget = effort.budget();
+    let (a, b) = both.play(&mount(&combinations[0]))?;
+    let restless = [a, b].iter().any(|seen| seen.phases.iter().any(|p| !p.settled));
+    let acts = if restless {
+        notes.push(format!("it never comes to rest, so only mounts in {FEWEST} combinations were compared"));
+        both.budget = Some(0);
+        vec![Act::Mount]
+    } else {
+        scripts::acts(planned, both, effort)?
+    };
+    for act in acts {
         let mut cases: BTreeMap<Area, Cases> = BTreeMap::new();
         let mut looked: Vec<(Combination, Vec<SeenChange>)> = Vec::new();
         for combination in act.combinations(combinations, effort) {
+            if looked.len() >= FEWEST && both.is_spent() {
+                break;
+            }
             if let Some(found) = both.changes(&act, &combination)? {
                 looked.push((combination, found));
             }
@@ -277,6 +304,9 @@ fn differences(planned: &Planned, both: &mut Both<'_>, effort: Effort) -> Result
             out.push(told(planned, &act, area, cases, both)?);
         }
     }
+    if !restless && both.is_spent() {
+        notes.push("it costs much to play: not every act was compared in every combination; `--effort thorough` plays all".into());
+    }
     Ok(merged(out))
 }
 
@@ -286,7 +316,7 @@ fn told(planned: &Planned, act: &Act, area: Area, mut cases: Cases, both: &mut B
     let mut failed = None;
     let mut others = Vec::new();
     let mut ask = |combination: &Combination| {
-        if failed.is_some() || !planned.allows(combination) {
+        if failed.is_some() || both.is_spent() || !planned.allows(combination) {
             return Ok::<_, std::convert::Infallible>(None);
         }
         match both.changes(act, combination) {

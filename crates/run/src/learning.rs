@@ -5,7 +5,7 @@ use fidelon_core::contract::Contract;
 use fidelon_core::judge::laws::{self, Runs};
 use fidelon_core::observation::{Observation, Tone};
 use fidelon_core::plan;
-use fidelon_core::stage::Combination;
+use fidelon_core::stage::{Combination, Script};
 use fidelon_core::surface::{Field, Prop, Surface, Type};
 use fidelon_core::value::Value;
 use serde_json::{Value as Json, json};
@@ -155,6 +155,14 @@ fn plainest(surface: &Surface) -> Option<Combination> {
     Some(out)
 }
 
+/// How the expression begins that stands for things which note what is read of them.
+const PROBE: &str = "((things, told = new Set())";
+
+/// True for a script that is played to learn what a component reads, and not to judge it.
+pub(crate) fn is_probe(script: &Script) -> bool {
+    script.combination.props.values().any(|value| matches!(value, Value::Js(text) if text.starts_with(PROBE)))
+}
+
 /// An expression for things that note what is read of them; what is known of them they have.
 fn probe(name: &str, shape: &Shape) -> Option<Value> {
     let things: Vec<Json> = match (shape, plan::edge_values(&shape.ty())) {
@@ -166,7 +174,7 @@ fn probe(name: &str, shape: &Shape) -> Option<Value> {
     let (things, prop, read) = (Json::from(things), json!(name), json!(READ));
     let which = if matches!(shape, Shape::Object(_)) { "[0]" } else { "" };
     Some(Value::Js(format!(
-        "((things, told = new Set()) => things.map((thing) => new Proxy(thing, {{ get(it, name) {{ \
+        "{PROBE} => things.map((thing) => new Proxy(thing, {{ get(it, name) {{ \
          if (name in it || typeof name !== 'string' || /^[_$@0-9]|^(toJSON|then|length|nodeType|nativeEvent|constructor)$/.test(name)) return it[name]; \
          if (!told.has(name)) {{ told.add(name); console.log({read} + {prop} + '.' + name); }} \
          return 'mug'; }} }})))({things}){which}"
@@ -217,5 +225,14 @@ mod tests {
         assert_eq!(guessed("thing", any(), None, true).as_deref(), Some("string"));
         assert_eq!(guessed("thing", any(), None, false), None);
         assert_eq!(guessed("label", Type::String, None, true), None);
+    }
+
+    #[test]
+    fn what_is_played_to_learn_is_known_by_its_probes() {
+        let mut combination = Combination::default();
+        combination.props.insert("pieces".into(), Value::Js("[1, 2]".into()));
+        assert!(!is_probe(&laws::mount(&combination)));
+        combination.props.insert("pieces".into(), probe("pieces", &Shape::List(Vec::new())).expect("a list can be probed"));
+        assert!(is_probe(&laws::mount(&combination)));
     }
 }

@@ -97,6 +97,12 @@ pub struct FolderExemption {
 }
 
 impl FolderExemption {
+    /// One that stands in no file: the law is not asked for.
+    pub fn of_law(law: &str, because: &str) -> Self {
+        let exemption = Exemption { law: law.to_owned(), except: Vec::new(), because: because.to_owned(), span: Span::default() };
+        Self { folder: PathBuf::new(), shown: String::new(), exemption, used: AtomicBool::new(false) }
+    }
+
     /// Takes note that it exempts something.
     pub fn mark(&self) {
         self.used.store(true, Ordering::Relaxed);

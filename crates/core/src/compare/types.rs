@@ -48,12 +48,12 @@ fn takes(wide: &Type, narrow: &Type) -> bool {
         (Type::Number, Type::Union { of }) => of.iter().all(Json::is_number),
         (Type::Boolean, Type::Union { of }) => of.iter().all(Json::is_boolean),
         (Type::Array { of: wide }, Type::Array { of: narrow }) => takes(wide, narrow),
-        (Type::Object { fields: wide }, Type::Object { fields: narrow }) => wide.iter().all(|field| {
-            match narrow.iter().find(|n| n.name == field.name) {
+        (Type::Object { fields: wide }, Type::Object { fields: narrow }) => {
+            wide.iter().all(|field| match narrow.iter().find(|n| n.name == field.name) {
                 Some(n) => takes(&field.ty, &n.ty) && (n.required || !field.required),
                 None => !field.required,
-            }
-        }),
+            })
+        }
         _ => false,
     }
 }

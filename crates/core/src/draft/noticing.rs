@@ -60,7 +60,13 @@ pub fn clause(script: &Script, phase: usize, right: &Observation, wrong: &Observ
 fn told(lines: &[String]) -> String {
     let mut out = String::new();
     for line in lines {
-        out.push_str(if line.starts_with('-') && !out.is_empty() { ", " } else if out.is_empty() { "" } else { " " });
+        out.push_str(if line.starts_with('-') && !out.is_empty() {
+            ", "
+        } else if out.is_empty() {
+            ""
+        } else {
+            " "
+        });
         out.push_str(&line.trim_start_matches(['-', ' ']).replacen(": ", " ", 1).replace(['"', '\\'], ""));
     }
     out
@@ -78,7 +84,7 @@ fn in_plain_words(check: &str) -> String {
     let is_so = said("is") != Some("false");
     match key.as_str() {
         "present" => format!("{of} is {}there", if is_so { "" } else { "not " }),
-        "enabled" => format!("{of} can {}be used", if is_so { "" } else { "not " }),
+        "enabled" => format!("{of} {} be used", if is_so { "can" } else { "cannot" }),
         "ticked" => format!("{of} is {}ticked", if is_so { "" } else { "not " }),
         "emitted" => match (said("times"), said("with").or(said("last"))) {
             (Some("0"), _) => format!("{of} is not sent"),
@@ -86,7 +92,11 @@ fn in_plain_words(check: &str) -> String {
             (Some(times), _) => format!("{of} is sent {times} times"),
             (None, Some(payload)) => format!("{of} is sent with {payload}"),
         },
-        "classes" => format!("{of} {} the class {}", if said("has").is_some() { "has" } else { "lacks" }, said("has").or(said("lacks")).unwrap_or_default()),
+        "classes" => format!(
+            "{of} {} the class {}",
+            if said("has").is_some() { "has" } else { "lacks" },
+            said("has").or(said("lacks")).unwrap_or_default()
+        ),
         "attribute" => format!("{} of {of} is {}", said("named").unwrap_or_default(), said("is").unwrap_or_default()),
         _ => format!("{of} is {}", said("is").unwrap_or_default()),
     }
@@ -139,7 +149,8 @@ fn element_checks(right: &Document, wrong: &Document) -> Vec<String> {
         for class in others.iter().filter(|c| !classes.contains(c)) {
             out.push(format!("    - classes: {at}\n      lacks: {}\n", scalar(class)));
         }
-        let named = is.attrs.iter().chain(&was.attrs).map(|a| &*a.name).filter(|name| !PASSED_OVER.contains(name) && !is_frameworks_own(name));
+        let named =
+            is.attrs.iter().chain(&was.attrs).map(|a| &*a.name).filter(|name| !PASSED_OVER.contains(name) && !is_frameworks_own(name));
         let mut names: Vec<&str> = named.filter(|name| is.attr(name) != was.attr(name)).collect();
         names.dedup();
         for name in names {
@@ -162,9 +173,8 @@ fn event_checks(right: &PhaseSnapshot, wrong: &PhaseSnapshot) -> Vec<String> {
     }
     let mut out = Vec::new();
     for (name, binding) in names.into_iter().filter(|(_, binding)| !binding) {
-        let of = |seen: &PhaseSnapshot| {
-            seen.events.iter().filter(|e| e.name == name && e.binding == binding).map(in_words).collect::<Vec<_>>()
-        };
+        let of =
+            |seen: &PhaseSnapshot| seen.events.iter().filter(|e| e.name == name && e.binding == binding).map(in_words).collect::<Vec<_>>();
         let (is, other) = (of(right), of(wrong));
         if is == other {
             continue;
@@ -240,9 +250,12 @@ mod tests {
     use crate::stage::Combination;
 
     fn seen(html: &str, events: &[(&str, i32)]) -> PhaseSnapshot {
-        let events = events
-            .iter()
-            .map(|(name, with)| Emitted { name: (*name).into(), binding: false, payload: vec![Value::json(*with)], part: String::new() });
+        let events = events.iter().map(|(name, with)| Emitted {
+            name: (*name).into(),
+            binding: false,
+            payload: vec![Value::json(*with)],
+            part: String::new(),
+        });
         PhaseSnapshot { tree: fidelon_dom::parse::document(html), events: events.collect(), settled: true, ..PhaseSnapshot::default() }
     }
 

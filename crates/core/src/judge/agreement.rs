@@ -8,8 +8,8 @@ use serde_json::Value as Json;
 use crate::finding::Failure;
 use crate::judge::check::in_words;
 use crate::judge::equivalence::{diff, difference, normal};
-use crate::value::Value;
 use crate::observation::{Note, Observation, ParentView, PhaseSnapshot, Tone};
+use crate::value::Value;
 
 /// What two observations differ in, the first that does.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]

@@ -9,6 +9,8 @@ use fidelon_core::observation::Observation;
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Dependencies, Edit, Opened, Script, Stage, StageError};
 
+use crate::learning;
+
 /// So many scripts that are seen otherwise are enough to tell: from then on nothing is compared.
 const MOST: usize = 4;
 
@@ -46,7 +48,8 @@ impl<'a> Watched<'a> {
 
     fn put_down(&mut self, script: &Script, seen: &Result<Observation, StageError>) {
         let fresh = std::mem::take(&mut self.fresh);
-        if self.differing.as_ref().is_some_and(|differing| differing.len() >= MOST) {
+        // What is played to learn is another thing once something else is read.
+        if learning::is_probe(script) || self.differing.as_ref().is_some_and(|differing| differing.len() >= MOST) {
             return;
         }
         let key = key(script, fresh);

@@ -49,8 +49,8 @@ pub(super) fn paired((before, first): (&Request, &Survey), (after, second): (&Re
 fn key(request: &Request, file: &str, export: &str) -> (PathBuf, String) {
     let whole = request.root.join(file);
     let folder = request.paths.iter().map(|p| tidy(&request.root.join(p))).filter(|p| p.is_dir() && whole.starts_with(p)).max();
-    let below = folder.and_then(|folder| whole.strip_prefix(folder).ok().map(Path::to_path_buf)).unwrap_or_else(|| {
-        whole.file_name().map(PathBuf::from).unwrap_or_default()
-    });
+    let below = folder
+        .and_then(|folder| whole.strip_prefix(folder).ok().map(Path::to_path_buf))
+        .unwrap_or_else(|| whole.file_name().map(PathBuf::from).unwrap_or_default());
     (below.with_extension(""), export.to_owned())
 }

@@ -16,6 +16,9 @@ use crate::planning::Planned;
 
 /// Combinations in which something is done under normal effort; mounts are compared in all.
 const MOST_ACTED_IN: usize = 12;
+/// Combinations in which a prop is changed again and again, and how often.
+const MOST_TURNED_IN: usize = 3;
+const MOST_TURNS: usize = 12;
 /// Uses of controls.
 const MOST_USES: usize = 16;
 /// How often a control is pressed to come to a limit.
@@ -41,6 +44,8 @@ pub(super) enum Act {
     Person(String, Use),
     /// The parent passes another value of this prop than this one.
     Pass(String, Value),
+    /// The parent passes these values of this prop one after the other: what a component remembers shows then.
+    Turns(String, Vec<Value>),
     /// The parent gives other content for this slot than this.
     Fill(String, Option<String>),
     Remove,
@@ -97,6 +102,7 @@ impl Act {
             Self::Mount => "when it is mounted".to_owned(),
             Self::Person(words, _) => format!("after `{words}`"),
             Self::Pass(prop, _) => format!("when the parent changes `{prop}`"),
+            Self::Turns(prop, _) => format!("when the parent changes `{prop}` again and again"),
             Self::Fill(slot, _) => format!("when the parent changes the content of the slot `{slot}`"),
             Self::Remove => "when it is removed".to_owned(),
         }
@@ -112,10 +118,20 @@ impl Act {
         area == Area::Rendering || area == Area::Parent || area == Area::Timing
     }
 
-    /// The mount whose difference says all that an act from a combination could say of it; none for the mount itself.
-    pub(super) fn shown_by(&self, combination: &Combination) -> Option<Combination> {
+    /// The combination whose mount says already what an act from a combination shows after a phase; none for the mount itself.
+    pub(super) fn shown_by(&self, combination: &Combination, phase: usize) -> Option<Combination> {
+        let with = |prop: &String, value: &Value| {
+            let mut out = combination.clone();
+            out.props.insert(prop.clone(), value.clone());
+            Some(out)
+        };
         match self {
             Self::Mount => None,
+            Self::Pass(prop, from) if phase == 0 => with(prop, from),
+            Self::Turns(prop, values) => match phase.checked_sub(1) {
+                Some(turn) => with(prop, &values[turn % values.len()]),
+                None => Some(combination.clone()),
+            },
             _ => Some(combination.clone()),
         }
     }
@@ -131,6 +147,10 @@ impl Act {
                 let value = combination.props.get(prop).filter(|v| *v != from)?;
                 let step = Step::Pass { props: IndexMap::from([(prop.clone(), value.clone())]) };
                 vec![vec![step], vec![REST]]
+            }
+            Self::Turns(prop, values) => {
+                let pass = |value: &Value| vec![Step::Pass { props: IndexMap::from([(prop.clone(), value.clone())]) }];
+                values.iter().chain(values).take(MOST_TURNS).map(pass).collect()
             }
             Self::Fill(slot, from) => {
                 let fill = combination.fills.get(slot).filter(|f| *f != from)?;
@@ -150,6 +170,7 @@ impl Act {
     pub(super) fn combinations(&self, all: &[Combination], effort: Effort) -> Vec<Combination> {
         match self {
             Self::Mount => all.to_vec(),
+            Self::Turns(..) => laws::telling(all, effort.most(MOST_TURNED_IN)),
             _ => laws::telling(all, effort.most(MOST_ACTED_IN)),
         }
     }
@@ -170,7 +191,10 @@ pub(super) fn acts(planned: &Planned, both: &mut Both<'_>, effort: Effort) -> Re
     }
     for domain in &planned.domains {
         match domain {
-            Domain::Prop(name, values) if values.len() > 1 => out.push(Act::Pass(name.clone(), values[0].clone())),
+            Domain::Prop(name, values) if values.len() > 1 => {
+                out.push(Act::Pass(name.clone(), values[0].clone()));
+                out.push(Act::Turns(name.clone(), values.clone()));
+            }
             Domain::Slot(name, fills) if fills.len() > 1 => out.push(Act::Fill(name.clone(), fills[0].clone())),
             Domain::Prop(..) | Domain::Slot(..) => {}
         }
