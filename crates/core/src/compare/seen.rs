@@ -3,7 +3,7 @@
 use fidelon_dom::serialize::outline;
 
 use crate::compare::{Area, Level};
-use crate::judge::agreement::{held, listed, steps};
+use crate::judge::agreement::{held, listed, requests, steps};
 use crate::judge::check::in_words;
 use crate::judge::equivalence::{diff, difference, observable};
 use crate::observation::{LeakCounts, Observation, PhaseSnapshot, Tone};
@@ -34,7 +34,7 @@ const AREAS: [(Area, Told); 8] = [
     (Area::Rendering, |s| observable(s).to_string()),
     (Area::Events, |s| listed(s.events.iter().map(in_words))),
     (Area::Parent, held),
-    (Area::Requests, |s| listed(s.requests.iter().map(|r| format!("{} {} {}", r.method, r.url, r.body.as_deref().unwrap_or(""))))),
+    (Area::Requests, requests),
     (Area::Warnings, |s| listed(s.notes.iter().filter(|n| n.tone == Tone::Warned).map(|n| first_line(&n.text)))),
     (Area::Timing, |s| if s.settled { "it comes to rest" } else { "it does not come to rest" }.to_owned()),
 ];

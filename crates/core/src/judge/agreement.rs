@@ -8,7 +8,7 @@ use serde_json::Value as Json;
 use crate::finding::Failure;
 use crate::judge::check::in_words;
 use crate::judge::equivalence::{diff, difference, normal};
-use crate::observation::{Note, Observation, ParentView, PhaseSnapshot, Tone};
+use crate::observation::{Note, Observation, ParentView, PhaseSnapshot, Requested, Tone};
 use crate::value::Value;
 
 /// What two observations differ in, the first that does.
@@ -128,7 +128,7 @@ const ASPECTS: [(Aspect, Told); 8] = [
     (Aspect::Events, |s| listed(s.events.iter().map(in_words))),
     (Aspect::Held, held),
     (Aspect::Held, given),
-    (Aspect::Requests, |s| listed(s.requests.iter().map(|r| format!("{} {} {}", r.method, r.url, r.body.as_deref().unwrap_or(""))))),
+    (Aspect::Requests, requests),
     (Aspect::Notes, |s| listed(s.notes.iter().filter_map(note))),
     (Aspect::Rest, |s| if s.settled { "it comes to rest" } else { "it does not come to rest" }.to_owned()),
 ];
@@ -161,6 +161,13 @@ pub(crate) fn held(seen: &PhaseSnapshot) -> String {
         format!("{name}{}", listed(all))
     };
     listed(seen.held.iter().map(one))
+}
+
+pub(crate) fn requests(seen: &PhaseSnapshot) -> String {
+    let one = |r: &Requested| {
+        [Some(r.method.as_str()), Some(r.url.as_str()), r.body.as_deref()].into_iter().flatten().collect::<Vec<_>>().join(" ")
+    };
+    listed(seen.requests.iter().map(one))
 }
 
 /// How often the content of each slot stands somewhere.

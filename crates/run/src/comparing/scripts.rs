@@ -22,7 +22,7 @@ const MOST_TURNS: usize = 12;
 /// Uses of controls.
 const MOST_USES: usize = 16;
 /// How often a control is pressed to come to a limit.
-const MANY: u32 = 12;
+const MANY: usize = 12;
 /// What is waited for after an act.
 pub(super) const REST: Step = Step::Elapse { milliseconds: 1000 };
 
@@ -75,9 +75,9 @@ fn usable(seen: &PhaseSnapshot) -> Vec<Usable> {
         let same = out.iter().filter(alike).filter(|u| u.name.0 == name).count();
         // A limit shows only when something is done again and again.
         if let [Step::Press { at, .. }] = steps.as_slice() {
-            let many = Step::Press { at: at.clone(), times: MANY };
+            let many = vec![Step::Press { at: at.clone(), times: 1 }; MANY];
             let what = Use { role: role.clone(), nth, doing: format!("{doing} again and again") };
-            out.push(Usable { what, name: (name.clone(), same), words: many.to_string(), steps: vec![many] });
+            out.push(Usable { what, name: (name.clone(), same), words: format!("{words} again and again"), steps: many });
         }
         out.push(Usable { what: Use { role, nth, doing }, name: (name, same), words, steps });
     }
