@@ -40,7 +40,7 @@ pub fn run(args: &Demo, common: &Common) -> anyhow::Result<i32> {
         setting::write_whole(&dir.join(file), &(serde_json::to_string_pretty(results)? + "\n"))?;
     }
     setting::print(&format!(
-        "\nThe kit is in {name}, the results in {name}/*.results.json. Look around:\n  cd {name}\n  fidelon check laws\n  fidelon explain prop/live\n  fidelon replay DoubledCard@479d01\n  fidelon render vue/KilnDial.vue --with locked=true --as outline\n  fidelon check vue flawed --html report\n  fidelon serve vue react\n"
+        "\nThe kit is in {name}, the results in {name}/*.results.json. Look around:\n  cd {name}\n  fidelon check laws\n  fidelon explain prop/live\n  fidelon replay DoubledCard@479d01\n  fidelon render vue/KilnDial.vue --with locked=true --as outline\n  fidelon check vue flawed --html report\n  fidelon challenge vue/GlazeBadge.vue\n  fidelon compare vue react\n  fidelon serve vue react\n"
     ));
     let as_told = sound.components.iter().all(|c| c.verdict == Verdict::Holds)
         && sound.faults.is_empty()

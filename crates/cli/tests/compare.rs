@@ -117,3 +117,25 @@ fn what_never_comes_to_rest_is_compared_in_a_few_mounts() {
     assert_eq!(run.code, 1, "{}{}", run.out, run.err);
     assert!(run.out.contains("it comes to rest on one side alone") && run.out.contains("only mounts in 3 combinations"), "{}", run.out);
 }
+
+#[test]
+fn what_a_module_keeps_from_case_to_case_is_no_difference() {
+    let counting = "<script>\nlet made = 0\n</script>\n<script setup>\ndefineProps({ cone: Number, safe: Boolean })\nmade += 1\nconst mine = made\n</script>\n<template><p>{{ cone }}{{ mine > 20 ? ' worn' : '' }}</p></template>\n";
+    let plain = "<script setup>\ndefineProps({ cone: Number, safe: Boolean })\n</script>\n<template><p>{{ cone }}</p></template>\n";
+    let studio = Studio::new().with("Counting.vue", counting).with("Plain.vue", plain);
+    let run = studio.run(&["compare", "Counting.vue", "Plain.vue"]);
+    assert_eq!(run.code, 0, "{}{}", run.out, run.err);
+}
+
+#[test]
+fn a_wrapper_more_hides_no_other_text_after_a_press() {
+    let of = |open: &str, close: &str, by: &str| {
+        format!(
+            "<script setup>\nimport {{ ref }} from 'vue'\ndefineProps({{ cone: Number }})\nconst n = ref(0)\n</script>\n<template>{open}<button type=\"button\" @click=\"n += {by}\">More</button><p>{{{{ n }}}}</p>{close}</template>\n"
+        )
+    };
+    let studio = Studio::new().with("Old.vue", of("<div>", "</div>", "1")).with("New.vue", of("<section>", "</section>", "2"));
+    let found = differences(&studio, &["Old.vue", "New.vue"]);
+    assert!(found.iter().any(|(l, m)| l == "patch" && m.contains("when it is mounted")), "{found:?}");
+    assert!(found.iter().any(|(l, m)| l == "major" && m.contains("after `press button \"More\"`")), "{found:?}");
+}

@@ -168,8 +168,9 @@ fn tag(source: &str, start: usize, end: usize, syntax: Syntax) -> (Tag, bool) {
             let is_void = matches!(&source[out.name.clone()], "input" | "br" | "hr" | "img" | "link" | "meta" | "source" | "wbr" | "col");
             return (out, is_void);
         } else if first == '{' && syntax == Syntax::Svelte {
-            let close = balanced(source, at, end).unwrap_or(end);
-            out.attributes.push(Attribute { at: at..close, name: at..at, value: Some(at + 1..close.max(at + 2) - 1), in_braces: true });
+            // What is never closed is no attribute.
+            let Some(close) = balanced(source, at, end) else { break };
+            out.attributes.push(Attribute { at: at..close, name: at..at, value: Some(at + 1..close - 1), in_braces: true });
             at = close;
         } else {
             let (attribute, next) = attribute(source, at, end, syntax);
@@ -197,10 +198,10 @@ fn attribute(source: &str, start: usize, end: usize, syntax: Syntax) -> (Attribu
     let value = name_end + blank + 1;
     let value = value + (source[value..end].len() - source[value..end].trim_start().len());
     let (inner, close) = match source[value..end].chars().next() {
-        Some('{') if syntax == Syntax::Svelte => {
-            let close = balanced(source, value, end).unwrap_or(end);
-            (value + 1..close.max(value + 2) - 1, close)
-        }
+        Some('{') if syntax == Syntax::Svelte => match balanced(source, value, end) {
+            Some(close) => (value + 1..close - 1, close),
+            None => return (plain, end),
+        },
         Some(quote @ ('"' | '\'')) => {
             let mut at = value + 1;
             // A text of Svelte may hold expressions, and these texts.

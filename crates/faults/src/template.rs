@@ -342,4 +342,22 @@ mod tests {
         assert_eq!(of("a.vue", "<template>"), Vec::<String>::new());
         assert_eq!(of("a.html", "<p>x</p>"), Vec::<String>::new());
     }
+
+    #[test]
+    fn a_text_that_is_cut_anywhere_is_no_trouble() {
+        let vue = "<script setup lang=\"ts\">\nconst größe = props.größe ?? 'ü'\n</script>\n<template>\n<p :class=\"{ 'ä': größe > 1 }\" @click.stop='los(\"ö\")'>{{ größe }}<slot name=ü>leer …</slot></p>\n</template>\n<style>p { display: none }</style>\n";
+        let svelte = "<script>\nlet { größe = 'ü', children } = $props()\n</script>\n{#if größe === '}'}<b {größe} class=\"ä {größe ? \"ö\" : ''} ü\" onclick={() => los('{')} {...rest}>{größe}{@render children?.()}</b>{/if}";
+        let angular = "@if (größe() && (ä)) { <i [ö]=\"größe\" (los)=\"go('ü')\">{{ größe | date }}</i> } @else if (ß) { }";
+        for (file, framework, source) in
+            [("a.vue", Framework::Vue, vue), ("a.svelte", Framework::Svelte, svelte), ("a.html", Framework::Angular, angular)]
+        {
+            for cut in (0..=source.len()).filter(|at| source.is_char_boundary(*at)) {
+                for part in [&source[..cut], &source[cut..]] {
+                    for fault in faults(framework, file, "default", part) {
+                        assert!(fault.in_source(part).len() + fault.at.len() == part.len() + fault.put.len(), "{file} at {cut}");
+                    }
+                }
+            }
+        }
+    }
 }

@@ -9,10 +9,12 @@ mod journal;
 
 use std::collections::BTreeMap;
 use std::ops::Range;
+use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::path::Path;
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Arc, LazyLock};
 
+use fidelon_core::UnjudgedCause;
 use fidelon_core::challenge::{ChallengeResults, ChallengedComponent, FaultCounts, FaultOutcome, KindCounts, SeenDifference, TriedFault};
 use fidelon_core::contract::Contract;
 use fidelon_core::finding::{Finding, RuleKind};
@@ -28,8 +30,9 @@ use regex::Regex;
 use self::journal::{Journal, Watched};
 use crate::caching_runner::Realms;
 use crate::events::RunEvent;
+use crate::judging::no_verdict::reason;
 use crate::judging::{self, ContractSource, JudgeOptions, name_of};
-use crate::pipeline::{Request, Work, chosen, over_jobs};
+use crate::pipeline::{Request, Work, chosen, message_of, over_jobs};
 use crate::settings::FolderExemption;
 use crate::survey::{self, Job, SurveyError, tidy};
 
@@ -65,7 +68,13 @@ pub fn challenge(request: &Request, options: &ChallengeOptions, tell: &(dyn Fn(R
     let components = over_jobs(request, &survey, &jobs, &|work: Work<'_>| {
         let index = work.index;
         tell(RunEvent::Started { component: name_of(&work.job.surface) });
-        let component = one(request, options, work);
+        let (name, contract) = (name_of(&work.job.surface), work.held.map(|h| h.file.to_owned()));
+        // A fault of this program costs one component.
+        let tried = catch_unwind(AssertUnwindSafe(|| one(request, options, work)));
+        let component = tried.unwrap_or_else(|panic| {
+            let why = UnjudgedCause::Fault(message_of(&*panic));
+            ChallengedComponent { reason: Some(reason(StageError::Unjudged(why.into()))), ..blank(name, contract) }
+        });
         let done = done.fetch_add(1, Ordering::Relaxed) + 1;
         tell(RunEvent::Challenged { index, component: Box::new(component.clone()), done });
         component
@@ -87,15 +96,7 @@ fn results(components: Vec<ChallengedComponent>) -> ChallengeResults {
 }
 
 fn one(request: &Request, options: &ChallengeOptions, work: Work<'_>) -> ChallengedComponent {
-    let mut out = ChallengedComponent {
-        component: name_of(&work.job.surface),
-        contract: work.held.map(|h| h.file.to_owned()),
-        reason: None,
-        broken: Vec::new(),
-        totals: FaultCounts::default(),
-        possible: 0,
-        faults: Vec::new(),
-    };
+    let mut out = blank(name_of(&work.job.surface), work.held.map(|h| h.file.to_owned()));
     let mut planted = planted(request, options, &work);
     out.possible = planted.len();
     if let Some(most) = options.most {
@@ -139,6 +140,12 @@ fn one(request: &Request, options: &ChallengeOptions, work: Work<'_>) -> Challen
     // What was edited is as it is again for whatever is played next.
     let _ = challenge.work.stage.edit(&[]);
     out
+}
+
+/// A component of which nothing was tried yet.
+fn blank(component: String, contract: Option<String>) -> ChallengedComponent {
+    let totals = FaultCounts::default();
+    ChallengedComponent { component, contract, reason: None, broken: Vec::new(), totals, possible: 0, faults: Vec::new() }
 }
 
 /// Why a component cannot be challenged: nothing can be told of what cannot be judged.

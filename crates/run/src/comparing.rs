@@ -5,8 +5,8 @@ mod pairs;
 mod scripts;
 
 use std::collections::BTreeMap;
+use std::panic::{AssertUnwindSafe, catch_unwind};
 
-use fidelon_core::Surface;
 use fidelon_core::cause;
 use fidelon_core::compare::pairing::Pairing;
 use fidelon_core::compare::seen::{SeenChange, changes, leftovers};
@@ -16,13 +16,14 @@ use fidelon_core::observation::Observation;
 use fidelon_core::plan::Domain;
 use fidelon_core::results::Reason;
 use fidelon_core::stage::{Combination, Environment, Expressions, Script, StageError, Step};
+use fidelon_core::{Surface, UnjudgedCause};
 
 use self::pairs::Pair;
 use self::scripts::Act;
 use crate::caching_runner::{CachingRunner, Realms};
 use crate::judging::no_verdict::reason;
 use crate::learning;
-use crate::pipeline::{Request, contract_of};
+use crate::pipeline::{Request, contract_of, message_of};
 use crate::planning::{Planned, plan_of};
 use crate::survey::{self, Survey, SurveyError};
 
@@ -63,7 +64,17 @@ pub fn compare(before: &Request, after: &Request, options: &CompareOptions) -> R
     let compared: Vec<ComparedPair> = pairs
         .into_iter()
         .map(|pair| match pair {
-            Pair::Both(a, b) => one((before, &first, a), (after, &second, b), options).map(ComparedPair::sorted),
+            Pair::Both(a, b) => {
+                // A fault of this program costs one pair.
+                let compared = catch_unwind(AssertUnwindSafe(|| one((before, &first, a), (after, &second, b), options)));
+                let compared = compared.unwrap_or_else(|panic| {
+                    let name = |survey: &Survey, job: usize| Some(crate::judging::name_of(&survey.jobs[job].surface));
+                    let why = UnjudgedCause::Fault(message_of(&*panic));
+                    let pair = ComparedPair::new(name(&first, a), name(&second, b));
+                    Ok(ComparedPair { reason: Some(reason(StageError::Unjudged(why.into()))), ..pair })
+                });
+                compared.map(ComparedPair::sorted)
+            }
             Pair::Gone(a) => {
                 let name = crate::judging::name_of(&first.jobs[a].surface);
                 let mut pair = ComparedPair::new(Some(name), None);
@@ -219,15 +230,37 @@ impl Both<'_> {
 
     /// What was seen of an act in a combination; none where it cannot be done there.
     fn seen(&mut self, act: &Act, combination: &Combination) -> Result<Option<(Observation, Observation)>, Reason> {
-        let Act::Person(_, what) = act else {
+        let Act::Person(_, uses) = act else {
             return act.script(combination).map(|script| self.play(&script)).transpose();
         };
         let mounted = mount(combination);
-        let (a, b) = self.play(&mounted)?;
-        let (Some(a), Some(b)) = (a.mount(), b.mount()) else { return Ok(None) };
-        let Some((own, other)) = scripts::used(what, a, b) else { return Ok(None) };
-        let with = |steps: Vec<Step>| Script { phases: vec![steps, vec![scripts::REST]], ..mounted.clone() };
-        self.play_each(&with(own), &self.pairing.script(&with(other))).map(Some)
+        let (mut a, mut b) = self.play(&mounted)?;
+        let (mut own, mut other) = (Vec::new(), Vec::new());
+        for what in uses {
+            let (Some(first), Some(second)) = (a.phases.last(), b.phases.last()) else { return Ok(None) };
+            let Some((steps, others)) = scripts::used(what, first, second) else { return Ok(None) };
+            own.push(steps);
+            other.push(others);
+            let with = |phases: &Vec<Vec<Step>>| {
+                let phases = phases.iter().cloned().chain([vec![scripts::REST]]).collect();
+                Script { phases, ..mounted.clone() }
+            };
+            (a, b) = self.play_each(&with(&own), &self.pairing.script(&with(&other)))?;
+        }
+        Ok(Some((a, b)))
+    }
+
+    /// Whether realms show a difference in which nothing was played before: what a module keeps from case to case is none.
+    fn confirm(&mut self, act: &Act, combination: &Combination, area: Area) -> Result<bool, Reason> {
+        let mut fresh = Both {
+            runs_a: self.runs_a.afresh(),
+            runs_b: self.runs_b.afresh(),
+            pairing: self.pairing,
+            surfaces: self.surfaces,
+            plays: 0,
+            budget: None,
+        };
+        Ok(fresh.changes(act, combination)?.is_some_and(|found| found.iter().any(|c| c.area == area)))
     }
 
     fn changes(&mut self, act: &Act, combination: &Combination) -> Result<Option<Vec<SeenChange>>, Reason> {
@@ -236,11 +269,11 @@ impl Both<'_> {
         found.extend(act.removals().and_then(|removals| leftovers(&a, &b, removals)));
         let mut kept = Vec::new();
         for change in found {
-            // What is to be seen already without the act is told of that.
+            // What is to be seen already without the act is told of that: a wrapper more hides no other text after a press.
             let told = match act.shown_by(combination, change.phase) {
                 Some(plain) => {
                     let (a, b) = self.play(&mount(&plain))?;
-                    let is_same = changes(&a, &b).iter().any(|p| p.area == change.area);
+                    let is_same = changes(&a, &b).iter().any(|p| p.area == change.area && p.level >= change.level);
                     is_same && (change.phase == 0 || act.carries(change.area))
                 }
                 None => false,
@@ -301,7 +334,7 @@ fn differences(planned: &Planned, both: &mut Both<'_>, effort: Effort, notes: &m
             }
         }
         for (area, cases) in cases {
-            out.push(told(planned, &act, area, cases, both)?);
+            out.extend(told(planned, &act, area, cases, both)?);
         }
     }
     if !restless && both.is_spent() {
@@ -310,8 +343,8 @@ fn differences(planned: &Planned, both: &mut Both<'_>, effort: Effort, notes: &m
     Ok(merged(out))
 }
 
-/// The difference of an area in an act, with exactly when it is there.
-fn told(planned: &Planned, act: &Act, area: Area, mut cases: Cases, both: &mut Both<'_>) -> Result<Difference, Reason> {
+/// The difference of an area in an act, with exactly when it is there; none where only realms show it in which something was played before.
+fn told(planned: &Planned, act: &Act, area: Area, mut cases: Cases, both: &mut Both<'_>) -> Result<Option<Difference>, Reason> {
     let plain = &planned.plan.combinations[0];
     let mut failed = None;
     let mut others = Vec::new();
@@ -341,20 +374,23 @@ fn told(planned: &Planned, act: &Act, area: Area, mut cases: Cases, both: &mut B
     let shown = cases.changes.iter().filter(|(_, c)| c.level == level);
     let shown = shown.clone().find(|(c, _)| *c == explained.shown).or_else(|| cases.changes.iter().find(|(_, c)| c.level == level));
     let differed = cases.known.iter().filter(|(_, differs)| *differs).count();
-    let (case, change) = shown.map(|(case, change)| (case.in_words(), change.clone())).expect("a case that differs is known");
+    let (combination, change) = shown.cloned().expect("a case that differs is known");
+    if !both.confirm(act, &combination, area)? {
+        return Ok(None);
+    }
     let always = differed == cases.known.len();
-    Ok(Difference {
+    Ok(Some(Difference {
         level,
         area,
         message: format!("{} {}", subject(area), act.words()),
         when: if always { Some("always".into()) } else { (!causes.is_empty()).then(|| format!("when {}", causes.join(", or "))) },
-        case: Some(case),
+        case: Some(combination.in_words()),
         differed,
         looked: cases.known.len(),
         before: Some(change.before),
         after: Some(change.after),
         diff: change.diff,
-    })
+    }))
 }
 
 fn subject(area: Area) -> &'static str {

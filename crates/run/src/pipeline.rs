@@ -196,7 +196,7 @@ fn judge_all(request: &Request, survey: &Survey, jobs: &[usize], tell: &(dyn Fn(
 }
 
 /// What a panic says.
-fn message_of(panic: &(dyn Any + Send)) -> String {
+pub(crate) fn message_of(panic: &(dyn Any + Send)) -> String {
     let text = panic.downcast_ref::<&str>().copied().or_else(|| panic.downcast_ref::<String>().map(String::as_str));
     text.unwrap_or("it gave no reason").to_owned()
 }

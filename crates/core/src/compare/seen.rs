@@ -60,20 +60,21 @@ fn left_in_words(left: LeakCounts) -> String {
     listed(counts.iter().filter(|(n, _)| *n > 0).map(|(n, what)| format!("{n} {what}")))
 }
 
-/// The first difference in each area.
+/// The first of the largest differences in each area: a wrapper more in the mount hides no other text after a press.
 pub fn changes(before: &Observation, after: &Observation) -> Vec<SeenChange> {
     let mut out: Vec<SeenChange> = Vec::new();
     for (phase, (a, b)) in before.phases.iter().zip(&after.phases).enumerate() {
         for (area, told) in AREAS {
-            if out.iter().any(|c| c.area == area) {
-                continue;
-            }
             let (was, is) = (told(a), told(b));
             if was == is {
                 continue;
             }
-            let lines = if area == Area::Rendering { diff(&was, &is) } else { Vec::new() };
             let level = level(area, a, b);
+            if out.iter().any(|c| c.area == area && c.level >= level) {
+                continue;
+            }
+            out.retain(|c| c.area != area);
+            let lines = if area == Area::Rendering { diff(&was, &is) } else { Vec::new() };
             let (was, is) = if area == Area::Rendering { difference(&was, &is) } else { (was, is) };
             out.push(SeenChange { area, level, phase, before: was, after: is, diff: lines });
         }

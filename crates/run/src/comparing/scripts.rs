@@ -23,6 +23,9 @@ const MOST_TURNS: usize = 12;
 const MOST_USES: usize = 16;
 /// How often a control is pressed to come to a limit.
 const MANY: usize = 12;
+/// Uses of what something else opens, and combinations in which that is looked for.
+const MOST_OPENED: usize = 8;
+const OPENED_IN: usize = 2;
 /// What is waited for after an act.
 pub(super) const REST: Step = Step::Elapse { milliseconds: 1000 };
 
@@ -40,8 +43,8 @@ pub(super) struct Use {
 #[derive(Debug, Clone)]
 pub(super) enum Act {
     Mount,
-    /// What a person does, in words and as such.
-    Person(String, Use),
+    /// What a person does, in words and as such: one thing, or what opens another one and then that.
+    Person(String, Vec<Use>),
     /// The parent passes another value of this prop than this one.
     Pass(String, Value),
     /// The parent passes these values of this prop one after the other: what a component remembers shows then.
@@ -183,12 +186,14 @@ pub(super) fn acts(planned: &Planned, both: &mut Both<'_>, effort: Effort) -> Re
         let Ok(observation) = both.runs_a.play(&mount(&combination)) else { continue };
         let Some(seen) = observation.mount() else { continue };
         for Usable { what, words, .. } in usable(seen) {
-            let is_known = out.iter().any(|a| matches!(a, Act::Person(_, known) if *known == what));
+            let is_known = out.iter().any(|a| matches!(a, Act::Person(_, known) if *known == [what.clone()]));
             if !is_known && out.len() <= MOST_USES {
-                out.push(Act::Person(words, what));
+                out.push(Act::Person(words, vec![what]));
             }
         }
     }
+    let opened = opened(&out, planned, both)?;
+    out.extend(opened);
     for domain in &planned.domains {
         match domain {
             Domain::Prop(name, values) if values.len() > 1 => {
@@ -200,5 +205,26 @@ pub(super) fn acts(planned: &Planned, both: &mut Both<'_>, effort: Effort) -> Re
         }
     }
     out.push(Act::Remove);
+    Ok(out)
+}
+
+/// What can be done with what comes to light when something is used: the options of a list, the entries of a menu.
+fn opened(acts: &[Act], planned: &Planned, both: &mut Both<'_>) -> Result<Vec<Act>, Reason> {
+    let mut out: Vec<Act> = Vec::new();
+    for act in acts {
+        let Act::Person(words, uses) = act else { continue };
+        for combination in planned.plan.combinations.iter().take(OPENED_IN) {
+            let Some((seen, _)) = both.seen(act, combination)? else { continue };
+            let (Some(before), Some(after)) = (seen.mount(), seen.phases.get(1)) else { continue };
+            let there: Vec<(String, String)> = usable(before).into_iter().map(|u| (u.what.role, u.name.0)).collect();
+            for new in usable(after).into_iter().filter(|u| !there.contains(&(u.what.role.clone(), u.name.0.clone()))) {
+                let chain = [uses.clone(), vec![new.what]].concat();
+                let is_known = out.iter().any(|a| matches!(a, Act::Person(_, known) if *known == chain));
+                if !is_known && out.len() < MOST_OPENED {
+                    out.push(Act::Person(format!("{words}, {}", new.words), chain));
+                }
+            }
+        }
+    }
     Ok(out)
 }
