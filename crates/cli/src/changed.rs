@@ -28,7 +28,22 @@ pub fn lines_since(root: &Path, revision: &str) -> anyhow::Result<BTreeMap<Strin
     }
     let top = PathBuf::from(git(root, &["rev-parse", "--show-toplevel"])?.trim_end_matches('\n'));
     let base = base(root, revision)?;
-    let told = git(&top, &["-c", "core.quotepath=off", "diff", "--unified=0", "--no-color", "--no-ext-diff", "--no-renames", &base, "--"])?;
+    let told = git(
+        &top,
+        &[
+            "-c",
+            "core.quotepath=off",
+            "diff",
+            "--unified=0",
+            "--no-color",
+            "--no-ext-diff",
+            "--no-renames",
+            "--src-prefix=a/",
+            "--dst-prefix=b/",
+            &base,
+            "--",
+        ],
+    )?;
     let mut file = String::new();
     for line in told.lines() {
         if let Some(name) = line.strip_prefix("+++ ") {
@@ -80,11 +95,11 @@ pub fn checkout(root: &Path, revision: &str) -> anyhow::Result<Checkout> {
     let top = top.canonicalize().unwrap_or(top);
     let commit = base(root, revision)?;
     let folder = tempfile::Builder::new().prefix("fidelon-").tempdir().context("no folder can be made for the files of a revision")?;
-    let archive = folder.path().join("files.tar");
-    git(&top, &["archive", "--format=tar", "-o", &archive.to_string_lossy(), &commit])?;
-    let mut files = tar::Archive::new(std::fs::File::open(&archive).context("the files of the revision cannot be read")?);
+    // Beside the folder: the revision may hold a file of any name.
+    let archive = tempfile::NamedTempFile::new().context("no file can be made for the files of a revision")?;
+    git(&top, &["archive", "--format=tar", "-o", &archive.path().to_string_lossy(), &commit])?;
+    let mut files = tar::Archive::new(std::fs::File::open(archive.path()).context("the files of the revision cannot be read")?);
     files.unpack(folder.path()).context("the files of the revision cannot be written")?;
-    std::fs::remove_file(&archive).ok();
     link_packages(&top, &top, folder.path());
     let below = root.strip_prefix(&top).unwrap_or(Path::new("")).to_path_buf();
     Ok(Checkout { folder, below })

@@ -36,17 +36,19 @@ pub fn run(args: &Compare, common: &Common) -> anyhow::Result<i32> {
     };
     let style = setting::style(common);
     let json = || serde_json::to_string_pretty(&results).map(|text| text + "\n");
-    match &args.json {
-        Some(file) if file.as_os_str() == "-" => setting::print_data(&json()?),
-        Some(file) => {
-            setting::print(&compared::report(&results, style));
-            setting::write_whole(&root.join(file), &json()?)?;
-        }
-        None => setting::print(&compared::report(&results, style)),
+    let is_stdout = |file: &Option<PathBuf>| file.as_ref().is_some_and(|file| file.as_os_str() == "-");
+    if is_stdout(&args.json) {
+        setting::print_data(&json()?);
+    } else if !is_stdout(&args.changelog) {
+        setting::print(&compared::report(&results, style));
     }
-    if let Some(file) = &args.changelog {
-        let text = compared::changelog(&results);
-        if file.as_os_str() == "-" { setting::print_data(&text) } else { setting::write_whole(&root.join(file), &text)? }
+    if let Some(file) = args.json.as_ref().filter(|_| !is_stdout(&args.json)) {
+        setting::write_whole(&root.join(file), &json()?)?;
+    }
+    match &args.changelog {
+        Some(_) if is_stdout(&args.changelog) => setting::print_data(&compared::changelog(&results)),
+        Some(file) => setting::write_whole(&root.join(file), &compared::changelog(&results))?,
+        None => {}
     }
     Ok(code(&results, args.allow.map(Level::from)))
 }

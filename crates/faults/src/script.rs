@@ -184,16 +184,14 @@ impl<'s> Finder<'s> {
     }
 
     /// What of an element of JSX can be left out.
-    fn jsx_attribute(&mut self, attribute: &JSXAttribute<'_>, is_part: bool) {
+    fn jsx_attribute(&mut self, attribute: &JSXAttribute<'_>) {
         let JSXAttributeName::Identifier(name) = &attribute.name else { return };
         let name = name.name.as_str();
         let kind = match name {
             "key" => Kind::Key,
-            "ref" => return,
+            "ref" | "children" => return,
             "class" | "className" => Kind::Class,
-            "children" => return,
             _ if is_callback(name) => Kind::Listener,
-            _ if name == "style" && !is_part => Kind::Attribute,
             _ => Kind::Attribute,
         };
         self.add(kind, attribute.span, "");
@@ -413,11 +411,10 @@ impl<'a> Visit<'a> for Finder<'_> {
     }
 
     fn visit_jsx_opening_element(&mut self, it: &JSXOpeningElement<'a>) {
-        let is_part = self.text(it.name.span()).starts_with(char::is_uppercase);
         for item in &it.attributes {
             match item {
                 JSXAttributeItem::Attribute(attribute) => {
-                    self.jsx_attribute(attribute, is_part);
+                    self.jsx_attribute(attribute);
                     // A text alone can only be missing.
                     if !matches!(attribute.value, Some(JSXAttributeValue::StringLiteral(_)) | None) {
                         self.visit_jsx_attribute(attribute);

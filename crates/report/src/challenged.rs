@@ -6,7 +6,7 @@ use fidelon_core::challenge::{ChallengeResults, ChallengedComponent, FaultCounts
 use unicode_width::UnicodeWidthStr as _;
 
 use crate::style::Style;
-use crate::told::count;
+use crate::told::{count, in_one_line};
 
 /// The column in which what is said of a fault begins.
 const INDENT: usize = 14;
@@ -74,8 +74,8 @@ fn missed(fault: &TriedFault, difference: &SeenDifference, clause: Option<&str>,
         let _ = writeln!(out, "  {} {}", style.quiet(&format!("{label:<11}")), style.fold(text, INDENT));
     };
     say("shows", &format!("with {}", difference.case));
-    say("as it is", &brief(&difference.before));
-    say("broken", &brief(&difference.after));
+    say("as it is", &in_one_line(&difference.before));
+    say("broken", &in_one_line(&difference.after));
     let common = fault.before.iter().chain(&fault.after).map(|l| l.len() - l.trim_start().len()).min().unwrap_or(0);
     let cut = |line: &String| line.get(common..).unwrap_or(line).to_owned();
     for before in &fault.before {
@@ -96,13 +96,6 @@ fn missed(fault: &TriedFault, difference: &SeenDifference, clause: Option<&str>,
         }
     }
     out
-}
-
-/// What was seen, in one line that is no page.
-fn brief(text: &str) -> String {
-    const MOST: usize = 300;
-    let line = text.split_whitespace().collect::<Vec<_>>().join(" ");
-    if line.chars().count() <= MOST { line } else { line.chars().take(MOST).chain(['…']).collect() }
 }
 
 /// What stands below the components: the kinds of faults that are missed most, and the sums.

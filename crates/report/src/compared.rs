@@ -6,7 +6,7 @@ use fidelon_core::compare::{CompareResults, ComparedPair, Difference, Level};
 
 use crate::style::Style;
 use crate::terminal::changes;
-use crate::told::count;
+use crate::told::{count, in_one_line};
 
 /// The column in which what is said of a difference begins.
 const INDENT: usize = 12;
@@ -75,17 +75,11 @@ fn told(difference: &Difference, style: Style) -> String {
     if difference.diff.is_empty()
         && let (Some(before), Some(after)) = (&difference.before, &difference.after)
     {
-        say("before", &brief(before));
-        say("after", &brief(after));
+        say("before", &in_one_line(before));
+        say("after", &in_one_line(after));
     }
     out.push_str(&changes(&difference.diff, INDENT, style));
     out
-}
-
-fn brief(text: &str) -> String {
-    const MOST: usize = 300;
-    let line = text.split_whitespace().collect::<Vec<_>>().join(" ");
-    if line.chars().count() <= MOST { line } else { line.chars().take(MOST).chain(['…']).collect() }
 }
 
 fn ending(results: &CompareResults, style: Style) -> String {

@@ -3,6 +3,13 @@
 use fidelon_core::finding::{Condition, Finding, RuleKind};
 use fidelon_core::judge::laws;
 
+/// What was seen, in one line that is no page.
+pub fn in_one_line(text: &str) -> String {
+    const MOST: usize = 300;
+    let line = text.split_whitespace().collect::<Vec<_>>().join(" ");
+    if line.chars().count() <= MOST { line } else { line.chars().take(MOST).chain(['…']).collect() }
+}
+
 /// What was promised.
 pub fn promise(finding: &Finding) -> String {
     match finding.kind {

@@ -32,7 +32,7 @@ pub struct Compare {
     /// Write what differs as JSON to a file; `-` writes it to standard output in place of the report.
     #[arg(long, value_name = "FILE")]
     pub json: Option<PathBuf>,
-    /// Write lines for a changelog, in Markdown, to a file; `-` prints them.
+    /// Write lines for a changelog, in Markdown, to a file; `-` writes them to standard output in place of the report.
     #[arg(long, value_name = "FILE")]
     pub changelog: Option<PathBuf>,
     /// How much is played.

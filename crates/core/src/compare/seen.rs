@@ -57,7 +57,9 @@ fn left(first: &PhaseSnapshot, last: &PhaseSnapshot) -> LeakCounts {
 
 fn left_in_words(left: LeakCounts) -> String {
     let counts = [(left.listeners, "listeners"), (left.timers, "timers"), (left.observers, "observers"), (left.requests, "requests")];
-    listed(counts.iter().filter(|(n, _)| *n > 0).map(|(n, what)| format!("{n} {what}")))
+    listed(
+        counts.iter().filter(|(n, _)| *n > 0).map(|(n, what)| format!("{n} {}", if *n == 1 { what.trim_end_matches('s') } else { what })),
+    )
 }
 
 /// The first of the largest differences in each area: a wrapper more in the mount hides no other text after a press.
@@ -161,7 +163,7 @@ mod tests {
         let (none, once, each) = (removals(&seen(""), &seen("")), removals(&leaves, &leaves), removals(&seen(""), &leaves));
         let told = |before, after| leftovers(before, after, (1, 2)).map(|c| (c.level, c.before, c.after));
         assert_eq!(told(&none, &once), None);
-        assert_eq!(told(&none, &each), Some((Level::Minor, "nothing".into(), "1 timers".into())));
+        assert_eq!(told(&none, &each), Some((Level::Minor, "nothing".into(), "1 timer".into())));
         assert_eq!(told(&each, &none).map(|c| c.0), Some(Level::Patch));
     }
 }
