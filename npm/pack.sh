@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# Packs the two npm packages: bash npm/pack.sh PROGRAM PLATFORM FOLDER, as in `bash npm/pack.sh target/release/fidelon linux-x64 dist`.
+# Packs the two npm packages: bash npm/pack.sh PROGRAM PLATFORM FOLDER, as in `bash npm/pack.sh target/dist/fidelon linux-x64 dist`.
 # The folder gets fidelon-VERSION.tgz, the same for every platform, and fidelon-PLATFORM-VERSION.tgz, which carries the program.
 set -euo pipefail
 [ $# -eq 3 ] || { echo "usage: bash npm/pack.sh PROGRAM PLATFORM FOLDER" >&2; exit 2; }

@@ -2,9 +2,9 @@
 
 use fidelon_core::finding::Failure;
 use fidelon_core::judge::laws::{Effort, LAWS, LawContext, Runs};
-use fidelon_core::observation::{Emitted, LeakCounts, Note, Observation, ParentView, PhaseSnapshot, SlotPlacement, Tone};
+use fidelon_core::observation::{Emitted, LeakCounts, Note, Observation, ParentView, PhaseSnapshot, Requested, SlotPlacement, Tone};
 use fidelon_core::plan::{Domain, every};
-use fidelon_core::stage::{Combination, Parent, Script, StageError, Step};
+use fidelon_core::stage::{Canned, Combination, Parent, Reply, Script, StageError, Step};
 use fidelon_core::surface::{Event, Framework, Prop, Slot, Surface, Type};
 use fidelon_core::{Value, locator::Start};
 use fidelon_dom::{Document, NodeId, Selectors, parse};
@@ -148,6 +148,7 @@ fn domains() -> Vec<Domain> {
 /// What a law says of a made-up component: of each case how it broke, if it did.
 fn said(law: &str, surface: &Surface, domains: &[Domain], combinations: &[Combination], model: Model) -> Vec<Option<Failure>> {
     let given: Vec<String> = surface.props.iter().map(|p| p.name.clone()).collect();
+    let network = canned();
     let matter = LawContext {
         surface,
         domains,
@@ -156,6 +157,8 @@ fn said(law: &str, surface: &Surface, domains: &[Domain], combinations: &[Combin
         except: &[],
         given: if law == "prop/typed" { &given } else { &[] },
         edits: &[],
+        children: &[],
+        network: Some(&network),
         effort: Effort::Normal,
         is_scene: false,
     };
@@ -168,6 +171,38 @@ fn held_to(law: &str, framework: Framework, model: Model) -> (usize, usize) {
     let combinations: Vec<_> = every(&domains()).into_iter().step_by(5).collect();
     let said = said(law, &Surface { framework, ..surface() }, &domains(), &combinations, model);
     (said.len(), said.iter().flatten().count())
+}
+
+/// A component that shows the reply which came last, whatever it was asked for.
+fn late_note(at: &At<'_>) -> PhaseSnapshot {
+    let asked = |open: &Value| format!("/notes/{open}");
+    let network = at.script.surroundings.network.clone().unwrap_or_else(canned);
+    let reply = |url: &str| network.iter().find(|c| c.path == url || c.path == "/notes/*").and_then(|c| c.replies.last()).expect("canned");
+    let passed = |steps: &[Step]| {
+        let told = steps.iter().filter_map(|s| match s {
+            Step::Pass { props } => props.get("open").cloned(),
+            _ => None,
+        });
+        told.last()
+    };
+    let all: Vec<String> =
+        std::iter::once(at.first("open")).chain(at.so_far().filter_map(|s| passed(std::slice::from_ref(s)))).map(|v| asked(&v)).collect();
+    let gone: u32 = at.so_far().map(|s| if let Step::Elapse { milliseconds } = s { *milliseconds } else { 0 }).sum();
+    let mut come: Vec<(u32, usize)> =
+        all.iter().enumerate().map(|(i, url)| (reply(url).after, i)).filter(|(after, _)| *after < gone).collect();
+    come.sort_unstable();
+    let shown = come.last().map_or("none", |(_, i)| &reply(&all[*i]).text);
+    let mut seen = page(&format!("<p>{shown}</p>"));
+    let now = if at.phase == 0 { Some(at.first("open")) } else { passed(at.steps()) };
+    let request = |open: &Value| Requested { method: "GET".into(), url: asked(open), body: None, answered: true };
+    seen.requests.extend(now.as_ref().map(request));
+    seen
+}
+
+/// What the requests of a made-up component are answered with.
+fn canned() -> Vec<Canned> {
+    let reply = Reply { status: 200, headers: IndexMap::new(), text: "{\"text\":\"hot\"}".into(), fail: false, after: 10 };
+    vec![Canned { method: "GET".into(), path: "/notes/*".into(), replies: vec![reply] }]
 }
 
 /// A sound component: all that the laws look at.
@@ -209,8 +244,9 @@ fn a_sound_component_keeps_every_law() {
             assert_eq!(broke, 0, "{} ({framework})", law.name);
             // What this component has nothing of: rows, a scoped stylesheet, a control made by hand, something that opens, an event that
             // speaks of what is two-way; and callbacks are no props in Vue.
-            let idle = ["list/identity", "style/contained", "access/keys", "access/states", "event/current", "event/latest"];
-            let idle = idle.contains(&law.name);
+            let idle = ["list/identity", "list/kept", "style/contained", "access/keys", "access/states", "event/current", "event/latest"];
+            // Nor anything that it asks a server for, nor a child.
+            let idle = idle.contains(&law.name) || ["request/latest", "child/declared"].contains(&law.name);
             assert!(
                 checked > 0 || idle || framework != Framework::Vue || ["binding/obeys", "ref/released"].contains(&law.name),
                 "{} is idle",
@@ -323,6 +359,19 @@ fn each_law_breaks_on_what_it_is_about() {
             let rows: String = items.iter().map(|i| format!("<button>{}</button>", i.as_str().unwrap_or_default())).collect();
             page(&format!("<div>{rows}</div>"))
         }),
+        ("list/kept", |at| {
+            let Value::Json(serde_json::Value::Array(items)) = at.now("pieces") else { return sound(at) };
+            let open = |place: usize| if at.presses() > 0 && place == 0 { " is open" } else { "" };
+            let row = |(place, item): (usize, &serde_json::Value)| {
+                format!("<button>{}{}</button>", item.as_str().unwrap_or_default(), open(place))
+            };
+            let seen = page(&format!("<div>{}</div>", items.iter().enumerate().map(row).collect::<String>()));
+            // The node of a piece is its own, wherever it stands.
+            let number = |n: u32| seen.tree.text_content(NodeId(n)).bytes().next().map_or(1000 + n, u32::from);
+            let numbers = (0..seen.tree.len() as u32).map(|n| NodeId(number(n))).collect();
+            PhaseSnapshot { numbers, ..seen }
+        }),
+        ("request/latest", late_note),
         ("style/contained", |_| {
             page("<head><style>.badge[data-v-12] { color: red } button { color: brown }</style></head><p class=badge data-v-12>x</p>")
         }),

@@ -8,13 +8,11 @@
 //! | `calls` | calls of a script: what they are for, by how they are written |
 //! | `reach` | which top-level statements a component of a file is made of |
 //! | `template` | where a template can go wrong |
-//! | `markup` | tags, attributes and expressions of a template |
 //! | `choice` | some faults for all |
 
 mod calls;
 mod choice;
 mod kinds;
-mod markup;
 mod reach;
 mod script;
 mod template;
@@ -22,6 +20,7 @@ mod template;
 use std::ops::Range;
 
 use fidelon_core::surface::Framework;
+use fidelon_reader::markup;
 use oxc::span::SourceType;
 
 pub use choice::choose;

@@ -18,7 +18,7 @@ use oxc::syntax::scope::ScopeFlags;
 
 use crate::calls::{Purpose, callee_name, is_callback, purpose};
 use crate::kinds::Kind;
-use crate::{Fault, markup, reach, template};
+use crate::{Fault, reach, template};
 
 /// The faults of a script file that gives a component under this name.
 pub(crate) fn of_file(source: &str, kind: SourceType, export: &str) -> Vec<Fault> {
@@ -249,7 +249,7 @@ impl<'a> Visit<'a> for Finder<'_> {
                 let inside = span.start as usize + 1..span.end as usize - 1;
                 // What is put there stands in a literal itself.
                 let quote = &self.source[span.start as usize..=span.start as usize];
-                let found = template::of_markup(self.source, inside, markup::Syntax::Angular);
+                let found = template::of_markup(self.source, inside, fidelon_reader::markup::Syntax::Angular);
                 let base = self.base;
                 let plain = found.into_iter().filter(|f| !f.put.contains(quote));
                 self.out.extend(plain.map(|f| Fault { at: f.at.start + base..f.at.end + base, ..f }));

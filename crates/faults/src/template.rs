@@ -3,11 +3,11 @@
 use std::ops::Range;
 use std::sync::LazyLock;
 
+use fidelon_reader::markup::{Attribute, Braces, Syntax, Tag, scan};
 use oxc::span::SourceType;
 use regex::Regex;
 
 use crate::kinds::Kind;
-use crate::markup::{Attribute, Braces, Syntax, Tag, scan};
 use crate::{Fault, script};
 
 /// The faults of a file of blocks: scripts, styles, and a template, which is what lies around them in Svelte.

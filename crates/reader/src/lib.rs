@@ -14,6 +14,8 @@
 //! | [`angular`] | Angular: decorated classes |
 //! | [`element`] | standard custom elements |
 //! | [`html`] | plain HTML |
+//! | [`markup`] | tags, attributes and expressions of a template, where they stand |
+//! | [`uses`] | the children that a component shows, and what it passes to each |
 
 pub mod angular;
 pub mod depth;
@@ -21,12 +23,14 @@ pub mod element;
 pub mod fallback;
 pub mod find;
 pub mod html;
+pub mod markup;
 pub mod program;
 mod prop_types;
 pub mod react;
 pub mod sfc;
 pub mod svelte;
 pub mod types;
+pub mod uses;
 pub mod vue;
 
 use std::path::Path;

@@ -133,7 +133,10 @@ impl<'a> CachingRunner<'a> {
         // Without steps every phase sees the mount; one entry serves any number of them.
         let plain = script.phases.iter().all(Vec::is_empty);
         let phases = if plain { vec![Vec::new()] } else { script.phases.clone() };
-        let played = Script { phases, surroundings: self.surroundings.clone(), ..script.clone() };
+        // A law may have replies come in an order of its own.
+        let network = script.surroundings.network.clone().or_else(|| self.surroundings.network.clone());
+        let surroundings = Environment { network, ..self.surroundings.clone() };
+        let played = Script { phases, surroundings, ..script.clone() };
         let own = if self.realms == Realms::Fresh { "!" } else { "" };
         (format!("{own}{}", serde_json::to_string(&played).unwrap_or_default()), played)
     }

@@ -23,7 +23,7 @@ use fidelon_core::judge::laws::{self, Checked, Effort, Runs as _};
 use fidelon_core::results::{Compared, Component, Coverage, FileFault, Met, Reason, Rule};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
-use fidelon_core::surface::{Prop, Surface};
+use fidelon_core::surface::{ChildUse, Prop, Surface};
 use fidelon_source::{Place, place_of};
 
 use self::accepted::{ACCEPTED, compared};
@@ -288,6 +288,7 @@ fn round(
         glance: how.glance,
         once: how.once,
         exempt: &job.exempt,
+        children: &job.children,
         used,
         broke: RefCell::default(),
         budget: Budget::new(how.effort),
@@ -367,6 +368,8 @@ struct ComponentJudge<'a> {
     effort: Effort,
     /// Laws that do not hold in the component's folder.
     exempt: &'a [Arc<FolderExemption>],
+    /// The children that it shows.
+    children: &'a [ChildUse],
     /// Which of them exempted something.
     used: &'a RefCell<Vec<usize>>,
     /// Clauses that broke so far, each with the case that shows it.

@@ -51,6 +51,7 @@ pub mod stages;
 pub mod surfaces;
 pub mod survey;
 mod told;
+mod uses;
 pub mod watching;
 
 pub use accepting::{Record, accept};

@@ -21,6 +21,7 @@ use crate::settings;
 use crate::stages::StageOptions;
 use crate::surfaces::at_once;
 use crate::survey::{self, Job, Survey, SurveyError};
+use crate::uses;
 
 /// What is to be checked, and how.
 #[derive(Debug, Clone)]
@@ -82,7 +83,8 @@ pub struct Outcome {
 /// # Errors
 /// [`SurveyError`] when a path cannot be used. What is wrong with a file or a component is part of the results.
 pub fn check(request: &Request, tell: &(dyn Fn(RunEvent) + Sync)) -> Result<Outcome, SurveyError> {
-    let survey = survey::survey(&request.root, &request.paths, &request.stage.common.cache)?;
+    let mut survey = survey::survey(&request.root, &request.paths, &request.stage.common.cache)?;
+    uses::read(&mut survey, &request.root);
     let jobs = chosen(request, &survey);
     let names = jobs.iter().map(|job| judging::name_of(&survey.jobs[*job].surface)).collect();
     tell(RunEvent::Surveyed { components: names, contracts: survey.contracts.len() });

@@ -16,6 +16,7 @@ use crate::caching_runner::{CachingRunner, Realms};
 use crate::judging::{self, ContractSource, JudgeOptions, name_of, opened};
 use crate::pipeline::{Request, contract_of};
 use crate::survey::{self, Job, SurveyError};
+use crate::uses;
 
 /// What is asked for.
 #[derive(Debug, Clone, Copy)]
@@ -73,7 +74,8 @@ pub fn replay(request: &Request, wanted: ReplayTarget<'_>) -> Result<Replay, Rep
         let message = format!("`{}` is no case: `fidelon check` names them, as KilnDial@7f3a91", wanted.case);
         return Err(ReplayError::Request(message));
     };
-    let survey = survey::survey(&request.root, &request.paths, &request.stage.common.cache)?;
+    let mut survey = survey::survey(&request.root, &request.paths, &request.stage.common.cache)?;
+    uses::read(&mut survey, &request.root);
     let jobs: Vec<&Job> = survey.jobs.iter().filter(|j| j.surface.name == name).collect();
     if jobs.is_empty() {
         let near = locator::nearest(name, survey.jobs.iter().map(|j| j.surface.name.as_str()));

@@ -19,7 +19,7 @@ use crate::survey::{SurveyError, components_below, shown, whole_file};
 use crate::{results_cache, settings};
 
 /// What the packages and aliases of a project declare.
-struct ProjectTypes(Resolvers);
+pub(crate) struct ProjectTypes(Resolvers);
 
 impl ProjectTypes {
     fn of(aliases: &Aliases) -> Self {
@@ -104,6 +104,11 @@ pub fn surfaces_in(path: &Path, root: &Path, text: Option<&str>) -> Read {
         fidelon_reader::surfaces(&files, types, path, &shown(path, root))
     });
     read.into_iter().next().unwrap_or_else(|| Err("it cannot be read".into()))
+}
+
+/// What reading the files of a project takes: what its imports mean, and its files.
+pub(crate) fn own_files(root: &Path) -> (ProjectTypes, ProjectFiles) {
+    (ProjectTypes::of(&settings::read(root).aliases), files_of(root, &[]))
 }
 
 /// Does the same work for each, on all processors, of which each has something of its own; gives the answers in the order of what was asked.

@@ -10,6 +10,7 @@ use fidelon_core::baseline::Baseline;
 use fidelon_core::contract::{Contract, Fault};
 use fidelon_core::results::FileFault;
 use fidelon_core::scene::Scene;
+use fidelon_core::surface::ChildUse;
 use fidelon_loader::{Aliases, Cache};
 use fidelon_source::{Bounds, DiskFiles, Files, Place, ProjectFiles, Span, place_of};
 
@@ -31,12 +32,14 @@ pub struct Job {
     pub baseline: Option<Baseline>,
     /// Laws that do not hold in its folder.
     pub exempt: Vec<Arc<FolderExemption>>,
+    /// The children of the project that it shows, where a run asks for them.
+    pub children: Vec<ChildUse>,
 }
 
 impl Job {
     /// A component alone, with no contract.
     pub fn new(surface: Surface) -> Self {
-        Self { scene: Scene::alone(surface.clone()), surface, contract: None, baseline: None, exempt: Vec::new() }
+        Self { scene: Scene::alone(surface.clone()), surface, contract: None, baseline: None, exempt: Vec::new(), children: Vec::new() }
     }
 }
 
@@ -300,6 +303,7 @@ impl Assembling<'_> {
                     contract: index,
                     baseline: None,
                     exempt: Vec::new(),
+                    children: Vec::new(),
                 });
                 continue;
             }
@@ -330,7 +334,14 @@ impl Assembling<'_> {
                 continue;
             };
             let scene = staging.alone(surface);
-            self.out.jobs.push(Job { surface: scene.parts[0].surface.clone(), scene, contract: index, baseline: None, exempt: Vec::new() });
+            self.out.jobs.push(Job {
+                surface: scene.parts[0].surface.clone(),
+                scene,
+                contract: index,
+                baseline: None,
+                exempt: Vec::new(),
+                children: Vec::new(),
+            });
             self.held.insert(target);
         }
         if let Some(written) = &contract.scene {
@@ -341,6 +352,7 @@ impl Assembling<'_> {
                 contract: index,
                 baseline: None,
                 exempt: Vec::new(),
+                children: Vec::new(),
             }));
         }
         faults.extend(staging.faults);

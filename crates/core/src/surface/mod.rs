@@ -1,12 +1,14 @@
 //! What a component declares to the parents that use it.
 
 mod declared;
+mod misuse;
 
 use fidelon_source::Place;
 use serde::{Deserialize, Serialize};
 use serde_json::Value as Json;
 
 pub use declared::{Declared, DeclaredProp};
+pub use misuse::{ChildUse, Misuse, Passed, PassedAs};
 
 /// The frameworks whose components can be read and run.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]

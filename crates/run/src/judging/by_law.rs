@@ -126,6 +126,8 @@ impl ComponentJudge<'_> {
             except,
             given: &self.planned.given,
             edits,
+            children: self.children,
+            network: self.held.and_then(|h| h.contract).and_then(|c| c.surroundings.network.as_deref()),
             effort: if self.glance || self.budget.is_low() { Effort::Quick } else { self.effort },
             is_scene,
         }

@@ -7,6 +7,7 @@ mod access;
 pub(crate) mod acting;
 mod binding;
 mod changes;
+mod child;
 mod event;
 mod list;
 mod operable;
@@ -14,6 +15,7 @@ mod pressing;
 mod prop;
 mod reference;
 mod render;
+mod request;
 mod slot;
 mod stage;
 mod style;
@@ -25,8 +27,8 @@ use crate::finding::Failure;
 use crate::locator::Locator;
 use crate::observation::{Observation, Tone};
 use crate::plan::Domain;
-use crate::stage::{Combination, Environment, Parent, Script, StageError, Step};
-use crate::surface::Surface;
+use crate::stage::{Canned, Combination, Environment, Parent, Script, StageError, Step};
+use crate::surface::{ChildUse, Surface};
 use crate::value::Value;
 
 pub use binding::unclear;
@@ -100,6 +102,10 @@ pub struct LawContext<'a> {
     pub given: &'a [String],
     /// Where a contract says which control a two-way prop is edited in.
     pub edits: &'a [(String, Locator)],
+    /// The children of the project that it shows, with what it passes to each.
+    pub children: &'a [ChildUse],
+    /// What its requests are answered with, where a contract says it.
+    pub network: Option<&'a [Canned]>,
     /// How much is played.
     pub effort: Effort,
     /// True for a scene: its props are the fields of its state.

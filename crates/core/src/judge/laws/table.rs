@@ -1,6 +1,8 @@
 //! The table of all laws.
 
-use super::{LawContext, LawOutcome, Runs, access, binding, event, list, operable, prop, reference, render, slot, stage, style};
+use super::{
+    LawContext, LawOutcome, Runs, access, binding, child, event, list, operable, prop, reference, render, request, slot, stage, style,
+};
 
 /// How a broken law is explained.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -71,7 +73,7 @@ impl Law {
 }
 
 /// All laws, in the order in which they are told.
-pub const LAWS: [Law; 42] = [
+pub const LAWS: [Law; 45] = [
     law("render/succeeds", "mounting and updating raise no error", render::succeeds).of_scenes().of_pages().beside_changes(),
     law("render/quiet", "nothing is logged as a warning or an error", render::quiet).of_scenes().of_pages().told_once().beside_changes(),
     law("render/settles", "it comes to rest: no endless update loop", render::settles).of_scenes().of_pages(),
@@ -112,6 +114,9 @@ pub const LAWS: [Law; 42] = [
     law("ref/stable", "an update gives the parent no other handle", reference::stable),
     law("ref/released", "after the removal the parent holds no handle", reference::released),
     law("list/identity", "when the items of an array change places, their rows move with them", list::identity).of_changes(),
+    law("list/kept", "what a person does in a row goes with its item when the items change places", list::kept).of_changes(),
+    law("request/latest", "of two requests under way the last one's reply is what is shown", request::latest).of_changes(),
+    law("child/declared", "what it passes to a child of the project is declared there", child::declared),
     law("style/contained", "a scoped stylesheet matches no node outside the component", style::contained).of_scenes(),
     law("access/named", "every control has an accessible name", access::named).of_changes().of_scenes().of_pages(),
     law("access/keys", "a control that is none of HTML works by Enter or Space too", operable::keys).of_changes(),

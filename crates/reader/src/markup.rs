@@ -5,7 +5,7 @@ use std::ops::Range;
 
 /// How expressions are written.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) enum Syntax {
+pub enum Syntax {
     /// `{{ x }}`, `:a="x"`, `@a="x"`.
     Vue,
     /// `{x}`, `a={x}`, `{#if x}`.
@@ -16,51 +16,53 @@ pub(crate) enum Syntax {
 
 /// An attribute of a tag.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub(crate) struct Attribute {
+pub struct Attribute {
     /// The whole of it.
-    pub(crate) at: Range<usize>,
+    pub at: Range<usize>,
     /// Its name.
-    pub(crate) name: Range<usize>,
+    pub name: Range<usize>,
     /// What stands between its quotes or braces.
-    pub(crate) value: Option<Range<usize>>,
+    pub value: Option<Range<usize>>,
     /// True where that is in braces.
-    pub(crate) in_braces: bool,
+    pub in_braces: bool,
 }
 
 /// An element.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub(crate) struct Tag {
+pub struct Tag {
     /// Its name.
-    pub(crate) name: Range<usize>,
+    pub name: Range<usize>,
     /// All of it, with its end tag.
-    pub(crate) at: Range<usize>,
+    pub at: Range<usize>,
     /// Between its tags; empty where it has no end tag.
-    pub(crate) body: Range<usize>,
+    pub body: Range<usize>,
     /// Its attributes.
-    pub(crate) attributes: Vec<Attribute>,
+    pub attributes: Vec<Attribute>,
 }
 
 /// What stands in braces, or between parentheses after a word of control.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub(crate) struct Braces {
+pub struct Braces {
     /// With its braces.
-    pub(crate) at: Range<usize>,
+    pub at: Range<usize>,
     /// Without.
-    pub(crate) inner: Range<usize>,
+    pub inner: Range<usize>,
 }
 
 /// What was found.
 #[derive(Debug, Default)]
-pub(crate) struct Markup {
-    pub(crate) tags: Vec<Tag>,
-    pub(crate) braces: Vec<Braces>,
+pub struct Markup {
+    /// Elements, in the order of their start tags.
+    pub tags: Vec<Tag>,
+    /// Expressions outside of tags.
+    pub braces: Vec<Braces>,
 }
 
 /// Elements whose text is no markup.
 const RAW: [&str; 3] = ["script", "style", "textarea"];
 
 /// Finds what stands in a part of a source.
-pub(crate) fn scan(source: &str, within: Range<usize>, syntax: Syntax) -> Markup {
+pub fn scan(source: &str, within: Range<usize>, syntax: Syntax) -> Markup {
     let mut out = Markup::default();
     let mut open: Vec<usize> = Vec::new();
     let bytes = source.as_bytes();

@@ -1,0 +1,33 @@
+//! What components pass to the children that they show, held against what those declare: by reading both.
+
+use std::path::Path;
+
+use fidelon_core::surface::ChildUse;
+use fidelon_source::Files as _;
+
+use crate::surfaces::{at_once, own_files};
+use crate::survey::{Survey, shown};
+
+/// Reads for each component of a survey what it passes to children of the project that they do not declare.
+pub(crate) fn read(survey: &mut Survey, root: &Path) {
+    let found = at_once(
+        &survey.jobs,
+        || own_files(root),
+        |(types, files), job| {
+            let path = root.join(&job.surface.file);
+            let Ok(source) = files.read(&path) else { return Vec::new() };
+            let used = fidelon_reader::uses::uses(files, types, &path, &job.surface.file, job.surface.framework, &source);
+            let mut out: Vec<ChildUse> = Vec::new();
+            for child in used.iter().filter(|child| !child.passed.is_empty()) {
+                let surfaces = fidelon_reader::surfaces(files, types, &child.file, &shown(&child.file, root)).unwrap_or_default();
+                if let Some(surface) = surfaces.iter().find(|s| s.export == child.export) {
+                    out.push(ChildUse { child: child.name.clone(), misuses: surface.misused(&child.name, &child.passed) });
+                }
+            }
+            out
+        },
+    );
+    for (job, children) in survey.jobs.iter_mut().zip(found) {
+        job.children = children;
+    }
+}

@@ -1,0 +1,46 @@
+import { useEffect, useState } from 'preact/hooks'
+import { GlazeBadge } from './GlazeBadge'
+
+interface Piece {
+  id: string
+  name: string
+  glaze: string
+}
+
+function Row({ piece }: { piece: Piece }) {
+  const [open, setOpen] = useState(false)
+  return (
+    <li>
+      <button type="button" aria-expanded={open} onClick={() => setOpen(!open)}>
+        {piece.name}
+      </button>
+      {open && <GlazeBadge name={piece.glaze} finish="matte" />}
+    </li>
+  )
+}
+
+export function ShelfNotes({ shelf, pieces }: { shelf: number; pieces: Piece[] }) {
+  const [note, setNote] = useState('Asking')
+  useEffect(() => {
+    // A reply that comes late is not of the shelf that is shown by then.
+    let current = true
+    setNote('Asking')
+    fetch(`/api/shelves/${shelf}/note`)
+      .then((reply) => reply.json())
+      .then(({ text }) => current && setNote(text))
+      .catch(() => current && setNote('Nobody knows'))
+    return () => {
+      current = false
+    }
+  }, [shelf])
+  return (
+    <section aria-label="Shelf">
+      <p aria-label="Note">{note}</p>
+      <ul>
+        {pieces.map((piece) => (
+          <Row key={piece.id} piece={piece} />
+        ))}
+      </ul>
+    </section>
+  )
+}
