@@ -77,7 +77,7 @@ fn can_break(law: &str) -> BTreeSet<&'static str> {
         "slot/independent" => &["angular", "elements", "svelte", "vue"],
         "ref/available" => &["angular", "preact", "react", "solid", "svelte", "vue"],
         // The compiler of Angular refuses what a child does not declare; templates of elements are texts.
-        "child/declared" => &["preact", "react", "solid", "svelte", "vue"],
+        "child/declared" | "surface/used" => &["preact", "react", "solid", "svelte", "vue"],
         "style/contained" => &["angular", "svelte", "vue"],
         "stage/agrees" => &[],
         _ => &all,

@@ -158,6 +158,7 @@ fn said(law: &str, surface: &Surface, domains: &[Domain], combinations: &[Combin
         given: if law == "prop/typed" { &given } else { &[] },
         edits: &[],
         children: &[],
+        unused: &[],
         network: Some(&network),
         effort: Effort::Normal,
         is_scene: false,
@@ -246,7 +247,8 @@ fn a_sound_component_keeps_every_law() {
             // speaks of what is two-way; and callbacks are no props in Vue.
             let idle = ["list/identity", "list/kept", "style/contained", "access/keys", "access/states", "event/current", "event/latest"];
             // Nor anything that it asks a server for, nor a child.
-            let idle = idle.contains(&law.name) || ["request/latest", "child/declared"].contains(&law.name);
+            let idle = idle.contains(&law.name)
+                || ["request/latest", "child/declared", "surface/used", "list/own", "access/modal"].contains(&law.name);
             assert!(
                 checked > 0 || idle || framework != Framework::Vue || ["binding/obeys", "ref/released"].contains(&law.name),
                 "{} is idle",

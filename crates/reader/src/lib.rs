@@ -15,6 +15,7 @@
 //! | [`element`] | standard custom elements |
 //! | [`html`] | plain HTML |
 //! | [`markup`] | tags, attributes and expressions of a template, where they stand |
+//! | [`unused`] | what a component declares and nothing in its source uses |
 //! | [`uses`] | the children that a component shows, and what it passes to each |
 
 pub mod angular;
@@ -30,6 +31,7 @@ pub mod react;
 pub mod sfc;
 pub mod svelte;
 pub mod types;
+pub mod unused;
 pub mod uses;
 pub mod vue;
 

@@ -122,6 +122,11 @@ fn parts(source: &str) -> Parts {
     out
 }
 
+/// What a component shows: all of it but its scripts and styles.
+pub(crate) fn markup(source: &str) -> String {
+    parts(source).template
+}
+
 /// The scripts of a component where they stand, for what they export to others.
 pub(crate) fn scripts_in_place(source: &str) -> String {
     parts(source).script

@@ -5,7 +5,8 @@ use fidelon_core::judge::behaviour::{self, Act};
 use fidelon_core::judge::laws::{self, Runs as _};
 use fidelon_core::observation::Tone;
 use fidelon_core::results::FileFault;
-use fidelon_core::stage::{Combination, Script, StageError};
+use fidelon_core::stage::{Combination, Script, StageError, Step};
+use indexmap::IndexMap;
 
 use crate::caching_runner::{CachingRunner, Realms};
 use crate::judging::{ContractSource, name_of, opened};
@@ -62,6 +63,9 @@ fn record(work: Work<'_>) -> Record {
 /// Combinations whose behaviour is recorded: a part of a large plan, evenly over it. The output is recorded in all of them.
 const MOST_ACTED_IN: usize = 48;
 
+/// Combinations in which it is recorded what can be done after an act.
+const MOST_THEN_IN: usize = 8;
+
 /// What is played for an act.
 pub(crate) fn acted(combination: &Combination, act: &Act) -> Script {
     Script { phases: vec![act.steps.clone()], ..laws::mount(combination) }
@@ -77,6 +81,7 @@ fn render_all(work: Work<'_>) -> Result<Baseline, String> {
     let surroundings = contract.map(|c| c.surroundings.clone()).unwrap_or_default();
     let mut runs = CachingRunner::new(stage, Realms::Fresh, surroundings);
     let mut out = Baseline::default();
+    let mut then: IndexMap<String, usize> = IndexMap::new();
     let combinations = &planned.plan.combinations;
     let acted_in = laws::spread(&(0..combinations.len()).collect::<Vec<_>>(), MOST_ACTED_IN);
     for (i, combination) in combinations.iter().enumerate() {
@@ -90,8 +95,22 @@ fn render_all(work: Work<'_>) -> Result<Baseline, String> {
         for act in acts {
             // What lets nobody come to an end is no outcome to accept.
             let Ok(after) = runs.play(&acted(combination, &act)) else { continue };
-            if let Some(after) = after.phases.last() {
-                out.put(&act.name, combination, &behaviour::outcome(&act, seen, after));
+            let Some(after) = after.phases.last() else { continue };
+            let outcome = behaviour::outcome(&act, seen, after);
+            // That nothing comes of the focus or of a key that is pressed anywhere says nothing.
+            if outcome != "nothing" || !matches!(act.steps.first(), Some(Step::Focus { .. } | Step::Key { at: None, .. })) {
+                out.put(&act.name, combination, &outcome);
+            }
+            let times = then.entry(act.name.clone()).or_insert(0);
+            if *times >= MOST_THEN_IN || outcome == "nothing" {
+                continue;
+            }
+            *times += 1;
+            for next in behaviour::next(&act, seen, after) {
+                let Ok(rested) = runs.play(&acted(combination, &next)) else { continue };
+                if let Some(rested) = rested.phases.last() {
+                    out.put(&next.name, combination, &behaviour::outcome(&next, after, rested));
+                }
             }
         }
     }

@@ -289,6 +289,7 @@ fn round(
         once: how.once,
         exempt: &job.exempt,
         children: &job.children,
+        unused: &job.unused,
         used,
         broke: RefCell::default(),
         budget: Budget::new(how.effort),
@@ -370,6 +371,8 @@ struct ComponentJudge<'a> {
     exempt: &'a [Arc<FolderExemption>],
     /// The children that it shows.
     children: &'a [ChildUse],
+    /// What it declares and does not use.
+    unused: &'a [(String, Place)],
     /// Which of them exempted something.
     used: &'a RefCell<Vec<usize>>,
     /// Clauses that broke so far, each with the case that shows it.

@@ -34,12 +34,22 @@ pub struct Job {
     pub exempt: Vec<Arc<FolderExemption>>,
     /// The children of the project that it shows, where a run asks for them.
     pub children: Vec<ChildUse>,
+    /// What it declares and does not use, where a run asks for it.
+    pub unused: Vec<(String, Place)>,
 }
 
 impl Job {
     /// A component alone, with no contract.
     pub fn new(surface: Surface) -> Self {
-        Self { scene: Scene::alone(surface.clone()), surface, contract: None, baseline: None, exempt: Vec::new(), children: Vec::new() }
+        Self {
+            scene: Scene::alone(surface.clone()),
+            surface,
+            contract: None,
+            baseline: None,
+            exempt: Vec::new(),
+            children: Vec::new(),
+            unused: Vec::new(),
+        }
     }
 }
 
@@ -304,6 +314,7 @@ impl Assembling<'_> {
                     baseline: None,
                     exempt: Vec::new(),
                     children: Vec::new(),
+                    unused: Vec::new(),
                 });
                 continue;
             }
@@ -341,6 +352,7 @@ impl Assembling<'_> {
                 baseline: None,
                 exempt: Vec::new(),
                 children: Vec::new(),
+                unused: Vec::new(),
             });
             self.held.insert(target);
         }
@@ -353,6 +365,7 @@ impl Assembling<'_> {
                 baseline: None,
                 exempt: Vec::new(),
                 children: Vec::new(),
+                unused: Vec::new(),
             }));
         }
         faults.extend(staging.faults);

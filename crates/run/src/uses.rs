@@ -1,4 +1,5 @@
-//! What components pass to the children that they show, held against what those declare: by reading both.
+//! What is known of components by reading alone: what they pass to the children that they show, held against what those declare, and what
+//! they declare and do not use.
 
 use std::path::Path;
 
@@ -8,14 +9,14 @@ use fidelon_source::Files as _;
 use crate::surfaces::{at_once, own_files};
 use crate::survey::{Survey, shown};
 
-/// Reads for each component of a survey what it passes to children of the project that they do not declare.
+/// Reads for each component of a survey what it passes to children of the project that they do not declare, and what it does not use itself.
 pub(crate) fn read(survey: &mut Survey, root: &Path) {
     let found = at_once(
         &survey.jobs,
         || own_files(root),
         |(types, files), job| {
             let path = root.join(&job.surface.file);
-            let Ok(source) = files.read(&path) else { return Vec::new() };
+            let Ok(source) = files.read(&path) else { return (Vec::new(), Vec::new()) };
             let used = fidelon_reader::uses::uses(files, types, &path, &job.surface.file, job.surface.framework, &source);
             let mut out: Vec<ChildUse> = Vec::new();
             for child in used.iter().filter(|child| !child.passed.is_empty()) {
@@ -24,10 +25,11 @@ pub(crate) fn read(survey: &mut Survey, root: &Path) {
                     out.push(ChildUse { child: child.name.clone(), misuses: surface.misused(&child.name, &child.passed) });
                 }
             }
-            out
+            (out, fidelon_reader::unused::unused(&path, &source, &job.surface))
         },
     );
-    for (job, children) in survey.jobs.iter_mut().zip(found) {
+    for (job, (children, unused)) in survey.jobs.iter_mut().zip(found) {
         job.children = children;
+        job.unused = unused;
     }
 }

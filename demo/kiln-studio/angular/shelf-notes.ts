@@ -1,4 +1,4 @@
-import { Component, effect, input, signal } from '@angular/core'
+import { Component, effect, input, output, signal } from '@angular/core'
 
 interface Piece {
   id: string
@@ -18,6 +18,7 @@ interface Piece {
             @if (open().includes(piece.id)) {
               <span>{{ piece.glaze }}</span>
             }
+            <button type="button" (click)="take.emit(piece.id)">Take {{ piece.name }} down</button>
           </li>
         }
       </ul>
@@ -27,6 +28,7 @@ interface Piece {
 export class ShelfNotes {
   readonly shelf = input.required<number>()
   readonly pieces = input.required<Piece[]>()
+  readonly take = output<string>()
   protected readonly note = signal('Asking')
   protected readonly open = signal<string[]>([])
 

@@ -1,3 +1,4 @@
+/** @fires take - A piece is wanted, by its id. */
 class ShelfNotes extends HTMLElement {
   #shelf = 0
   #pieces = []
@@ -40,10 +41,12 @@ class ShelfNotes extends HTMLElement {
     button.onclick = () => {
       const opens = !glaze.isConnected
       button.ariaExpanded = String(opens)
-      if (opens) row.append(glaze)
+      if (opens) button.after(glaze)
       else glaze.remove()
     }
-    row.append(button)
+    const take = Object.assign(document.createElement('button'), { type: 'button', textContent: `Take ${piece.name} down` })
+    take.onclick = () => this.dispatchEvent(new CustomEvent('take', { detail: piece.id }))
+    row.append(button, take)
     return row
   }
 

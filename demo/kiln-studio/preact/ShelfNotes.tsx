@@ -7,7 +7,13 @@ interface Piece {
   glaze: string
 }
 
-function Row({ piece }: { piece: Piece }) {
+interface Props {
+  shelf: number
+  pieces: Piece[]
+  onTake?: (id: string) => void
+}
+
+function Row({ piece, onTake }: { piece: Piece; onTake?: (id: string) => void }) {
   const [open, setOpen] = useState(false)
   return (
     <li>
@@ -15,11 +21,14 @@ function Row({ piece }: { piece: Piece }) {
         {piece.name}
       </button>
       {open && <GlazeBadge name={piece.glaze} finish="matte" />}
+      <button type="button" onClick={() => onTake?.(piece.id)}>
+        Take {piece.name} down
+      </button>
     </li>
   )
 }
 
-export function ShelfNotes({ shelf, pieces }: { shelf: number; pieces: Piece[] }) {
+export function ShelfNotes({ shelf, pieces, onTake }: Props) {
   const [note, setNote] = useState('Asking')
   useEffect(() => {
     // A reply that comes late is not of the shelf that is shown by then.
@@ -38,7 +47,7 @@ export function ShelfNotes({ shelf, pieces }: { shelf: number; pieces: Piece[] }
       <p aria-label="Note">{note}</p>
       <ul>
         {pieces.map((piece) => (
-          <Row key={piece.id} piece={piece} />
+          <Row key={piece.id} piece={piece} onTake={onTake} />
         ))}
       </ul>
     </section>

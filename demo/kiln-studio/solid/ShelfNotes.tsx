@@ -7,7 +7,7 @@ interface Piece {
   glaze: string
 }
 
-export function ShelfNotes(props: { shelf: number; pieces: Piece[] }) {
+export function ShelfNotes(props: { shelf: number; pieces: Piece[]; onTake?: (id: string) => void }) {
   const [note, setNote] = createSignal('Asking')
   const [open, setOpen] = createSignal<string[]>([])
   const toggle = (id: string) => setOpen((all) => (all.includes(id) ? all.filter((o) => o !== id) : [...all, id]))
@@ -34,6 +34,9 @@ export function ShelfNotes(props: { shelf: number; pieces: Piece[] }) {
               <Show when={open().includes(piece.id)}>
                 <GlazeBadge name={piece.glaze} finish="matte" />
               </Show>
+              <button type="button" onClick={() => props.onTake?.(piece.id)}>
+                Take {piece.name} down
+              </button>
             </li>
           )}
         </For>

@@ -6,7 +6,7 @@
     name: string
     glaze: string
   }
-  let { shelf, pieces }: { shelf: number; pieces: Piece[] } = $props()
+  let { shelf, pieces, onTake }: { shelf: number; pieces: Piece[]; onTake?: (id: string) => void } = $props()
 
   let note = $state('Asking')
   let open: string[] = $state([])
@@ -33,6 +33,7 @@
       <li>
         <button type="button" aria-expanded={open.includes(piece.id)} onclick={() => toggle(piece.id)}>{piece.name}</button>
         {#if open.includes(piece.id)}<GlazeBadge name={piece.glaze} finish="matte" />{/if}
+        <button type="button" onclick={() => onTake?.(piece.id)}>Take {piece.name} down</button>
       </li>
     {/each}
   </ul>

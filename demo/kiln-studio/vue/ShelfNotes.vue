@@ -8,6 +8,7 @@ interface Piece {
   glaze: string
 }
 const props = defineProps<{ shelf: number; pieces: Piece[] }>()
+const emit = defineEmits<{ take: [id: string] }>()
 
 const note = ref('Asking')
 const open = ref<string[]>([])
@@ -36,6 +37,7 @@ watch(
       <li v-for="piece in pieces" :key="piece.id">
         <button type="button" :aria-expanded="open.includes(piece.id)" @click="toggle(piece.id)">{{ piece.name }}</button>
         <GlazeBadge v-if="open.includes(piece.id)" :name="piece.glaze" finish="matte" />
+        <button type="button" @click="emit('take', piece.id)">Take {{ piece.name }} down</button>
       </li>
     </ul>
   </section>

@@ -28,14 +28,20 @@ pub struct Act {
 
 /// What a person can do with what is seen: each control is used as fits its role, and one that is made by hand by the keyboard too.
 pub fn acts(seen: &PhaseSnapshot) -> Vec<Act> {
+    acts_in(seen, MOST)
+}
+
+fn acts_in(seen: &PhaseSnapshot, most: usize) -> Vec<Act> {
     let doc = &seen.tree;
     let mut names: IndexMap<String, usize> = IndexMap::new();
     let mut out = Vec::new();
     let controls = acting::controls(doc).into_iter().filter(|n| !doc.is_html(*n, "option"));
-    for node in controls.take(MOST) {
+    for node in controls.take(most) {
         let keys = if has_keys_of_its_own(doc, node) { ["Enter", "Space"].as_slice() } else { &[] };
         let by_key = keys.iter().map(|key| vec![Step::Key { key: (*key).into(), at: Some(Locator::at(doc, node)) }]);
-        for steps in acting::act(doc, node).into_iter().chain(by_key) {
+        // A field may show what there is to choose from as soon as it has the focus.
+        let focus = form::is_editable(doc, node).then(|| vec![Step::Focus { at: Locator::at(doc, node) }]);
+        for steps in acting::act(doc, node).into_iter().chain(focus).chain(by_key) {
             let words = steps.iter().map(ToString::to_string).collect::<Vec<_>>().join(", ").replace(['\n', '\r'], " ");
             let count = names.entry(words.clone()).or_insert(0);
             *count += 1;
@@ -43,8 +49,47 @@ pub fn acts(seen: &PhaseSnapshot) -> Vec<Act> {
             out.push(Act { name, at: Locator::at(doc, node), steps: steps.into_iter().chain([REST]).collect() });
         }
     }
+    // What lies over a page is closed by a key that is pressed anywhere.
+    let escape = Step::Key { key: "Escape".into(), at: None };
+    if let Some(body) = doc.body() {
+        out.push(Act { name: escape.to_string(), at: Locator::at(doc, body), steps: vec![escape, REST] });
+    }
     out
 }
+
+/// Controls that are used of those that an act brought to light.
+const MOST_THEN: usize = 4;
+
+/// What a person can do next, once something was done: what came to light is used, what was pressed is pressed again, and so is the next one
+/// of its kind.
+pub fn next(first: &Act, before: &PhaseSnapshot, after: &PhaseSnapshot) -> Vec<Act> {
+    let names =
+        |seen: &PhaseSnapshot| acting::controls(&seen.tree).into_iter().map(|n| acting::in_words(&seen.tree, n)).collect::<Vec<_>>();
+    let known = names(before);
+    let is_new = |act: &&Act| {
+        let found = act.at.find(&after.tree, Document::ROOT, &[]).into_iter().next();
+        found.is_some_and(|n| !known.contains(&acting::in_words(&after.tree, n)))
+    };
+    let is_again = |act: &Act| matches!(act.steps.first(), Some(Step::Press { .. })) && act.name == first.name;
+    let all = acts_in(after, usize::MAX);
+    let new: Vec<&Act> = all.iter().filter(is_new).take(MOST_THEN).collect();
+    let again = all.iter().filter(|act| is_again(act) && !new.contains(act));
+    let role = |act: &Act| act.at.find(&after.tree, Document::ROOT, &[]).into_iter().next().and_then(|n| role_of(&after.tree, n));
+    let kind = first.at.find(&before.tree, Document::ROOT, &[]).into_iter().next().and_then(|n| role_of(&before.tree, n));
+    let is_press = |act: &Act| matches!(act.steps.first(), Some(Step::Press { .. }));
+    let is_other = |act: &&Act| is_press(first) && is_press(act) && act.name != first.name && role(act) == kind && !new.contains(act);
+    let after_it = all.iter().skip_while(|act| act.name != first.name).chain(&all);
+    let other = after_it.filter(is_other).take(1);
+    let then = |act: &Act| Act {
+        name: format!("{}{THEN}{}", first.name, act.name),
+        at: act.at.clone(),
+        steps: first.steps.iter().chain(&act.steps).cloned().collect(),
+    };
+    new.iter().copied().chain(again).chain(other).map(then).collect()
+}
+
+/// Stands in the name of an act between what is done and what is done next.
+pub const THEN: &str = ", then ";
 
 /// Whether a control is pressed, and its keys are the component's own work: a role was given to it, or it is no control of HTML.
 fn has_keys_of_its_own(doc: &Document, node: NodeId) -> bool {
@@ -142,9 +187,11 @@ mod tests {
             "key Enter at button \"Glaze\"",
             "key Space at button \"Glaze\"",
             "type \"bowl\" into textbox \"Note\", key Enter at textbox \"Note\"",
+            "focus textbox \"Note\"",
             "press switch \"Vent\"",
             "key Enter at switch \"Vent\"",
             "key Space at switch \"Vent\"",
+            "key Escape",
         ];
         assert_eq!(names, expected);
     }

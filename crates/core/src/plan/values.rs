@@ -87,6 +87,14 @@ fn prop_values(name: &str, ty: &Type) -> Vec<Value> {
         let absurd = |value: &Value| [json!(-1), json!(0.5)].iter().any(|a| *value == Value::Json(a.clone()));
         values.retain(|value| !absurd(value));
     }
+    if is_time(name) {
+        // What is over before anybody looks shows nothing of what it is for.
+        for value in &mut values {
+            if *value == Value::json(1) {
+                *value = Value::json(5_000);
+            }
+        }
+    }
     if is_count(name) {
         for value in &mut values {
             if *value == Value::json(10_000) {
@@ -151,22 +159,31 @@ const MEASURED: [&str; 22] = [
     "scale",
 ];
 
+/// Words of a prop's name that make its number a time in milliseconds.
+const TIMED: [&str; 9] = ["delay", "duration", "timeout", "interval", "wait", "debounce", "throttle", "ms", "lifetime"];
+
+/// True where a number is a time in milliseconds, by the prop's name.
+pub fn is_time(prop: &str) -> bool {
+    words(prop).iter().any(|word| TIMED.contains(&word.as_str()))
+}
+
 /// True where a number is a length or a time, by the prop's name.
 fn is_measure(prop: &str) -> bool {
     words(prop).iter().any(|word| MEASURED.contains(&word.as_str()))
 }
 
 /// The value number `i` of a type, for the items of a list: no two are alike where the type allows that, as ids must be. Optional
-/// fields are there in `all` and in every item but the last.
+/// fields are there in `all` and in every item but the second; what is on or off is on in the third. So one is as plain as can be, between
+/// one that is not hidden or disabled and one that is.
 fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
     match ty {
         Type::String => Some(json!(["mug", "bowl", "tall vase"][i % 3])),
         Type::Number => Some(json!(i + 1)),
-        Type::Boolean => Some(json!(i % 2 == 1)),
+        Type::Boolean => Some(json!(i % 3 == 2)),
         Type::Union { of } => of.get(i % of.len().max(1)).cloned(),
         Type::Object { fields } => {
             // A callback that may be left out is: what calls it asks for it first.
-            let of = fields.iter().filter(|f| f.required || all && i < 2 && f.ty != Type::Function);
+            let of = fields.iter().filter(|f| f.required || all && i != 1 && f.ty != Type::Function);
             // What may be anything must be there all the same: a text that no other item has.
             let key = key_of(fields).map(|f| &f.name);
             let value = |f: &Field| match &f.ty {
@@ -331,6 +348,43 @@ fn chosen(ty: &Type, of: &Type) -> Option<Vec<Value>> {
     Some(items.chain([none]).map(made).collect())
 }
 
+/// What the items of a list are called that says which fields of other items are shown.
+const COLUMNS: [&str; 5] = ["columns", "cols", "fields", "headers", "attributes"];
+/// What those other items are called.
+const ROWS: [&str; 6] = ["rows", "items", "data", "records", "entries", "list"];
+
+/// The fields that the columns of a table show, as the plan makes up its columns: a row without them shows nothing.
+fn columns_of(surface: &Surface) -> Vec<String> {
+    let is_columns = |prop: &&Prop| words(&prop.name).last().is_some_and(|w| COLUMNS.contains(&w.as_str()));
+    let keys = surface.props.iter().filter(is_columns).find_map(|prop| {
+        let Type::Array { of } = &prop.ty else { return None };
+        let Type::Object { fields } = &**of else { return None };
+        let named = |list: &[&str]| fields.iter().find(|f| f.ty == Type::String && list.contains(&f.name.as_str()));
+        let key = named(&["key", "field", "prop", "accessor", "dataIndex", "dataKey"]).or_else(|| key_of(fields))?;
+        Some((0..3).filter_map(|i| item(of, i, true)?.get(&key.name)?.as_str().map(str::to_owned)).collect())
+    });
+    keys.unwrap_or_default()
+}
+
+/// True for a list of things of which more may be there than their type says.
+fn is_rows(prop: &Prop) -> bool {
+    let is_named = words(&prop.name).last().is_some_and(|w| ROWS.contains(&w.as_str()));
+    is_named && matches!(&prop.ty, Type::Array { of } if matches!(**of, Type::Object { .. }))
+}
+
+/// A list of rows, each with a cell for every column; no two rows are in the order in which they would be sorted.
+fn with_cells(value: Value, columns: &[String]) -> Value {
+    let Value::Json(Json::Array(rows)) = value else { return value };
+    let with = |(i, row): (usize, Json)| {
+        let Json::Object(mut fields) = row else { return row };
+        for (column, name) in columns.iter().enumerate() {
+            fields.entry(name.clone()).or_insert_with(|| json!(["Tall vase", "Bowl", "Mug"][(i + column) % 3]));
+        }
+        Json::Object(fields)
+    };
+    Value::Json(rows.into_iter().enumerate().map(with).collect())
+}
+
 /// Of a declared union of more members than this, so many are passed, evenly over it.
 pub const MOST_MEMBERS: usize = 64;
 
@@ -357,10 +411,19 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
         Type::Array { of } if item(of, 0, true).is_some() => Some(&**of),
         _ => None,
     });
+    let columns = columns_of(surface);
     for prop in &surface.props {
         let mut values = some_of(prop_values(&prop.name, &prop.ty), MOST_MEMBERS);
+        if !columns.is_empty() && is_rows(prop) {
+            values = values.into_iter().map(|value| with_cells(value, &columns)).collect();
+        }
         if let Some(of) = listed.filter(|_| is_choice(&prop.name)) {
             values = chosen(&prop.ty, of).unwrap_or(values);
+        }
+        // Between its bounds a value can go both ways.
+        if prop.ty == Type::Number && is_choice(&prop.name) && surface.prop("min").or(surface.prop("max")).is_some() {
+            values.retain(|value| *value != Value::json(0.5));
+            values.insert(0, Value::json(6));
         }
         // What a function of the plan's gives is not what the component asks it for; that it is not passed is meant.
         let is_function = match &prop.ty {
@@ -407,7 +470,7 @@ mod tests {
     fn no_two_items_of_a_list_are_alike() {
         let field = |name: &str, ty, required| crate::surface::Field { name: name.into(), ty, required };
         let piece = Type::Object { fields: vec![field("id", Type::String, true), field("cone", Type::Number, false)] };
-        let many = json!([{ "id": "mug", "cone": 1 }, { "id": "bowl", "cone": 2 }, { "id": "tall-vase" }]);
+        let many = json!([{ "id": "mug", "cone": 1 }, { "id": "bowl" }, { "id": "tall-vase", "cone": 3 }]);
         let wanted = [json!([{ "id": "mug", "cone": 1 }]), json!([]), many].map(Value::Json);
         assert_eq!(edge_values(&Type::Array { of: Box::new(piece) }), wanted);
         assert_eq!(edge_values(&Type::Array { of: Box::new(Type::Boolean) })[2], Value::Json(json!([false, true])));
@@ -472,6 +535,29 @@ mod tests {
         assert_eq!((lengths.len(), lengths[0], lengths[MOST_VARIED - 1], lengths[MOST_VARIED]), (300, MOST_MEMBERS, MOST_MEMBERS, 1));
         let Domain::Prop(_, values) = &domains[0] else { panic!("a prop") };
         assert_eq!((&values[0], &values[1]), (&Value::json(0), &Value::json(157)));
+    }
+
+    #[test]
+    fn rows_hold_what_their_columns_show() {
+        let mut surface = Surface::new("Table", "Table.vue", "default", Framework::Vue);
+        let field = |name: &str| Field { name: name.into(), ty: Type::String, required: true };
+        let list = |name: &str, fields: &[&str]| {
+            let of = Type::Object { fields: fields.iter().map(|f| field(f)).collect() };
+            Prop { required: true, ..Prop::new(name, Type::Array { of: Box::new(of) }) }
+        };
+        surface.props = vec![list("columns", &["key", "label"]), list("rows", &["id"])];
+        let Domain::Prop(_, values) = &declared(&surface).expect("known")[1] else { panic!("a prop") };
+        let first = json!([{ "id": "mug", "mug": "Tall vase", "bowl": "Bowl", "tall-vase": "Mug" }]);
+        assert_eq!(values[0], Value::Json(first));
+        surface.props[0].name = "pieces".into();
+        let Domain::Prop(_, values) = &declared(&surface).expect("known")[1] else { panic!("a prop") };
+        assert_eq!(values[0], Value::Json(json!([{ "id": "mug" }])), "nothing says what is shown of a row");
+    }
+
+    #[test]
+    fn times_are_long_enough_to_be_seen() {
+        assert_eq!(prop_values("duration", &Type::Number), [5_000, 0, 10_000].map(Value::json));
+        assert_eq!(prop_values("width", &Type::Number), [1, 0, 10_000].map(Value::json));
     }
 
     #[test]

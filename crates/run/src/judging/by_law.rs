@@ -127,6 +127,7 @@ impl ComponentJudge<'_> {
             given: &self.planned.given,
             edits,
             children: self.children,
+            unused: self.unused,
             network: self.held.and_then(|h| h.contract).and_then(|c| c.surroundings.network.as_deref()),
             effort: if self.glance || self.budget.is_low() { Effort::Quick } else { self.effort },
             is_scene,

@@ -394,6 +394,7 @@ pub(super) fn reports(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutco
         out.push(bound.checked(&bound.values[0], &observation, failure));
     }
     out.extend(reports_what_was_typed(context, runs)?);
+    out.extend(keeps_the_others(context, runs)?);
     out.extend(reports_within_bounds(context, runs)?);
     Ok(out)
 }
@@ -420,6 +421,36 @@ fn reports_what_was_typed(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawO
         });
         let events = reports.iter().map(|e| in_words(e)).collect();
         out.push(Checked { combination: acted.combination.clone(), failure, events, about: Some(first.name.clone()) });
+    }
+    Ok(out)
+}
+
+/// A box that is ticked adds to a list: what was in it is still in it.
+fn keeps_the_others(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    let mut out = Vec::new();
+    for acted in pressing::each(context, runs)?.into_iter().filter(pressing::Acted::is_press) {
+        let doc = &acted.before.tree;
+        let is_off = doc.element(acted.node).is_some_and(|e| !form::is_checked(e) && e.attr("aria-checked") != Some("true"));
+        if role_of(doc, acted.node) != Some("checkbox") || !is_off {
+            continue;
+        }
+        let list = |value: &Value| value.as_json().and_then(Json::as_array).cloned();
+        let Some(event) = acted.after.events.iter().find(|e| e.binding && !context.except.contains(&e.name)) else { continue };
+        let was = acted.before.held("").and_then(|h| h.bound.get(&event.name)).and_then(list).filter(|was| !was.is_empty());
+        let (Some(was), Some(is)) = (was, list(&event.value())) else { continue };
+        let failure = was.iter().find(|item| !is.contains(item)).map(|lost| Failure {
+            message: format!("a box is ticked, and `{}` loses what was in it", event.name),
+            expected: Some(format!("a list with {lost}")),
+            actual: Some(Json::Array(is.clone()).to_string()),
+            node: Some(in_words_of(doc, acted.node)),
+            ..Failure::default()
+        });
+        out.push(Checked {
+            combination: acted.combination.clone(),
+            failure,
+            events: vec![in_words(event)],
+            about: Some(event.name.clone()),
+        });
     }
     Ok(out)
 }

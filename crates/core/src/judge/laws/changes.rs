@@ -5,6 +5,7 @@ use std::rc::Rc;
 use indexmap::IndexMap;
 use serde_json::Value as Json;
 
+use super::prop::is_reported;
 use super::{Checked, Effort, LawContext, Runs, change, failed, mount, pause};
 use crate::finding::Failure;
 use crate::judge::check::in_words;
@@ -144,6 +145,11 @@ pub(super) fn changes<'a>(
                 let alone = runs.play(&Script { phases: vec![pass(to), pause()], ..mount(&before) })?;
                 let fresh = runs.play(&Script { phases: vec![pass(to), pause()], ..mount(&to_all) })?;
                 if failed_at(&alone, 0) || takes_over(&alone) {
+                    continue;
+                }
+                // A prop that the component itself changed before is another one than a fresh mount is passed.
+                let begun = alone.phases.first().is_some_and(|p| p.events.iter().any(|e| is_reported(e, &before)));
+                if begun && !fresh.phases.first().is_some_and(|p| p.events.iter().any(|e| e.binding)) {
                     continue;
                 }
                 let at = if alone.phases.get(1).is_some_and(|s| threw(s).is_some()) { 1 } else { 2 };

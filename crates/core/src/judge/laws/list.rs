@@ -4,10 +4,11 @@ use fidelon_dom::{Document, NodeId, form};
 use indexmap::IndexMap;
 use serde_json::Value as Json;
 
-use super::acting::{act, is_control};
+use super::acting::{act, controls, is_control};
 use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount};
 use crate::finding::Failure;
 use crate::judge::equivalence::markup;
+use crate::locator::Locator;
 use crate::observation::PhaseSnapshot;
 use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
@@ -16,15 +17,12 @@ use crate::value::Value;
 /// Reordering an array moves the nodes of its items. Where a row holds what a person can focus or write into, a node that is
 /// rewritten into another item's carries its focus and its text over; rows that hold nothing of the kind are not judged.
 pub(super) fn identity(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
-    let mut out = Vec::new();
-    let Some(plain) = context.combinations.first() else { return Ok(out) };
-    for domain in context.domains {
-        let Domain::Prop(name, values) = domain else { continue };
-        if context.except.contains(name) {
+    let mut out: Vec<Checked> = Vec::new();
+    for (name, items, start) in starts(context, runs)? {
+        // One case about each list says it.
+        if out.iter().any(|c| c.about.as_ref() == Some(&name)) {
             continue;
         }
-        let Some(items) = values.iter().find_map(several) else { continue };
-        let start = change(plain, name, Value::Json(items.iter().cloned().collect()));
         let turned: Vec<Json> = items.iter().rev().cloned().collect();
         // What is shown in an order of its own shows nothing of a list turned round: there an item is taken away.
         let without = |i: usize| items[..i].iter().chain(&items[i + 1..]).cloned().collect::<Vec<_>>();
@@ -46,6 +44,49 @@ pub(super) fn identity(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutc
     Ok(out)
 }
 
+/// Combinations in which lists are looked at, beside the plainest.
+const MOST_STARTS: usize = 3;
+
+/// Each list with several items, in the plainest combination and in some with more to use: rows of a table have nothing to focus until
+/// something makes them so.
+fn starts(context: &LawContext<'_>, runs: &mut dyn Runs) -> Result<Vec<(String, Vec<Json>, Combination)>, StageError> {
+    let lists: Vec<(&String, &Vec<Json>)> = context
+        .domains
+        .iter()
+        .filter_map(|domain| match domain {
+            Domain::Prop(name, values) if !context.except.contains(name) => Some((name, values.iter().find_map(several)?)),
+            _ => None,
+        })
+        .collect();
+    if lists.is_empty() {
+        return Ok(Vec::new());
+    }
+    let Some(plain) = context.combinations.first() else { return Ok(Vec::new()) };
+    let flags = flags_set(context, plain);
+    let others = context.busiest(MOST_STARTS, runs).into_iter().filter(|c| *c != plain).cloned();
+    let bases: Vec<Combination> = std::iter::once(plain.clone()).chain(flags).chain(others).collect();
+    let with = |base: &Combination, name: &str, items: &Vec<Json>| {
+        // Every list is long: a table shows nothing without its columns.
+        let all = lists.iter().fold(base.clone(), |out, (name, items)| change(&out, name, Value::Json(items.iter().cloned().collect())));
+        (
+            name.to_owned(),
+            items.clone(),
+            if base == plain { change(plain, name, Value::Json(items.iter().cloned().collect())) } else { all },
+        )
+    };
+    Ok(lists.iter().flat_map(|(name, items)| bases.iter().map(|base| with(base, name, items)).collect::<Vec<_>>()).collect())
+}
+
+/// The plainest combination with each of its flags set by itself, for the first few: what makes rows selectable is one of them.
+fn flags_set(context: &LawContext<'_>, plain: &Combination) -> Vec<Combination> {
+    let is_flag = |values: &[Value]| values.contains(&Value::json(true)) && values.len() <= 3;
+    let flags = context.domains.iter().filter_map(|domain| match domain {
+        Domain::Prop(name, values) if is_flag(values) => Some(change(plain, name, Value::json(true))),
+        _ => None,
+    });
+    flags.take(context.effort.most(MOST_STARTS + 1)).collect()
+}
+
 /// Controls of a row that are tried.
 const MOST_TRIED: usize = 3;
 
@@ -53,15 +94,11 @@ const MOST_TRIED: usize = 3;
 /// what a row shows follows from its item alone and the parent was told of nothing: its list would be another then. Rows that
 /// are rewritten are `list/identity`'s.
 pub(super) fn kept(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
-    let mut out = Vec::new();
-    let Some(plain) = context.combinations.first() else { return Ok(out) };
-    for domain in context.domains {
-        let Domain::Prop(name, values) = domain else { continue };
-        if context.except.contains(name) {
+    let mut out: Vec<Checked> = Vec::new();
+    for (name, items, start) in starts(context, runs)? {
+        if out.iter().any(|c| c.about.as_ref() == Some(&name)) {
             continue;
         }
-        let Some(items) = values.iter().find_map(several) else { continue };
-        let start = change(plain, name, Value::Json(items.iter().cloned().collect()));
         let mounted = runs.play(&mount(&start))?;
         let Some(before) = mounted.phases.first().filter(|s| s.settled && !failed(&mounted)).cloned() else { continue };
         let turned: Vec<Json> = items.iter().rev().cloned().collect();
@@ -154,6 +191,97 @@ fn kept_by(
         }
     }
     Ok(None)
+}
+
+/// What is pressed in the row of an item and told to the parent is told of that item: a payload that is an item of the list, or what an item
+/// is known by, is the row's own, and of a list that loses one item that one is lost.
+pub(super) fn own(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    let mut out: Vec<Checked> = Vec::new();
+    for (name, items, start) in starts(context, runs)? {
+        if out.iter().any(|c| c.about.as_ref() == Some(&name)) {
+            continue;
+        }
+        let mounted = runs.play(&mount(&start))?;
+        let Some(closed) = mounted.phases.first().filter(|s| s.settled && !failed(&mounted)).cloned() else { continue };
+        // Rows may come to light when a field has the focus.
+        let fields = controls(&closed.tree).into_iter().filter(|n| form::is_editable(&closed.tree, *n)).take(1);
+        let leads: Vec<Vec<Step>> = fields.map(|n| vec![Step::Focus { at: Locator::at(&closed.tree, n) }]).collect();
+        for lead in std::iter::once(Vec::new()).chain(leads) {
+            let opened = runs.play(&Script { phases: vec![lead.clone()], ..mount(&start) })?;
+            let Some(before) = opened.phases.last().filter(|s| s.settled && !failed(&opened)).cloned() else { continue };
+            let row = Row { list: &name, items: &items, start: &start, lead: &lead };
+            let Some(told) = row.told(&before, runs)? else { continue };
+            out.push(Checked { combination: start.clone(), failure: told, events: Vec::new(), about: Some(name.clone()) });
+            break;
+        }
+    }
+    Ok(out)
+}
+
+/// Which row's controls are pressed.
+const ROW: usize = 1;
+
+/// A row of a list, and what leads to it.
+struct Row<'a> {
+    list: &'a str,
+    items: &'a [Json],
+    start: &'a Combination,
+    lead: &'a [Step],
+}
+
+impl Row<'_> {
+    /// Presses the controls of the row: none where nothing is told of any item.
+    fn told(&self, before: &PhaseSnapshot, runs: &mut dyn Runs) -> Result<Option<Option<Failure>>, StageError> {
+        for rows in groups(before, self.items.len()) {
+            // Rows are those of the items where each shows what its item holds.
+            let shows = |(row, item): (&NodeId, &Json)| {
+                let text = markup(&before.tree, *row);
+                known(item).iter().filter_map(Json::as_str).any(|word| !word.is_empty() && text.contains(word))
+            };
+            if !rows.iter().zip(self.items).all(shows) {
+                continue;
+            }
+            let within = before.tree.composed_descendants(rows[ROW]).chain([rows[ROW]]).filter(|n| is_control(&before.tree, *n));
+            let acts: Vec<Vec<Step>> = within.filter_map(|n| act(&before.tree, n)).take(MOST_TRIED).collect();
+            for steps in acts.into_iter().filter(|steps| matches!(steps.first(), Some(Step::Press { .. }))) {
+                let words = steps.first().map(ToString::to_string).unwrap_or_default();
+                let observation = runs.play(&Script { phases: vec![self.lead.to_vec(), steps], ..mount(self.start) })?;
+                let (Some(after), false) = (observation.phases.last(), failed(&observation)) else { continue };
+                let payloads = after.events.iter().flat_map(|e| &e.payload).filter_map(Value::as_json);
+                let Some((index, what)) = payloads.into_iter().find_map(|value| self.spoken_of(value)) else { continue };
+                let items = self.items;
+                return Ok(Some((index != ROW).then(|| Failure {
+                    message: format!("after {words}, in the row of {}, another item of `{}` is {what}", items[ROW], self.list),
+                    expected: Some(items[ROW].to_string()),
+                    actual: Some(items[index].to_string()),
+                    ..Failure::default()
+                })));
+            }
+        }
+        Ok(None)
+    }
+
+    /// The item that a payload speaks of, and what it says of it: the list without it, the item itself, or the text that it alone is known by.
+    fn spoken_of(&self, value: &Json) -> Option<(usize, &'static str)> {
+        let one = |is: &dyn Fn(&Json) -> bool| {
+            let all: Vec<usize> = (0..self.items.len()).filter(|i| is(&self.items[*i])).collect();
+            if let [one] = all.as_slice() { Some(*one) } else { None }
+        };
+        match value {
+            Json::Array(left) if left.len() + 1 == self.items.len() => one(&|item| !left.contains(item)).map(|i| (i, "lost")),
+            value => {
+                one(&|item| item == value).or_else(|| one(&|item| value.is_string() && known(item).contains(value))).map(|i| (i, "told of"))
+            }
+        }
+    }
+}
+
+/// What an item can be known by.
+fn known(item: &Json) -> Vec<Json> {
+    match item {
+        Json::Object(fields) => fields.values().filter(|v| v.is_string() || v.is_number()).cloned().collect(),
+        other => vec![other.clone()],
+    }
 }
 
 /// What the rows below an element show, in their order.

@@ -19,9 +19,12 @@ mod request;
 mod slot;
 mod stage;
 mod style;
+mod surface;
 mod table;
 
 use std::collections::HashSet;
+
+use fidelon_source::Place;
 
 use crate::finding::Failure;
 use crate::locator::Locator;
@@ -104,6 +107,8 @@ pub struct LawContext<'a> {
     pub edits: &'a [(String, Locator)],
     /// The children of the project that it shows, with what it passes to each.
     pub children: &'a [ChildUse],
+    /// What it declares and nothing in its source uses, with where it is declared.
+    pub unused: &'a [(String, Place)],
     /// What its requests are answered with, where a contract says it.
     pub network: Option<&'a [Canned]>,
     /// How much is played.

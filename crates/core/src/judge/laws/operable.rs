@@ -1,15 +1,18 @@
-//! `access/keys`, `access/focus`, `access/states`: what a person who does not use a mouse, or does not see, needs.
+//! `access/keys`, `access/focus`, `access/states`, `access/modal`: what a person who does not use a mouse, or does not see, needs.
 
 use fidelon_dom::{Document, NodeId, form, role_of, serialize};
 
 use super::acting::{controls, in_words};
+use super::changes::pass_of;
 use super::event::OF_ATTENTION;
 use super::pressing::{Acted, acted, each, is_reached, reacts};
-use super::{Checked, LawContext, LawOutcome, Runs, failed, mount};
+use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount, pause};
 use crate::finding::Failure;
 use crate::locator::Locator;
 use crate::observation::PhaseSnapshot;
-use crate::stage::Step;
+use crate::plan::Domain;
+use crate::stage::{Script, Step};
+use crate::value::Value;
 
 fn checked(pressed: &Acted, failure: Option<Failure>) -> Checked {
     // Its name may be what is passed: the role says which it is in every combination.
@@ -195,7 +198,80 @@ pub(super) fn states(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcom
         });
         out.push(checked(&pressed, failure));
     }
+    out.extend(current(context, runs)?);
     Ok(out)
+}
+
+/// Of the members of a set one at most is the current one of its kind (WAI-ARIA 1.2 §6.6, `aria-current`).
+fn current(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    let mut out = Vec::new();
+    for combination in context.some(8) {
+        let mounted = runs.play(&mount(combination))?;
+        let Some(seen) = mounted.mount().filter(|_| !failed(&mounted)) else { continue };
+        let doc = &seen.tree;
+        let Some(body) = doc.body() else { continue };
+        let marked = |n: &NodeId| doc.attr(*n, "aria-current").filter(|v| !v.is_empty() && *v != "false").map(str::to_owned);
+        let all: Vec<NodeId> = doc.composed_descendants(body).filter(|n| marked(n).is_some()).collect();
+        let Some(first) = all.first() else { continue };
+        let is_set = |n: &NodeId| matches!(role_of(doc, *n), Some("list" | "navigation" | "tablist" | "menu" | "table"));
+        let set = |n: NodeId| doc.flat_ancestors(n).find(is_set);
+        let alike = all.iter().filter(|n| set(**n).is_some() && set(**n) == set(*first) && marked(n) == marked(first)).count();
+        let failure = (alike > 1 && !context.except.iter().any(|e| e == "aria-current")).then(|| Failure {
+            message: "of one set several are marked as the current one".into(),
+            expected: Some("`aria-current` on one of them".into()),
+            actual: Some(format!("on {alike}")),
+            node: Some(in_words(doc, *first)),
+            ..Failure::default()
+        });
+        out.push(Checked { combination: combination.clone(), failure, events: Vec::new(), about: Some("aria-current".into()) });
+    }
+    Ok(out)
+}
+
+/// A modal dialog that a press or a prop opens takes the focus (ARIA Authoring Practices, "Dialog (Modal)"): what is behind it is not there for
+/// who cannot see it. What HTML opens as modal takes it by itself.
+pub(super) fn modal(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    let mut out = Vec::new();
+    for pressed in each(context, runs)?.into_iter().filter(Acted::is_press) {
+        let Some(failure) = opened_behind(&pressed.before, &pressed.rested).filter(|_| !is_exempt(context, &pressed)) else { continue };
+        out.push(checked(&pressed, failure));
+    }
+    let Some(plain) = context.combinations.first() else { return Ok(out) };
+    for domain in context.domains {
+        let Domain::Prop(name, values) = domain else { continue };
+        if !values.contains(&Value::json(true)) || values.len() > 3 || context.except.contains(name) {
+            continue;
+        }
+        let start = change(plain, name, Value::json(false));
+        let observation = runs.play(&Script { phases: vec![vec![pass_of(name, &Value::json(true))], pause()], ..mount(&start) })?;
+        let ([before, _, rested], false) = (observation.phases.as_slice(), failed(&observation)) else { continue };
+        let Some(failure) = opened_behind(before, rested) else { continue };
+        out.push(Checked { combination: start, failure, events: Vec::new(), about: Some(name.clone()) });
+    }
+    Ok(out)
+}
+
+/// Whether the focus stays behind a modal dialog that was opened; none where none was.
+fn opened_behind(before: &PhaseSnapshot, seen: &PhaseSnapshot) -> Option<Option<Failure>> {
+    let dialog = modals(seen).into_iter().next().filter(|_| modals(before).is_empty())?;
+    let doc = &seen.tree;
+    let focused = doc.focused.filter(|n| Some(*n) != doc.body());
+    let is_within = focused.is_some_and(|n| n == dialog || doc.is_composed_ancestor(dialog, n));
+    Some((!is_within).then(|| Failure {
+        message: "a modal dialog opens, and the focus stays behind it".into(),
+        expected: Some("the focus is in the dialog".into()),
+        actual: Some(focused.map_or("the focus is on nothing".into(), |n| format!("the focus is on {}", in_words(doc, n)))),
+        node: Some(in_words(doc, dialog)),
+        ..Failure::default()
+    }))
+}
+
+/// The modal dialogs that are shown, but for those of HTML.
+fn modals(seen: &PhaseSnapshot) -> Vec<NodeId> {
+    let doc = &seen.tree;
+    let Some(body) = doc.body() else { return Vec::new() };
+    let is_modal = |n: NodeId| doc.attr(n, "aria-modal") == Some("true") && !doc.is_html(n, "dialog") && form::is_rendered(doc, n);
+    doc.composed_descendants(body).filter(|n| is_modal(*n) && !form::is_hidden(doc, *n)).collect()
 }
 
 fn expanded(seen: &PhaseSnapshot, node: NodeId) -> Option<bool> {

@@ -56,25 +56,38 @@ pub(super) fn each(context: &LawContext<'_>, runs: &mut dyn Runs) -> Result<Vec<
         let mounted = runs.play(&mount(combination))?;
         let Some(before) = mounted.phases.first().filter(|s| s.settled && !failed(&mounted)).cloned() else { continue };
         for node in controls(&before.tree).into_iter().take(MOST_CONTROLS) {
-            let Some(pressed) = of_control(combination, &[], &before, node, runs)? else { continue };
-            let opener = in_words(&before.tree, node);
-            let opened = pressed.opened();
-            // Where it opens more than ever before, there is more to see.
-            let known = openings.iter().filter(|(of, _)| *of == opener);
-            let is_known =
-                known.clone().count() >= context.effort.most(MOST_OPENINGS) && known.clone().any(|(_, most)| *most >= opened.len());
-            let (lead, within) = ([pressed.step.clone()], pressed.after.clone());
-            out.push(pressed);
-            if opened.is_empty() || is_known {
-                continue;
-            }
-            openings.push((opener, opened.len()));
-            for node in opened.into_iter().take(MOST_OPENED) {
-                out.extend(of_control(combination, &lead, &within, node, runs)?);
+            let focused = focused(combination, &before, node, runs)?;
+            for acted in of_control(combination, &[], &before, node, runs)?.into_iter().chain(focused) {
+                let opener = in_words(&before.tree, node);
+                let opened = acted.opened();
+                // Where it opens more than ever before, there is more to see.
+                let known = openings.iter().filter(|(of, _)| *of == opener);
+                let is_known =
+                    known.clone().count() >= context.effort.most(MOST_OPENINGS) && known.clone().any(|(_, most)| *most >= opened.len());
+                let (lead, within) = ([acted.step.clone()], acted.after.clone());
+                out.push(acted);
+                if opened.is_empty() || is_known {
+                    continue;
+                }
+                openings.push((opener, opened.len()));
+                for node in opened.into_iter().take(MOST_OPENED) {
+                    out.extend(of_control(combination, &lead, &within, node, runs)?);
+                }
             }
         }
+        out.extend(escaped(combination, &before, runs)?);
     }
     Ok(out)
+}
+
+/// The key by which what lies over a page is closed, pressed anywhere; none where nothing comes of it.
+fn escaped(combination: &Combination, before: &Rc<PhaseSnapshot>, runs: &mut dyn Runs) -> Result<Option<Acted>, StageError> {
+    let Some(node) = before.tree.body() else { return Ok(None) };
+    let step = Step::Key { key: "Escape".into(), at: None };
+    let Some((after, rested)) = acted(combination, &[], step.clone(), runs)? else { return Ok(None) };
+    let at = Locator::at(&before.tree, node);
+    let out = Acted { combination: combination.clone(), node, at, lead: Vec::new(), step, before: before.clone(), after, rested };
+    Ok((!out.after.events.is_empty() || !out.rested.events.is_empty()).then_some(out))
 }
 
 /// The plainest combination with all that lists can hold: there is most to press, and no combination of a few need be of that kind. None where
@@ -119,6 +132,26 @@ fn of_control(
     Ok(acted(combination, lead, step.clone(), runs)?.map(of))
 }
 
+/// A field that shows what there is to choose from as soon as it has the focus; none of any other control.
+fn focused(combination: &Combination, before: &Rc<PhaseSnapshot>, node: NodeId, runs: &mut dyn Runs) -> Result<Option<Acted>, StageError> {
+    if !form::is_editable(&before.tree, node) {
+        return Ok(None);
+    }
+    let at = Locator::at(&before.tree, node);
+    let step = Step::Focus { at: at.clone() };
+    let of = |(after, rested)| Acted {
+        combination: combination.clone(),
+        node,
+        at,
+        lead: Vec::new(),
+        step: step.clone(),
+        before: before.clone(),
+        after,
+        rested,
+    };
+    Ok(acted(combination, &[], step.clone(), runs)?.map(of).filter(|acted| !acted.opened().is_empty()))
+}
+
 /// The press of a control, or what is typed into a field; none for what is chosen from or moved by keys.
 fn first_step(doc: &Document, node: NodeId) -> Option<Step> {
     let step = act(doc, node)?.into_iter().next()?;
@@ -142,9 +175,10 @@ impl Acted {
         matches!(self.step, Step::Press { .. })
     }
 
-    /// The controls that a press brought to light: those of which there were none of the same words before.
+    /// The controls that a press or the focus brought to light: those of which there were none of the same words before.
     pub(super) fn opened(&self) -> Vec<NodeId> {
-        if !self.is_press() || !self.lead.is_empty() {
+        let opens = self.is_press() || matches!(self.step, Step::Focus { .. });
+        if !opens || !self.lead.is_empty() {
             return Vec::new();
         }
         let words = |seen: &PhaseSnapshot| controls(&seen.tree).into_iter().map(|n| (n, in_words(&seen.tree, n))).collect::<Vec<_>>();

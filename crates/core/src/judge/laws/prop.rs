@@ -13,9 +13,9 @@ use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
 use crate::judge::equivalence::{difference, observable};
 use crate::judge::{missing, warnings};
-use crate::observation::{Emitted, PhaseSnapshot, Tone};
-use crate::plan::Domain;
-use crate::stage::{Combination, Script};
+use crate::observation::{Emitted, Observation, PhaseSnapshot, Tone};
+use crate::plan::{Domain, is_time};
+use crate::stage::{Combination, Script, Step};
 use crate::surface::Type;
 use crate::value::Value;
 
@@ -29,6 +29,49 @@ pub(super) fn live(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome 
     });
     let mut out: Vec<Checked> = judged.collect();
     out.extend(live_within(context, runs)?);
+    out.extend(live_in_time(context, runs)?);
+    Ok(out)
+}
+
+/// Longer than any time that the plan passes but the longest.
+const LONG: Step = Step::Elapse { milliseconds: 6_000 };
+
+/// A time that is changed counts from then on: what comes of it comes as in a fresh mount.
+fn live_in_time(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
+    let mut out = Vec::new();
+    let Some(plain) = context.combinations.first() else { return Ok(out) };
+    for domain in context.domains {
+        let Domain::Prop(name, values) = domain else { continue };
+        let is_read = context.surface.prop(name).is_some_and(|p| p.ty == Type::Number && !p.two_way);
+        if !is_read || !is_time(name) || is_initial(name) || context.except.contains(name) {
+            continue;
+        }
+        let is_set = |v: &&Value| v.as_json().and_then(Json::as_f64).is_some_and(|n| n > 0.0);
+        let (Some(none), Some(some)) = (values.iter().find(|v| **v == Value::json(0)), values.iter().find(is_set)) else { continue };
+        for (from, to) in [(none, some), (some, none)] {
+            let ended = |start: &Value, runs: &mut dyn Runs| {
+                let phases = vec![vec![pass_of(name, to)], vec![LONG]];
+                runs.play(&Script { phases, ..mount(&change(plain, name, start.clone())) })
+            };
+            let (updated, fresh) = (ended(from, runs)?, ended(to, runs)?);
+            let (Some(seen), Some(anew)) = (updated.phases.last(), fresh.phases.last()) else { continue };
+            if failed(&updated) || failed(&fresh) || !seen.settled || !anew.settled {
+                continue;
+            }
+            let without_focus = |seen: &PhaseSnapshot| observable(seen).replace(" focused=\"\"", "");
+            let (mut expected, mut actual) = (without_focus(anew), without_focus(seen));
+            if expected == actual {
+                let told = |o: &Observation| o.phases.iter().flat_map(|p| &p.events).map(in_words).collect::<Vec<_>>().join(", ");
+                (expected, actual) = (told(&fresh), told(&updated));
+            }
+            let failure = (expected != actual).then(|| {
+                let (expected, actual) = difference(&expected, &actual);
+                let message = format!("`{name}` changed from {from} to {to}, and after six seconds it is not as a fresh mount is by then");
+                Failure { message, expected: Some(expected), actual: Some(actual), ..Failure::default() }
+            });
+            out.push(Checked { combination: change(plain, name, to.clone()), failure, events: words(&updated), about: Some(name.clone()) });
+        }
+    }
     Ok(out)
 }
 
@@ -170,9 +213,12 @@ pub(super) fn steady(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcom
             continue;
         }
         let (a, b) = (observable(before), observable(after));
-        // A value that the component does not take is corrected each time that it is passed.
-        let corrects = |e: &&Emitted| e.binding && combination.props.get(&e.name).is_some_and(|passed| !passed.same(&e.value()));
-        let events: Vec<String> = before.events.iter().chain(&after.events).filter(|e| !corrects(e)).map(in_words).collect();
+        // A value that the component does not take is corrected each time that it is passed; one that it changes as time goes on is another one
+        // by the time that it is passed again.
+        if observation.phases.iter().flat_map(|p| &p.events).any(|e| is_reported(e, combination)) {
+            continue;
+        }
+        let events: Vec<String> = before.events.iter().chain(&after.events).map(in_words).collect();
         let requests: Vec<String> = before.requests.iter().chain(&after.requests).map(|r| format!("{} {}", r.method, r.url)).collect();
         let breaks = |what: &str, expected: String, actual: String| Failure {
             message: format!("equal props passed again {what}"),
@@ -193,6 +239,11 @@ pub(super) fn steady(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcom
         out.push(Checked { combination: combination.clone(), failure, events, about: None });
     }
     Ok(out)
+}
+
+/// Whether an event tells the parent that one of the props of a combination is another one now.
+pub(super) fn is_reported(event: &Emitted, combination: &Combination) -> bool {
+    event.binding && combination.props.get(&event.name).is_some_and(|passed| !passed.same(&event.value()))
 }
 
 /// Not passed, a prop shows what its declared default shows. Defaults that are more than a literal are not compared.

@@ -2,6 +2,7 @@
 
 use super::{
     LawContext, LawOutcome, Runs, access, binding, child, event, list, operable, prop, reference, render, request, slot, stage, style,
+    surface,
 };
 
 /// How a broken law is explained.
@@ -73,7 +74,7 @@ impl Law {
 }
 
 /// All laws, in the order in which they are told.
-pub const LAWS: [Law; 45] = [
+pub const LAWS: [Law; 48] = [
     law("render/succeeds", "mounting and updating raise no error", render::succeeds).of_scenes().of_pages().beside_changes(),
     law("render/quiet", "nothing is logged as a warning or an error", render::quiet).of_scenes().of_pages().told_once().beside_changes(),
     law("render/settles", "it comes to rest: no endless update loop", render::settles).of_scenes().of_pages(),
@@ -115,13 +116,16 @@ pub const LAWS: [Law; 45] = [
     law("ref/released", "after the removal the parent holds no handle", reference::released),
     law("list/identity", "when the items of an array change places, their rows move with them", list::identity).of_changes(),
     law("list/kept", "what a person does in a row goes with its item when the items change places", list::kept).of_changes(),
+    law("list/own", "what is done in the row of an item is told of that item", list::own),
     law("request/latest", "of two requests under way the last one's reply is what is shown", request::latest).of_changes(),
+    law("surface/used", "what is declared is used", surface::used),
     law("child/declared", "what it passes to a child of the project is declared there", child::declared),
     law("style/contained", "a scoped stylesheet matches no node outside the component", style::contained).of_scenes(),
     law("access/named", "every control has an accessible name", access::named).of_changes().of_scenes().of_pages(),
     law("access/keys", "a control that is none of HTML works by Enter or Space too", operable::keys).of_changes(),
     law("access/focus", "a control that is used stays the same element and keeps the focus", operable::focus),
     law("access/states", "`aria-expanded` follows what a press opens and closes", operable::states),
+    law("access/modal", "a modal dialog that opens takes the focus", operable::modal),
     law("access/unique-ids", "no id occurs twice, and what ids refer to is there", access::unique_ids).of_scenes(),
     law(AGREES, "a real browser shows the same as the embedded stage", stage::agrees).of_scenes().of_pages().told_once(),
 ];
