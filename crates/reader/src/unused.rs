@@ -60,14 +60,14 @@ pub fn unused(path: &Path, source: &str, surface: &Surface) -> Vec<(String, Plac
     };
     let own = |place: &Option<Place>| place.as_ref().filter(|p| p.file == surface.file).cloned();
     let props = surface.props.iter().filter(|p| !p.two_way).filter_map(|p| Some((p.name.clone(), own(&p.place)?)));
-    let events = surface.events.iter().filter(|e| e.reports.is_none() && declares_events(surface.framework));
+    let events = surface.events.iter().filter(|e| e.reports.is_none() && is_declared(surface.framework, &e.written));
     let events = events.filter_map(|e| Some((e.written.clone(), first_place(source, &e.written, &surface.file)?)));
     props.chain(events).filter(|(name, _)| !is_used(name)).collect()
 }
 
-/// Whether events are declared apart from where they are sent: as callbacks, or in a list.
-fn declares_events(framework: Framework) -> bool {
-    framework.passes_all_as_props() || framework == Framework::Vue
+/// Whether an event is declared apart from where it is sent: as a callback, or in a list.
+fn is_declared(framework: Framework, written: &str) -> bool {
+    framework.passes_all_as_props() || framework == Framework::Vue || framework == Framework::Svelte && written.starts_with("on")
 }
 
 /// `tallVase` → `tall-vase`
@@ -288,6 +288,7 @@ mod tests {
         let with = |declared: &str, markup: &str| said("/p/Dial.svelte", &format!("<script lang=\"ts\">\n{declared}\n</script>\n{markup}"));
         let declared = "let { label, unit, onfire }: { label: string; unit?: string; onfire?: () => void } = $props()";
         assert_eq!(with(declared, "<p onclick={onfire}>{label}</p>"), ["unit 2:49"]);
+        assert_eq!(with(declared, "<p>{label}{unit}</p>"), ["onfire 2:18"]);
         assert_eq!(with("let { label, ...rest }: { label: string; unit?: string } = $props()", "<p {...rest}></p>"), Vec::<String>::new());
         assert_eq!(with("export let label = ''\nexport let unit = 'C'", "{label}"), ["unit 3:12"]);
     }

@@ -8,8 +8,10 @@ mod by_law;
 mod first_look;
 mod left_out;
 pub(crate) mod no_verdict;
+mod state;
 
 use std::cell::RefCell;
+use std::path::Path;
 use std::sync::Arc;
 
 use fidelon_core::baseline::Baseline;
@@ -265,7 +267,7 @@ fn round(
     out.coverage =
         Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible, props: passed(surface, &planned) };
     if contract.is_none_or(|c| c.scene.is_none()) && !how.once {
-        match alone::cannot(surface, &plan.combinations, runs) {
+        match alone::cannot(surface, &job.root, &plan.combinations, runs) {
             Ok(None) => {}
             Ok(Some(reason)) => {
                 out.reason = Some(reason);
@@ -288,6 +290,7 @@ fn round(
         glance: how.glance,
         once: how.once,
         exempt: &job.exempt,
+        root: &job.root,
         children: &job.children,
         unused: &job.unused,
         used,
@@ -369,6 +372,8 @@ struct ComponentJudge<'a> {
     effort: Effort,
     /// Laws that do not hold in the component's folder.
     exempt: &'a [Arc<FolderExemption>],
+    /// The folder of the project.
+    root: &'a Path,
     /// The children that it shows.
     children: &'a [ChildUse],
     /// What it declares and does not use.

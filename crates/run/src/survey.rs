@@ -32,6 +32,8 @@ pub struct Job {
     pub baseline: Option<Baseline>,
     /// Laws that do not hold in its folder.
     pub exempt: Vec<Arc<FolderExemption>>,
+    /// The folder of the project.
+    pub root: Arc<Path>,
     /// The children of the project that it shows, where a run asks for them.
     pub children: Vec<ChildUse>,
     /// What it declares and does not use, where a run asks for it.
@@ -47,9 +49,15 @@ impl Job {
             contract: None,
             baseline: None,
             exempt: Vec::new(),
+            root: Path::new("").into(),
             children: Vec::new(),
             unused: Vec::new(),
         }
+    }
+
+    /// What a contract holds: a component of it alone, or a scene.
+    fn of_contract(contract: usize, surface: Surface, scene: Scene) -> Self {
+        Self { scene, contract: Some(contract), ..Self::new(surface) }
     }
 }
 
@@ -167,6 +175,7 @@ pub fn survey(root: &Path, paths: &[PathBuf], cache: &Cache) -> Result<Survey, S
         // A scene stands for its parts, which lie elsewhere than its contract.
         let first = job.scene.parts.first().map_or_else(|| file.clone(), |p| root.join(&p.surface.file));
         surroundings.iter().rev().for_each(|s| s.put_around(&mut job.scene, &first));
+        job.root = root.into();
         job.exempt = settings.exemptions.iter().filter(|e| e.covers(&file)).cloned().collect();
     }
     out.exemptions = settings.exemptions;
@@ -300,22 +309,14 @@ impl Assembling<'_> {
 
     /// Adds the jobs of a sound contract; gives what is wrong with the names in it.
     fn jobs_of(&mut self, path: &Path, contract: &Contract, found: Found) -> Vec<Fault> {
-        let index = Some(self.out.contracts.len());
+        let index = self.out.contracts.len();
         let mut staging = Staging::new(self.root, path, contract, self.aliases);
         let bounds = Bounds::of(&[self.root, path.parent().unwrap_or(self.root)]);
         let mut faults = Vec::new();
         for (name, span) in &contract.components {
             if name.starts_with("http://") {
                 let scene = staging.alone(&Surface::served(name));
-                self.out.jobs.push(Job {
-                    surface: scene.parts[0].surface.clone(),
-                    scene,
-                    contract: index,
-                    baseline: None,
-                    exempt: Vec::new(),
-                    children: Vec::new(),
-                    unused: Vec::new(),
-                });
+                self.out.jobs.push(Job::of_contract(index, scene.parts[0].surface.clone(), scene));
                 continue;
             }
             let (wanted, export) = name.split_once('#').map_or((name.as_str(), None), |(p, e)| (p, Some(e)));
@@ -345,28 +346,12 @@ impl Assembling<'_> {
                 continue;
             };
             let scene = staging.alone(surface);
-            self.out.jobs.push(Job {
-                surface: scene.parts[0].surface.clone(),
-                scene,
-                contract: index,
-                baseline: None,
-                exempt: Vec::new(),
-                children: Vec::new(),
-                unused: Vec::new(),
-            });
+            self.out.jobs.push(Job::of_contract(index, scene.parts[0].surface.clone(), scene));
             self.held.insert(target);
         }
         if let Some(written) = &contract.scene {
             let scenes = staging.scenes(written).into_iter();
-            self.out.jobs.extend(scenes.map(|(surface, scene)| Job {
-                surface,
-                scene,
-                contract: index,
-                baseline: None,
-                exempt: Vec::new(),
-                children: Vec::new(),
-                unused: Vec::new(),
-            }));
+            self.out.jobs.extend(scenes.map(|(surface, scene)| Job::of_contract(index, surface, scene)));
         }
         faults.extend(staging.faults);
         faults

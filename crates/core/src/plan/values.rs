@@ -327,7 +327,7 @@ fn plain_json(value: Value) -> Option<Json> {
 }
 
 /// True where a value says which of some items is chosen, by the prop's name.
-fn is_choice(prop: &str) -> bool {
+pub fn is_choice(prop: &str) -> bool {
     matches!(prop, "value" | "modelValue" | "selected" | "current" | "active") || prop.starts_with("active") || prop.starts_with("selected")
 }
 

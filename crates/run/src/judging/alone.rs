@@ -1,5 +1,7 @@
 //! What cannot be judged alone: a part that asks for its parent, a component without its provider.
 
+use std::path::Path;
+
 use fidelon_core::finding::Failure;
 use fidelon_core::judge::laws::{self, Runs as _};
 use fidelon_core::judge::missing::{self, Missing};
@@ -10,13 +12,19 @@ use fidelon_core::stage::{Combination, StageError};
 use fidelon_core::surface::{Prop, Surface, Type};
 use fidelon_core::value::Value;
 
+use super::state;
 use crate::caching_runner::CachingRunner;
 
 /// Combinations that must all miss the same before a component is not judged.
 const ASKED: usize = 3;
 
 /// Why a component cannot be judged alone: whatever it is passed, it throws for want of what is around it.
-pub(super) fn cannot(surface: &Surface, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Result<Option<Reason>, StageError> {
+pub(super) fn cannot(
+    surface: &Surface,
+    root: &Path,
+    combinations: &[Combination],
+    runs: &mut CachingRunner<'_>,
+) -> Result<Option<Reason>, StageError> {
     let mut found: Option<Missing> = None;
     for combination in laws::spread(&combinations.iter().collect::<Vec<_>>(), ASKED) {
         let observation = runs.play(&laws::mount(combination))?;
@@ -25,12 +33,14 @@ pub(super) fn cannot(surface: &Surface, combinations: &[Combination], runs: &mut
             let failed = failed.filter(|_| surface.asks_around)?;
             missing::of_context(&failed.text).or_else(|| missing::of_refused_context(&failed.text))
         };
+        let of_state = || failed.and_then(|n| state::unset(root, n.place.as_ref(), &n.text));
         let of_prop = || failed.and_then(|n| without(surface, combination, &n.text));
         let of_package = || failed.filter(|n| is_within_a_package(n)).and_then(|n| elsewhere(&n.text));
         let of_refusal = || failed.filter(|n| n.place.is_some()).and_then(|n| refused(&n.text));
         match said(&observation, Tone::Failed)
             .into_iter()
             .next()
+            .or_else(of_state)
             .or_else(of_context)
             .or_else(of_prop)
             .or_else(of_package)

@@ -9,7 +9,7 @@ use fidelon_core::results::Component;
 use fidelon_core::stage::{Combination, Expressions, Script, StageError};
 
 use super::broken::{change_of, finding, rule};
-use super::{ComponentJudge, FEW, Stop, first_look, name_of};
+use super::{ComponentJudge, FEW, Stop, first_look, name_of, state};
 use crate::caching_runner::{CachingRunner, Realms};
 
 /// The laws that what is never at rest is held to, in a few combinations.
@@ -180,18 +180,33 @@ impl ComponentJudge<'_> {
         let scripts = if law.name == laws::AGREES { self.scripts(engine) } else { Vec::new() };
         let context = self.context(&self.planned.domains, combinations, &scripts, except);
         runs.ahead(&combinations.iter().map(laws::mount).collect::<Vec<_>>());
-        let mut checked = (law.check)(&context, runs)?;
+        let mut checked = self.without_unset((law.check)(&context, runs)?, out);
         // Once it broke it is checked where no module remembers what it told before.
         if law.told_once && runs.are_shared() && checked.iter().any(|c| c.failure.is_some()) {
             let before = runs.switch(Realms::Fresh);
             let told = (law.check)(&context, runs).map_err(Stop::from).and_then(|c| {
-                checked = c;
+                checked = self.without_unset(c, out);
                 self.tell_law(law, context, &checked, out, runs)
             });
             runs.switch(before);
             return told;
         }
         self.tell_law(law, context, &checked, out, runs)
+    }
+
+    /// What a law says, but for what fails because the application has set nothing up: that is a note.
+    fn without_unset(&self, mut checked: Vec<Checked>, out: &mut Component) -> Vec<Checked> {
+        checked.retain(|c| {
+            let Some(failure) = &c.failure else { return true };
+            let text = failure.actual.as_deref().unwrap_or_default();
+            let Some(missing) = state::unset(self.root, failure.place.as_ref(), text) else { return true };
+            let note = format!("it misses something around it: {} ({})", missing.said, missing.remedy);
+            if !out.notes.contains(&note) {
+                out.notes.push(note);
+            }
+            false
+        });
+        checked
     }
 
     fn tell_law(

@@ -74,7 +74,17 @@ fn starts(context: &LawContext<'_>, runs: &mut dyn Runs) -> Result<Vec<(String, 
             if base == plain { change(plain, name, Value::Json(items.iter().cloned().collect())) } else { all },
         )
     };
-    Ok(lists.iter().flat_map(|(name, items)| bases.iter().map(|base| with(base, name, items)).collect::<Vec<_>>()).collect())
+    // The third of some items may be hidden: two of them make as many rows then.
+    let two = |items: &Vec<Json>| items[..2].to_vec();
+    let ways = |(name, items): &(&String, &Vec<Json>)| {
+        let all = bases.iter().map(|base| with(base, name, items));
+        let few = (items.len() > 2).then(|| {
+            let start = change(plain, name, Value::Json(Json::Array(two(items))));
+            ((*name).clone(), two(items), start)
+        });
+        all.chain(few).collect::<Vec<_>>()
+    };
+    Ok(lists.iter().flat_map(ways).collect())
 }
 
 /// The plainest combination with each of its flags set by itself, for the first few: what makes rows selectable is one of them.

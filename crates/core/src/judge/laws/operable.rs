@@ -6,6 +6,7 @@ use super::acting::{controls, in_words};
 use super::changes::pass_of;
 use super::event::OF_ATTENTION;
 use super::pressing::{Acted, acted, each, is_reached, reacts};
+use super::prop::is_named_by;
 use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount, pause};
 use crate::finding::Failure;
 use crate::locator::Locator;
@@ -35,6 +36,10 @@ pub(super) fn keys(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome 
     let mut out = Vec::new();
     for pressed in each(context, runs)? {
         if !is_made_by_hand(&pressed.before.tree, pressed.node) || is_exempt(context, &pressed) {
+            continue;
+        }
+        // What a parent makes of it is the parent's to make whole.
+        if pressed.before.tree.local_name(pressed.node).is_some_and(|tag| is_named_by(&pressed.combination, tag)) {
             continue;
         }
         if !reacts(&pressed.before, &pressed.rested, &OF_ATTENTION) && !reacts(&pressed.before, &pressed.after, &OF_ATTENTION) {

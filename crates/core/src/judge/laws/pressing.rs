@@ -6,11 +6,11 @@ use fidelon_dom::{Document, NodeId, form, role_of};
 use serde_json::Value as Json;
 
 use super::acting::{act, controls, in_words};
-use super::{LawContext, Runs, failed, mount};
+use super::{LawContext, Runs, change, failed, mount};
 use crate::judge::equivalence::{observable, without_marks};
 use crate::locator::Locator;
 use crate::observation::{Emitted, Observation, PhaseSnapshot};
-use crate::plan::Domain;
+use crate::plan::{Domain, is_choice};
 use crate::stage::{Combination, Script, StageError, Step};
 use crate::value::Value;
 
@@ -52,7 +52,11 @@ pub(super) fn each(context: &LawContext<'_>, runs: &mut dyn Runs) -> Result<Vec<
     let mut out: Vec<Acted> = Vec::new();
     let mut openings: Vec<(String, usize)> = Vec::new();
     let fullest = fullest(context);
-    for combination in context.busiest(MOST_COMBINATIONS, runs).into_iter().chain(&fullest) {
+    let richest = match &fullest {
+        Some(fullest) => richest(context, fullest, runs)?,
+        None => None,
+    };
+    for combination in context.busiest(MOST_COMBINATIONS, runs).into_iter().chain(&fullest).chain(&richest) {
         let mounted = runs.play(&mount(combination))?;
         let Some(before) = mounted.phases.first().filter(|s| s.settled && !failed(&mounted)).cloned() else { continue };
         for node in controls(&before.tree).into_iter().take(MOST_CONTROLS) {
@@ -102,11 +106,40 @@ fn fullest(context: &LawContext<'_>) -> Option<Combination> {
             Value::Json(Json::Array(items)) => items.len(),
             _ => 0,
         };
-        if let Some(longest) = values.iter().max_by_key(|v| length(v)).filter(|v| length(v) > 1) {
-            out.props.insert(name.clone(), longest.clone());
+        // Of what is chosen one is: then something else can be.
+        let chosen = || values.iter().find(|v| length(v) == 1);
+        let longest = values.iter().max_by_key(|v| length(v)).filter(|v| length(v) > 1);
+        if let Some(list) = longest.and_then(|longest| if is_choice(name) { chosen() } else { Some(longest) }) {
+            out.props.insert(name.clone(), list.clone());
         }
     }
     (out != *plain).then_some(out)
+}
+
+/// Flags that are tried to come to more controls.
+const MOST_FLAGS: usize = 6;
+
+/// The same with each flag set that brings more controls: boxes to choose rows by, what takes an item away.
+fn richest(context: &LawContext<'_>, fullest: &Combination, runs: &mut dyn Runs) -> Result<Option<Combination>, StageError> {
+    let mut out = fullest.clone();
+    let mut count = |combination: &Combination| -> Result<usize, StageError> {
+        let mounted = runs.play(&mount(combination))?;
+        Ok(mounted.mount().filter(|_| !failed(&mounted)).map_or(0, |seen| controls(&seen.tree).len()))
+    };
+    let mut most = count(&out)?;
+    let is_flag = |values: &[Value]| values.contains(&Value::json(true)) && values.len() <= 3;
+    let flags = context.domains.iter().filter_map(|domain| match domain {
+        Domain::Prop(name, values) if is_flag(values) => Some(name),
+        _ => None,
+    });
+    for name in flags.take(MOST_FLAGS) {
+        let with = change(&out, name, Value::json(true));
+        let controls = count(&with)?;
+        if controls > most {
+            (out, most) = (with, controls);
+        }
+    }
+    Ok((out != *fullest).then_some(out))
 }
 
 /// What comes of acting on one control of what is there `before`; none where it is for no press and no text, or could not be done.

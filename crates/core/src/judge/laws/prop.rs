@@ -359,12 +359,21 @@ pub(super) fn contained(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOut
     Ok(out)
 }
 
+/// Whether a parent passes the name of an element: which one is shown is its own choice.
+pub(super) fn is_named_by(combination: &Combination, tag: &str) -> bool {
+    combination.props.values().any(|value| matches!(value, Value::Json(Json::String(text)) if text == tag))
+}
+
 /// A prop that stands as an unknown attribute on an element; not on one that the parent has `given`, which the component prepares.
 fn spilled(doc: &Document, given: &[NodeId], combination: &Combination, except: &[String]) -> Option<(String, NodeId, String)> {
     let body = doc.body()?;
     doc.composed_descendants(body).find_map(|node| {
         let element = doc.element(node)?;
         if element.namespace != fidelon_dom::Namespace::Html || element.local.contains('-') || given.contains(&node) {
+            return None;
+        }
+        // An element that the parent names knows what the parent says that it does.
+        if is_named_by(combination, &element.local) {
             return None;
         }
         let shows = |value: &Value| match value {

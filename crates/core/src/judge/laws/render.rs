@@ -7,7 +7,7 @@ use crate::judge::equivalence::{difference, observable};
 use crate::judge::missing;
 use crate::judge::warnings::{self, Warning};
 use crate::observation::{LeakCounts, Note, Observation, PhaseSnapshot, Tone};
-use crate::stage::{Combination, Script, Step};
+use crate::stage::{Combination, Script, StageError, Step};
 use crate::surface::Framework;
 use crate::value::Value;
 
@@ -357,15 +357,31 @@ pub(super) fn leaves_nothing(context: &LawContext<'_>, runs: &mut dyn Runs) -> L
             }
         }
         let Some(left) = left else { continue };
-        let failure = left.map(|what| Failure {
-            message: "after it was removed something of it is left, more each time".into(),
+        let of_it = |message: &str, actual: String| Failure {
+            message: message.into(),
             expected: Some("nothing".into()),
-            actual: Some(what),
+            actual: Some(actual),
             ..Failure::default()
-        });
+        };
+        let failure = match left {
+            Some(what) => Some(of_it("after it was removed something of it is left, more each time", what)),
+            None => late_words(combination, seen, runs)?.map(|words| of_it("long after it was removed it still tells its parent", words)),
+        };
         out.push(Checked { combination: combination.clone(), failure, events: Vec::new(), about: None });
     }
     Ok(out)
+}
+
+/// What a component tells its parent when a timer that it left comes to its end; what it tells while it is being removed is no part of it.
+fn late_words(combination: &Combination, seen: &PhaseSnapshot, runs: &mut dyn Runs) -> Result<Option<String>, StageError> {
+    if seen.left.timers == 0 {
+        return Ok(None);
+    }
+    let phases = vec![vec![Step::Remove], vec![Step::Elapse { milliseconds: 15_000 }]];
+    let observation = runs.play(&Script { phases, ..mount(combination) })?;
+    let Some(last) = observation.phases.get(2).filter(|_| !failed(&observation)) else { return Ok(None) };
+    let told: Vec<String> = last.events.iter().map(crate::judge::check::in_words).collect();
+    Ok((!told.is_empty()).then(|| told.join(", ")))
 }
 
 /// What is shown after an act, and after a while, is what the framework shows when it renders all of it anew: what changed and was not
