@@ -102,6 +102,28 @@ fn input_value(element: &Element) -> String {
     }
 }
 
+/// Changes an attribute of an element. Where that makes an input one of another type, its value is what the new type takes of it from then on
+/// (HTML §4.10.5, "When an input element's type attribute changes state").
+pub fn retyping<T>(element: &mut Element, name: &str, change: impl FnOnce(&mut Element) -> T) -> T {
+    if name != "type" || !element.is_html("input") {
+        return change(element);
+    }
+    let before = element.input_type();
+    let value = input_value(element);
+    let out = change(element);
+    let after = element.input_type();
+    let holds = |kind: &str| !matches!(kind, "checkbox" | "radio" | "hidden" | "submit" | "image" | "reset" | "button" | "file");
+    if before != after {
+        match (holds(&before), holds(&after)) {
+            (true, true) if element.form.value.is_some() => element.form.value = Some(sanitize(&after, &value, element)),
+            (true, false) if !value.is_empty() && after != "file" => element.set_attr("value", &value),
+            (false, true) => element.form.value = None,
+            _ => {}
+        }
+    }
+    out
+}
+
 /// The value sanitization algorithm of an input type (HTML §4.10.5.1).
 pub fn sanitize(kind: &str, raw: &str, element: &Element) -> String {
     match kind {

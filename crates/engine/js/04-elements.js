@@ -115,6 +115,8 @@ for (const name of [...PROPERTIES, 'cssFloat']) {
   accessor(CSSStyleDeclaration.prototype, name, get, set);
   if (css !== name) Object.defineProperty(CSSStyleDeclaration.prototype, css, { get, set, enumerable: false, configurable: true });
 }
+// By number, too: as many as any list is long. A getter for each costs nothing until it is asked.
+for (let i = 0; i < 640; i++) Object.defineProperty(CSSStyleDeclaration.prototype, i, { get() { return i < this.length ? this.item(i) : undefined; }, enumerable: false, configurable: true });
 const STYLE = Symbol('style');
 const styleOf = (element) => {
   if (element[STYLE]) return element[STYLE];

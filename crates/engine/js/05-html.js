@@ -93,7 +93,7 @@ const REFLECT = {
   // string
   s: (attr) => [(e) => e.getAttribute(attr) ?? '', (e, v) => e.setAttribute(attr, v)],
   // boolean
-  b: (attr) => [(e) => e.hasAttribute(attr), (e, v) => e.toggleAttribute(attr, !!v)],
+  b: (attr) => [(e) => e.hasAttribute(attr), (e, v) => { if (v) e.setAttribute(attr, ''); else e.removeAttribute(attr); }],
   // long, 0 by default
   n: (attr) => [(e) => { const n = parseInt(e.getAttribute(attr) ?? '', 10); return Number.isNaN(n) ? 0 : n; }, (e, v) => e.setAttribute(attr, String(v | 0))],
   // long, -1 by default
@@ -165,7 +165,7 @@ define('Heading', 'h1 h2 h3 h4 h5 h6', 'align'); define('Head', 'head'); define(
 const HTMLIFrameElement = define('IFrame', 'iframe', 'src:u srcdoc name sandbox:t allow allowFullscreen:b width height referrerPolicy align scrolling frameBorder longDesc:u marginHeight marginWidth');
 const HTMLImageElement = define('Image', 'img', 'alt src:u srcset sizes useMap isMap:b referrerPolicy width:n height:n name lowsrc:u align longDesc:u border crossOrigin fetchPriority');
 const HTMLInputElement = define('Input', 'input', 'accept alt autocomplete defaultValue defaultChecked:b dirName disabled:b formNoValidate:b formTarget ' +
-  'max maxLength:m min minLength:m multiple:b name pattern placeholder readOnly:b required:b src:u step height:n width:n align useMap');
+  'max maxLength:m min minLength:m multiple:b webkitdirectory:b name pattern placeholder readOnly:b required:b src:u step height:n width:n align useMap');
 define('LI', 'li', 'value:n type');
 const HTMLLabelElement = define('Label', 'label', 'htmlFor');
 define('Legend', 'legend', 'align'); define('Link', 'link', 'href:u rel relList:t media integrity hreflang type referrerPolicy disabled:b sizes:t imageSrcset imageSizes as crossOrigin fetchPriority charset rev target');

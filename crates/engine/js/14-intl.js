@@ -40,6 +40,12 @@ const callable = (Class) => {
   return made;
 };
 const supported = (locales) => tagsOf(locales);
+/** A day of the week or a month in its shortest form: the first letter; in Chinese the sign that tells one day from another comes last (CLDR). */
+const narrow = ({ type, value }) => {
+  if (/\d/.test(value)) return value;
+  const letters = [...value];
+  return type === 'weekday' && letters.length > 1 && letters.every((l) => /\p{Script=Han}/u.test(l)) ? letters.at(-1) : letters[0].toUpperCase();
+};
 const joined = (parts) => parts.map((p) => p.value).join('');
 
 class Locale {
@@ -146,6 +152,7 @@ class DateTimeFormat {
     const parts = cldr('date', this.#locale, { ...this.#options, value }) ?? this.#apart(value);
     if (parts === null) throw new RangeError(`These fields make no format of ${this.#locale}: ${JSON.stringify(this.#options)}`);
     if (['full', 'long'].includes(this.#options.timeStyle) || this.#options.timeZoneName) parts.push({ type: 'literal', value: ' ' }, { type: 'timeZoneName', value: this.#zone(value) });
+    for (const part of parts) if (this.#options[part.type] === 'narrow' && ['weekday', 'month'].includes(part.type)) part.value = narrow(part);
     return parts;
   }
   /** Fields for which a locale has no pattern together: those of the date, and each of the time appended by its name (UTS 35 §4.2.6). */

@@ -121,8 +121,8 @@ impl Geometry {
         let offset = Area {
             x: (plain.x - from.0).round(),
             y: (plain.y - from.1).round(),
-            width: whole(plain.x, plain.width),
-            height: whole(plain.y, plain.height),
+            width: whole(plain.x - from.0, plain.width),
+            height: whole(plain.y - from.1, plain.height),
         };
         if self.root == Some(id) {
             let (right, bottom) = (plain.x + plain.width.max(shape.reach.0), plain.y + plain.height.max(shape.reach.1));
@@ -253,10 +253,14 @@ impl Placing<'_> {
                 border: layout.border,
                 padding: layout.padding,
                 margin: layout.margin,
-                // What is scrolled keeps its padding after its contents.
+                // What is scrolled keeps its padding after its contents, and their margin (css-overflow-3 §2.2).
                 reach: (
                     over.right,
-                    written.unwrap_or(over.bottom + if node.style.overflow.y.is_scroll_container() { padding.bottom } else { 0.0 }),
+                    written.unwrap_or(if node.style.overflow.y.is_scroll_container() {
+                        over.bottom.max(self.end_of_flow(index)) + padding.bottom
+                    } else {
+                        over.bottom
+                    }),
                 ),
                 inset: inset(node, holder),
             };
@@ -285,6 +289,31 @@ impl Placing<'_> {
             let fixed = self.boxes.list[child].style.position == Position::Fixed;
             let from = if is_window && !fixed { inner.after(Affine::by(-page.0, -page.1)) } else { inner };
             self.place(child, from, at, Some(node));
+        }
+    }
+}
+
+impl Placing<'_> {
+    /// How far what stands in the flow of a box reaches down, with its margins.
+    fn end_of_flow(&self, index: usize) -> f32 {
+        let in_flow = |child: &&usize| !self.boxes.list[**child].style.position.is_out_of_flow();
+        let ends = self.boxes.list[index].children.iter().filter(in_flow).map(|child| {
+            let layout = &self.boxes.list[*child].layout;
+            layout.location.y + layout.size.height + self.end_margin(*child)
+        });
+        ends.fold(0.0, f32::max)
+    }
+
+    /// The margin below a box, with that of its last child where the two are one (CSS 2.2 §8.3.1).
+    fn end_margin(&self, index: usize) -> f32 {
+        let node = &self.boxes.list[index];
+        let (own, layout) = (node.layout.margin.bottom, &node.layout);
+        let is_closed = layout.padding.bottom > 0.0 || layout.border.bottom > 0.0 || node.style.overflow.y.is_scroll_container();
+        let is_block = node.style.display == taffy::Display::Block && node.style.size.height.is_auto();
+        let last = node.children.iter().rev().find(|child| !self.boxes.list[**child].style.position.is_out_of_flow());
+        match last.filter(|_| is_block && !is_closed) {
+            Some(last) => own.max(self.end_margin(*last)),
+            None => own,
         }
     }
 }

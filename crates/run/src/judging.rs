@@ -583,7 +583,9 @@ impl ComponentJudge<'_> {
                 }
             }
         };
-        let Some(explained) = cause::explain(&self.planned.domains, plain, &known, self.budget.most_asked(MOST_ASKED), &mut ask)? else {
+        // What never comes to rest costs its whole budget each time that it is asked.
+        let most = if self.restless { FEW } else { self.budget.most_asked(MOST_ASKED) };
+        let Some(explained) = cause::explain(&self.planned.domains, plain, &known, most, &mut ask)? else {
             return Ok(change_of(checked, plain));
         };
         let shown = checked.iter().chain(&others).find(|c| c.failure.is_some() && c.combination == explained.shown).cloned();

@@ -4,7 +4,13 @@ use crate::tree::{Document, NodeId};
 
 /// The declarations that the attributes of an element stand for.
 pub(super) fn of(doc: &Document, id: NodeId) -> Vec<(&'static str, String)> {
-    let Some(element) = doc.element(id).filter(|e| e.namespace == crate::Namespace::Html && !e.attrs.is_empty()) else { return Vec::new() };
+    let Some(element) = doc.element(id).filter(|e| !e.attrs.is_empty()) else { return Vec::new() };
+    if element.namespace == crate::Namespace::Svg {
+        return of_svg(element);
+    }
+    if element.namespace != crate::Namespace::Html {
+        return Vec::new();
+    }
     let mut hints = Hints { doc, id, tag: &element.local, out: Vec::new() };
     hints.sizes();
     hints.borders();
@@ -12,6 +18,45 @@ pub(super) fn of(doc: &Document, id: NodeId) -> Vec<(&'static str, String)> {
     hints.colours();
     hints.alignment();
     hints.out
+}
+
+/// Properties that an attribute of the same name stands for on any element of a drawing (SVG 2 §6.6), without those that only paint.
+const DRAWN: [&str; 22] = [
+    "clip-rule",
+    "color",
+    "cursor",
+    "direction",
+    "display",
+    "fill",
+    "fill-opacity",
+    "fill-rule",
+    "font-family",
+    "font-size",
+    "font-style",
+    "font-weight",
+    "letter-spacing",
+    "opacity",
+    "overflow",
+    "pointer-events",
+    "stroke",
+    "stroke-linecap",
+    "stroke-linejoin",
+    "stroke-opacity",
+    "stroke-width",
+    "visibility",
+];
+
+/// What the attributes of an element of a drawing stand for. Of the drawing itself they are its sizes, too, in any unit (SVG 2 §8.2).
+fn of_svg(element: &crate::Element) -> Vec<(&'static str, String)> {
+    let of = |name: &'static str| {
+        let value = element.attr(name)?.trim();
+        // A number without a unit is one of pixels.
+        let is_number = value.parse::<f32>().is_ok() && ["width", "height", "font-size", "letter-spacing"].contains(&name);
+        let value = if is_number { format!("{value}px") } else { value.to_owned() };
+        Some((name, fidelon_css::canonical(name, &value)?))
+    };
+    let sizes: &[&'static str] = if &*element.local == "svg" { &["width", "height"] } else { &[] };
+    sizes.iter().chain(&DRAWN).filter_map(|name| of(name)).collect()
 }
 
 struct Hints<'a> {

@@ -127,9 +127,13 @@ fn lists(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     let host = n.host.clone();
     n.add("style_set", move |text: String, name: String, value: String, priority: String| {
         let name = property(&name).to_owned();
-        let value = value.trim();
+        // Of a name of the author's own, blanks are a value (css-variables-1 §2); only nothing at all takes it away.
+        let is_blank = name.starts_with("--") && !value.is_empty() && value.trim().is_empty();
+        let value = if is_blank { " " } else { value.trim() };
         // What is no value changes nothing, not even how the attribute is written.
-        let wanted = if value.is_empty() { Some(None) } else { canonical(&name, value).filter(|_| !value.contains(['!', ';'])).map(Some) };
+        let wanted = if is_blank {
+            Some(Some(String::new()))
+        } else if value.is_empty() { Some(None) } else { canonical(&name, value).filter(|_| !value.contains(['!', ';'])).map(Some) };
         let Some(wanted) = wanted else { return text };
         let mut list = host.lists.take(&text);
         let changed = match wanted {

@@ -1,6 +1,6 @@
 //! Nodes, attributes and HTML in and out.
 
-use fidelon_dom::{Document, Element, InsertError, Namespace, NodeData, NodeId, parse, serialize};
+use fidelon_dom::{Document, Element, InsertError, Namespace, NodeData, NodeId, form, parse, serialize};
 
 use super::{Natives, known, number, numbers, reads, writes};
 
@@ -74,9 +74,9 @@ fn attributes(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         "attr_names" => |doc, id| doc.attrs(id).iter().map(|a| a.name.to_string()).collect::<Vec<_>>();
     );
     writes!(n,
-        "set_attr" => |doc, id, name: String, value: String| { doc.note_autofocus(&name); if let Some(e) = doc.element_mut(id) { e.set_attr(&name, &value) } };
+        "set_attr" => |doc, id, name: String, value: String| { doc.note_autofocus(&name); if let Some(e) = doc.element_mut(id) { form::retyping(e, &name, |e| e.set_attr(&name, &value)) } };
         "set_attr_ns" => |doc, id, ns: String, name: String, value: String| if let Some(e) = doc.element_mut(id) { e.set_attr_ns(Some(&ns), &name, &value) };
-        "remove_attr" => |doc, id, name: String| doc.element_mut(id).is_some_and(|e| e.remove_attr(&name));
+        "remove_attr" => |doc, id, name: String| doc.element_mut(id).is_some_and(|e| form::retyping(e, &name, |e| e.remove_attr(&name)));
     );
     Ok(())
 }
