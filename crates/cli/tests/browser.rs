@@ -86,7 +86,7 @@ fn what_the_stages_show_differently_is_told() {
     if !has_browser() {
         return;
     }
-    let wide = "<script setup>\nimport { onMounted, ref } from 'vue'\ndefineProps({ size: Number })\nconst root = ref(null), wide = ref('?')\nonMounted(() => { wide.value = document.createElement('canvas').getContext('2d').measureText('Kiln').width > 0 ? 'wide' : 'flat' })\n</script>\n<template><p ref=\"root\">{{ wide }}</p></template>\n";
+    let wide = "<script setup>\nimport { onMounted, ref } from 'vue'\ndefineProps({ size: Number })\nconst root = ref(null), wide = ref('?')\nonMounted(() => { wide.value = document.createElement('canvas').getContext('2d').measureText('Kiln').width > 0 ? 'wide' : 'flat' })\n</script>\n<template><p ref=\"root\" :data-size=\"size\">{{ wide }}</p></template>\n";
     let studio = Studio::new().with("Wide.vue", wide).with("Lamp.vue", LAMP);
     let run = studio.run(&["check", "--confirm", "--json", "-"]);
     assert_eq!(run.code, 1, "{}{}", run.out, run.err);

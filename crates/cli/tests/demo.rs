@@ -9,7 +9,7 @@ fn the_tour_shows_what_it_should_and_can_be_taken_again() {
     let studio = Studio::empty();
     let first = studio.run(&["demo"]);
     assert_eq!(first.code, 0, "{}{}", first.out, first.err);
-    assert!(first.out.contains("67 components: 67 hold"), "{}", first.out);
+    assert!(first.out.contains("81 components: 81 hold"), "{}", first.out);
     for told in [
         "ChattySwitch.tsx “the parent's own change is not told back”",
         "exactly when disabled (broke in 1 of 2 cases)",

@@ -126,9 +126,14 @@ fn a_browser_breaks_the_same_laws() {
     if !has_browser() {
         return;
     }
+    // The stages play the same sessions for every framework: what differs between them shows in a few.
+    let folders = ["laws/vue", "laws/react", "laws/elements"];
     let (studio, embedded) = flawed();
-    let browser = results(studio, "kiln-studio", &["laws", "--stage", "browser"]);
-    assert_eq!(broken(embedded), broken(&browser));
+    let browser = results(studio, "kiln-studio", &[&folders[..], &["--stage", "browser"]].concat());
+    let of_these = |c: &String| folders.iter().any(|folder| c.starts_with(folder));
+    let expected: BTreeMap<String, BTreeSet<String>> = broken(embedded).into_iter().filter(|(c, _)| of_these(c)).collect();
+    assert!(expected.len() > 90, "{}", expected.len());
+    assert_eq!(expected, broken(&browser));
 }
 
 const DIAL: &str = "<script setup lang=\"ts\">\nimport { ref } from 'vue'\nconst props = defineProps<{ label: string; start: number }>()\nconst shown = ref(props.label)\nconst from = ref(props.start)\n</script>\n<template><p>{{ shown }} {{ from }}</p></template>\n";
@@ -156,7 +161,7 @@ fn laws_are_exempted_with_a_reason_and_idle_exemptions_are_told() {
 }
 
 /// Two fields that follow one prop, and a prop of which nothing is known.
-const TWICE: &str = "<script setup>\nconst model = defineModel({ type: Number })\ndefineProps({ odd: null })\n</script>\n<template><p><input type=\"number\" aria-label=\"Left\" v-model=\"model\"><input type=\"number\" aria-label=\"Right\" v-model=\"model\"></p></template>\n";
+const TWICE: &str = "<script setup>\nconst model = defineModel({ type: Number })\ndefineProps({ odd: null })\n</script>\n<template><p :title=\"odd\"><input type=\"number\" aria-label=\"Left\" v-model=\"model\"><input type=\"number\" aria-label=\"Right\" v-model=\"model\"></p></template>\n";
 
 #[test]
 fn what_cannot_be_guessed_is_asked_for() {

@@ -239,6 +239,10 @@ pub(crate) enum State {
     Open,
     Modal,
     PopoverOpen,
+    /// Written from the left, `:dir(ltr)`.
+    FromLeft,
+    /// `:dir(rtl)`
+    FromRight,
 }
 
 impl State {
@@ -293,8 +297,41 @@ impl State {
             Self::Open => element.has_attr("open"),
             Self::Modal => element.overlay == Some(crate::Overlay::Modal),
             Self::PopoverOpen => element.overlay == Some(crate::Overlay::Popover),
+            Self::FromLeft => !is_from_right(doc, id),
+            Self::FromRight => is_from_right(doc, id),
         }
     }
+}
+
+/// The directionality of an element (HTML §3.2.6.4): what it or the nearest around it says, across shadow trees.
+fn is_from_right(doc: &Document, id: NodeId) -> bool {
+    std::iter::once(id).chain(doc.composed_ancestors(id)).find_map(|node| says_from_right(doc, node)).unwrap_or(false)
+}
+
+fn says_from_right(doc: &Document, id: NodeId) -> Option<bool> {
+    let element = doc.element(id).filter(|e| e.namespace == Namespace::Html)?;
+    let dir = element.attr("dir").map(str::to_ascii_lowercase);
+    match dir.as_deref() {
+        Some("ltr") => Some(false),
+        Some("rtl") => Some(true),
+        Some("auto") => Some(is_text_from_right(&auto_text(doc, id))),
+        _ if element.is_html("bdi") => Some(is_text_from_right(&auto_text(doc, id))),
+        _ if element.is_html("input") && element.input_type() == "tel" => Some(false),
+        _ => None,
+    }
+}
+
+/// The text that decides where `dir=auto` begins: a field's value, or what stands in the element.
+fn auto_text(doc: &Document, id: NodeId) -> String {
+    let is_field = doc.element(id).is_some_and(|e| form::has_text_value(e));
+    if is_field { form::value(doc, id) } else { doc.text_content(id) }
+}
+
+/// Whether the first letter that has a direction is one of a script that is written from the right (Unicode bidirectional classes R and AL).
+fn is_text_from_right(text: &str) -> bool {
+    let from_right =
+        |c: char| matches!(u32::from(c), 0x0590..=0x08ff | 0xfb1d..=0xfdff | 0xfe70..=0xfeff | 0x1_0800..=0x1_0fff | 0x1_e800..=0x1_efff);
+    text.chars().find(|c| c.is_alphabetic()).is_some_and(from_right)
 }
 
 /// HTML §4.16.3 `:focus`: the element itself, or the host of a shadow tree with the focus in it.
@@ -370,6 +407,26 @@ impl<'i> selectors::parser::Parser<'i> for Grammar {
     fn parse_non_ts_pseudo_class(&self, name: &str) -> Result<State, ParseError<SelectorFault>> {
         State::named(&name.to_ascii_lowercase())
             .ok_or_else(|| ParseError::custom(SelectorFault(format!("`:{name}` is not a known pseudo-class"))))
+    }
+    fn parse_non_ts_functional_pseudo_class(
+        &self,
+        name: &str,
+        parser: &mut Parser<'i>,
+        _after_part: bool,
+    ) -> Result<State, ParseError<SelectorFault>> {
+        let unknown = || ParseError::custom(SelectorFault(format!("`:{name}()` is not a known pseudo-class")));
+        if !name.eq_ignore_ascii_case("dir") {
+            return Err(unknown());
+        }
+        let said = parser.expect_ident().map_err(|_| unknown())?;
+        // Another word is no error, and matches nothing (Selectors 4 §7.1).
+        Ok(if said.eq_ignore_ascii_case("ltr") {
+            State::FromLeft
+        } else if said.eq_ignore_ascii_case("rtl") {
+            State::FromRight
+        } else {
+            State::Never
+        })
     }
     fn parse_pseudo_element(&self, name: &str) -> Result<PseudoElement, ParseError<SelectorFault>> {
         match name.to_ascii_lowercase().as_str() {

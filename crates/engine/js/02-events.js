@@ -368,7 +368,7 @@ const HANDLER_NAMES = ('abort auxclick beforeinput beforetoggle blur cancel canp
   'keydown keypress keyup load loadeddata loadedmetadata loadstart lostpointercapture mousedown mouseenter mouseleave mousemove ' +
   'mouseout mouseover mouseup paste pause play playing pointercancel pointerdown pointerenter pointerleave pointermove ' +
   'pointerout pointerover pointerup progress ratechange reset resize scroll scrollend securitypolicyviolation seeked seeking select selectionchange selectstart slotchange ' +
-  'stalled submit suspend timeupdate toggle touchcancel touchend touchmove touchstart transitioncancel transitionend transitionrun transitionstart ' +
+  'stalled submit suspend timeupdate toggle transitioncancel transitionend transitionrun transitionstart ' +
   'animationcancel animationend animationiteration animationstart volumechange waiting wheel').split(' ');
 const WINDOW_HANDLER_NAMES = ('afterprint beforeprint beforeunload hashchange languagechange message messageerror offline online ' +
   'pagehide pageshow popstate rejectionhandled storage unhandledrejection unload').split(' ');

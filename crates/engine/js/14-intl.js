@@ -40,6 +40,8 @@ const callable = (Class) => {
   return made;
 };
 const supported = (locales) => tagsOf(locales);
+/** Before and after the beginning of the years that are counted. */
+const ERAS = { narrow: ['B', 'A'], short: ['BC', 'AD'], long: ['Before Christ', 'Anno Domini'] };
 /** A day of the week or a month in its shortest form: the first letter; in Chinese the sign that tells one day from another comes last (CLDR). */
 const narrow = ({ type, value }) => {
   if (/\d/.test(value)) return value;
@@ -149,9 +151,17 @@ class DateTimeFormat {
   formatToParts(date) {
     const value = date === undefined ? Date.now() : Number(date);
     if (!Number.isFinite(value) || Math.abs(value) > 8.64e15) throw new RangeError('Invalid time value');
-    const parts = cldr('date', this.#locale, { ...this.#options, value }) ?? this.#apart(value);
+    const { era, ...fields } = this.#options;
+    const parts = cldr('date', this.#locale, { ...fields, value }) ?? this.#apart(value);
     if (parts === null) throw new RangeError(`These fields make no format of ${this.#locale}: ${JSON.stringify(this.#options)}`);
     if (['full', 'long'].includes(this.#options.timeStyle) || this.#options.timeZoneName) parts.push({ type: 'literal', value: ' ' }, { type: 'timeZoneName', value: this.#zone(value) });
+    // Beside a year the era stands behind it (CLDR, of most locales).
+    if (era) parts.splice(parts.findIndex((p) => p.type === 'year') + 1 || parts.length, 0, { type: 'literal', value: ' ' }, { type: 'era', value: ERAS[era][new Date(value).getUTCFullYear() > 0 ? 1 : 0] });
+    // Fractions of a second are a part of their own (ECMA-402 §11.5.5).
+    const at = parts.findIndex((p) => p.type === 'second' && p.value.includes('.'));
+    if (at >= 0) { const [second, fraction] = parts[at].value.split('.'); parts.splice(at, 1, { type: 'second', value: second }, { type: 'literal', value: '.' }, { type: 'fractionalSecond', value: fraction }); }
+    // A month in digits has a day of the week in short beside it in the data.
+    if (fields.weekday === 'long' && ['numeric', '2-digit'].includes(fields.month)) for (const part of parts) if (part.type === 'weekday') part.value = joined(cldr('date', this.#locale, { weekday: 'long', timeZone: fields.timeZone, value }) ?? [part]);
     for (const part of parts) if (this.#options[part.type] === 'narrow' && ['weekday', 'month'].includes(part.type)) part.value = narrow(part);
     return parts;
   }

@@ -71,9 +71,8 @@ impl Boxes {
             AvailableSpace::MaxContent => f32::INFINITY,
         });
         let is_measure = inputs.run_mode != RunMode::PerformLayout;
-        let within = limit.is_finite()
-            && !matches!((inputs.known_dimensions.width, inputs.available_space.width), (None, AvailableSpace::MinContent));
-        let parent_size = Size { width: within.then_some(limit), height: inputs.parent_size.height };
+        // While it is asked how wide it would be, percentages within count from nothing (CSS Sizing 3 §5.2.1).
+        let parent_size = Size { width: inputs.known_dimensions.width, height: inputs.parent_size.height };
         let width = match (inputs.known_dimensions.width, inputs.available_space.width) {
             (Some(width), _) => AvailableSpace::Definite(width),
             (None, width) => width,

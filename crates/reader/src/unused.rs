@@ -276,10 +276,10 @@ mod tests {
             said("/p/Dial.vue", &format!("<script setup lang=\"ts\">\n{declared}\n</script>\n<template>{template}</template>"))
         };
         let declared = "const props = withDefaults(defineProps<{ label: string; limitOf?: number; unit?: string }>(), { limitOf: 5 })\nconst emit = defineEmits<{ fire: [n: number]; stop: [] }>()";
-        assert_eq!(with(declared, "<p @click=\"$emit('fire', 1)\">{{ label }}</p>"), ["limitOf 2:57", "unit 2:75", "stop 3:48"]);
+        assert_eq!(with(declared, "<p @click=\"$emit('fire', 1)\">{{ label }}</p>"), ["limitOf 2:57", "unit 2:75", "stop 3:47"]);
         assert_eq!(with(&format!("{declared}\nemit('stop', props.limitOf, props['unit'])"), "<p>{{ label }}</p>"), ["fire 3:28"]);
         assert_eq!(with(&format!("{declared}\nuse(props)"), ""), Vec::<String>::new(), "as a whole");
-        assert_eq!(with("const { label, unit: u = 'C' } = defineProps<{ label: string; unit?: string }>()\nlog(u)", ""), ["label 2:47"]);
+        assert_eq!(with("const { label, unit: u = 'C' } = defineProps<{ label: string; unit?: string }>()\nlog(u)", ""), ["label 2:48"]);
         assert_eq!(with(declared, "<p v-bind=\"$props\">"), Vec::<String>::new());
     }
 
@@ -287,10 +287,10 @@ mod tests {
     fn props_of_svelte() {
         let with = |declared: &str, markup: &str| said("/p/Dial.svelte", &format!("<script lang=\"ts\">\n{declared}\n</script>\n{markup}"));
         let declared = "let { label, unit, onfire }: { label: string; unit?: string; onfire?: () => void } = $props()";
-        assert_eq!(with(declared, "<p onclick={onfire}>{label}</p>"), ["unit 2:49"]);
-        assert_eq!(with(declared, "<p>{label}{unit}</p>"), ["onfire 2:18"]);
+        assert_eq!(with(declared, "<p onclick={onfire}>{label}</p>"), ["unit 2:47"]);
+        assert_eq!(with(declared, "<p>{label}{unit}</p>"), ["onfire 2:20"]);
         assert_eq!(with("let { label, ...rest }: { label: string; unit?: string } = $props()", "<p {...rest}></p>"), Vec::<String>::new());
-        assert_eq!(with("export let label = ''\nexport let unit = 'C'", "{label}"), ["unit 3:12"]);
+        assert_eq!(with("export let label = ''\nexport let unit = 'C'", "{label}"), ["unit 3:1"]);
     }
 
     #[test]

@@ -253,7 +253,7 @@ mod tests {
 
     fn said(file: &str, framework: Framework, source: &str) -> Vec<String> {
         let child = if file.ends_with(".tsx") { "/p/KilnDial.tsx" } else { "/p/KilnDial.vue" };
-        let files = MemoryFiles::from_iter([(child.to_owned(), String::new()), ("/p/Dial.svelte".to_owned(), String::new())]);
+        let files = MemoryFiles::default().with(child, "").with("/p/Dial.svelte", "");
         let found = uses(&files, &NoImports, Path::new(file), "Panel", framework, source);
         let passed = |p: &Passed| format!("{:?} {} {}:{}", p.kind, p.name, p.place.line, p.place.column);
         found.iter().map(|u| format!("{} {}: {}", u.name, u.export, u.passed.iter().map(passed).collect::<Vec<_>>().join(", "))).collect()
@@ -261,25 +261,25 @@ mod tests {
 
     #[test]
     fn templates_of_vue() {
-        let source = "<script setup>\nimport KilnDial from './KilnDial.vue'\nimport { ref } from 'vue'\n</script>\n<template>\n<kiln-dial :target=\"t\" v-model:unit=\"u\" label @target-settled=\"x\" @click.stop=\"y\" class=\"z\" v-if=\"a\" :[b]=\"c\"><template #footer=\"{ d }\"><p #no></p></template></kiln-dial><p :other=\"e\"></p></template>";
+        let source = "<script setup>\nimport KilnDial from './KilnDial.vue'\nimport { ref } from 'vue'\n</script>\n<template>\n<kiln-dial :finish=\"t\" v-model:unit=\"u\" label @target-settled=\"x\" @click.stop=\"y\" class=\"z\" v-if=\"a\" :[b]=\"c\"><template #footer=\"{ d }\"><p #no></p></template></kiln-dial><p :other=\"e\"></p></template>";
         assert_eq!(
             said("/p/Panel.vue", Framework::Vue, source),
-            ["KilnDial default: Prop target 6:12, Model unit 6:24, Listener target-settled 6:47, Slot footer 6:125"]
+            ["KilnDial default: Prop finish 6:12, Model unit 6:24, Listener target-settled 6:47, Slot footer 6:121"]
         );
     }
 
     #[test]
     fn markup_of_svelte() {
-        let source = "<script>\n  import Dial from './Dial.svelte'\n</script>\n<Dial {unit} target={3} bind:heat on:settled|once={x} on:click {...rest} --c=\"d\"><p slot=\"foot\">x</p></Dial>";
+        let source = "<script>\n  import Dial from './Dial.svelte'\n</script>\n<Dial {unit} finish={3} bind:heat on:settled|once={x} on:click {...rest} --c=\"d\"><p slot=\"foot\">x</p></Dial>";
         assert_eq!(
             said("/p/Panel.svelte", Framework::Svelte, source),
-            ["Dial default: Prop unit 4:7, Prop target 4:14, Model heat 4:25, Listener settled 4:35, Slot foot 4:85"]
+            ["Dial default: Prop unit 4:7, Prop finish 4:14, Model heat 4:25, Listener settled 4:35, Slot foot 4:85"]
         );
     }
 
     #[test]
     fn elements_of_jsx() {
-        let source = "import { KilnDial as Dial } from './KilnDial'\nexport const Panel = () => <><Dial key=\"a\" target={3} onSettled={x} onClick={y} {...z}><p bad=\"b\" /></Dial></>";
-        assert_eq!(said("/p/Panel.tsx", Framework::React, source), ["Dial KilnDial: Prop target 2:44, Prop onSettled 2:55"]);
+        let source = "import { KilnDial as Dial } from './KilnDial'\nexport const Panel = () => <><Dial key=\"a\" finish={3} onSettled={x} onClick={y} {...z}><p bad=\"b\" /></Dial></>";
+        assert_eq!(said("/p/Panel.tsx", Framework::React, source), ["Dial KilnDial: Prop finish 2:44, Prop onSettled 2:55"]);
     }
 }

@@ -133,7 +133,11 @@ fn lists(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         // What is no value changes nothing, not even how the attribute is written.
         let wanted = if is_blank {
             Some(Some(String::new()))
-        } else if value.is_empty() { Some(None) } else { canonical(&name, value).filter(|_| !value.contains(['!', ';'])).map(Some) };
+        } else if value.is_empty() {
+            Some(None)
+        } else {
+            canonical(&name, value).filter(|_| !value.contains(['!', ';'])).map(Some)
+        };
         let Some(wanted) = wanted else { return text };
         let mut list = host.lists.take(&text);
         let changed = match wanted {

@@ -54,7 +54,10 @@ fn fields(asked: &Json) -> Option<CompositeDateTimeFieldSet> {
         builder.time_precision = text("timeStyle").map(precise);
     } else {
         builder.date_fields = date_fields(asked);
-        builder.length = Some(match text("month").filter(|m| ["long", "short", "narrow"].contains(m)).or(text("weekday")) {
+        // A month in digits stays one, whatever stands beside it.
+        let in_digits = text("month").is_some_and(|m| ["numeric", "2-digit"].contains(&m));
+        let words = text("month").filter(|_| !in_digits).or(text("weekday").filter(|_| !in_digits));
+        builder.length = Some(match words {
             Some("long") => Length::Long,
             Some("short" | "narrow") => Length::Medium,
             _ => Length::Short,
