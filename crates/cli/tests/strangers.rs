@@ -74,7 +74,7 @@ fn a_slot_may_have_the_name_of_a_prop() {
 fn for_is_one_id() {
     let studio = Studio::new().with(
         "Field.vue",
-        "<script setup lang=\"ts\">\ndefineProps<{ fieldId: string; tall?: boolean }>()\n</script>\n<template><div><label :for=\"'cone ' + fieldId\">Cone</label><input :id=\"'cone ' + fieldId\" aria-label=\"Cone\"></div></template>\n",
+        "<script setup lang=\"ts\">\ndefineProps<{ fieldId: string; tall?: boolean }>()\n</script>\n<template><div :class=\"{ tall }\"><label :for=\"'cone ' + fieldId\">Cone</label><input :id=\"'cone ' + fieldId\" aria-label=\"Cone\"></div></template>\n",
     );
     let component = only(&studio, &["Field.vue"]);
     assert_eq!(component["findings"], serde_json::json!([]), "{component:#}");

@@ -323,7 +323,7 @@ fn says_from_right(doc: &Document, id: NodeId) -> Option<bool> {
 
 /// The text that decides where `dir=auto` begins: a field's value, or what stands in the element.
 fn auto_text(doc: &Document, id: NodeId) -> String {
-    let is_field = doc.element(id).is_some_and(|e| form::has_text_value(e));
+    let is_field = doc.element(id).is_some_and(form::has_text_value);
     if is_field { form::value(doc, id) } else { doc.text_content(id) }
 }
 

@@ -438,7 +438,16 @@ fn keeps_the_others(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome
         let Some(event) = acted.after.events.iter().find(|e| e.binding && !context.except.contains(&e.name)) else { continue };
         let was = acted.before.held("").and_then(|h| h.bound.get(&event.name)).and_then(list).filter(|was| !was.is_empty());
         let (Some(was), Some(is)) = (was, list(&event.value())) else { continue };
-        let failure = was.iter().find(|item| !is.contains(item)).map(|lost| Failure {
+        // What is none of the items that were passed may go: nobody can see it.
+        let is_item = |value: &Json| {
+            acted.combination.props.iter().filter(|(name, _)| **name != event.name).filter_map(|(_, v)| list(v)).flatten().any(|item| {
+                match &item {
+                    Json::Object(fields) => fields.values().any(|v| v == value),
+                    other => other == value,
+                }
+            })
+        };
+        let failure = was.iter().find(|item| !is.contains(item) && is_item(item)).map(|lost| Failure {
             message: format!("a box is ticked, and `{}` loses what was in it", event.name),
             expected: Some(format!("a list with {lost}")),
             actual: Some(Json::Array(is.clone()).to_string()),

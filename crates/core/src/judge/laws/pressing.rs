@@ -21,7 +21,7 @@ const MOST_COMBINATIONS: usize = 8;
 const MOST_CONTROLS: usize = 6;
 
 /// Controls that are pressed of those that one press opens, and how often the same control is pressed to open them.
-const MOST_OPENED: usize = 4;
+const MOST_OPENED: usize = 6;
 const MOST_OPENINGS: usize = 2;
 
 /// How long what a press sets off is waited for.
