@@ -180,11 +180,10 @@ fn late_note(at: &At<'_>) -> PhaseSnapshot {
     let network = at.script.surroundings.network.clone().unwrap_or_else(canned);
     let reply = |url: &str| network.iter().find(|c| c.path == url || c.path == "/notes/*").and_then(|c| c.replies.last()).expect("canned");
     let passed = |steps: &[Step]| {
-        let told = steps.iter().filter_map(|s| match s {
+        steps.iter().rev().find_map(|s| match s {
             Step::Pass { props } => props.get("open").cloned(),
             _ => None,
-        });
-        told.last()
+        })
     };
     let all: Vec<String> =
         std::iter::once(at.first("open")).chain(at.so_far().filter_map(|s| passed(std::slice::from_ref(s)))).map(|v| asked(&v)).collect();
