@@ -40,6 +40,17 @@ const callable = (Class) => {
   return made;
 };
 const supported = (locales) => tagsOf(locales);
+/** Takes out of a time what was not asked for of it; what is left alone is written without a nought before it. */
+const minutesAlone = (parts, asked) => {
+  const of = ['hour', 'minute', 'second', 'fractionalSecond', 'dayPeriod'];
+  const first = parts.findIndex((p) => p.type === 'hour');
+  if (first < 0) return;
+  const last = parts.findLastIndex((p) => of.includes(p.type));
+  const wanted = parts.slice(first, last + 1).filter((p) => asked.includes(p.type));
+  if (wanted.length === 1 && wanted[0].type !== 'fractionalSecond') wanted[0].value = String(Number(wanted[0].value));
+  const between = (p) => ({ type: 'literal', value: p.type === 'fractionalSecond' ? '.' : ':' });
+  parts.splice(first, last + 1 - first, ...wanted.flatMap((p, i) => (i ? [between(p), p] : [p])));
+};
 /** Before and after the beginning of the years that are counted. */
 const ERAS = { narrow: ['B', 'A'], short: ['BC', 'AD'], long: ['Before Christ', 'Anno Domini'] };
 /** A day of the week or a month in its shortest form: the first letter; in Chinese the sign that tells one day from another comes last (CLDR). */
@@ -160,6 +171,8 @@ class DateTimeFormat {
     // Fractions of a second are a part of their own (ECMA-402 §11.5.5).
     const at = parts.findIndex((p) => p.type === 'second' && p.value.includes('.'));
     if (at >= 0) { const [second, fraction] = parts[at].value.split('.'); parts.splice(at, 1, { type: 'second', value: second }, { type: 'literal', value: '.' }, { type: 'fractionalSecond', value: fraction }); }
+    // Minutes and seconds without an hour: the data has them behind one only.
+    if (!fields.hour && !fields.timeStyle) minutesAlone(parts, ['minute', 'second'].filter((f) => fields[f]).concat(fields.fractionalSecondDigits ? ['fractionalSecond'] : []));
     // A month in digits has a day of the week in short beside it in the data.
     if (fields.weekday === 'long' && ['numeric', '2-digit'].includes(fields.month)) for (const part of parts) if (part.type === 'weekday') part.value = joined(cldr('date', this.#locale, { weekday: 'long', timeZone: fields.timeZone, value }) ?? [part]);
     for (const part of parts) if (this.#options[part.type] === 'narrow' && ['weekday', 'month'].includes(part.type)) part.value = narrow(part);

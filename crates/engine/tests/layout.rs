@@ -44,6 +44,18 @@ fn boxes_are_measured() {
             "45",
         ),
         (
+            "document.body.innerHTML = '<div style=\"height:0;overflow:hidden\"><p>long</p><p>text</p></div><div style=\"height:0;overflow:hidden\"><div><p>in</p></div></div><div style=\"height:0\"><p>x</p></div>'; return [...document.body.children].map((d) => d.scrollHeight) + ''",
+            "86,51,19",
+        ),
+        (
+            "document.body.innerHTML = '<div style=\"display:inline-block\"><div style=\"width:100%\"><div style=\"display:inline-block;width:100%\"><input style=\"width:100%\"></div></div></div><br><div style=\"display:inline-block\"><div style=\"width:100%\"><div style=\"display:inline-flex;width:100%\"><div style=\"width:100%\">hello</div></div></div></div><br><div style=\"display:inline-block\"><input style=\"width:100%;min-width:50px\"></div>'; return [...document.querySelectorAll('body > div')].map((d) => d.getBoundingClientRect().width) + ''",
+            "179,38.671875,179",
+        ),
+        (
+            "document.body.innerHTML = '<div style=\"position:relative;left:.4px\"><i style=\"position:absolute;left:10.3px;width:20.3px;height:1px\"></i><b style=\"position:absolute;left:10.6px;width:20.3px;height:1px\"></b></div>'; return [...document.querySelectorAll('i, b')].map((d) => [d.offsetLeft, d.offsetWidth]) + ''",
+            "10,20,11,20",
+        ),
+        (
             "document.body.innerHTML = '<div style=\"display:none\"><b style=\"width:10%\"></b></div>'; const s = getComputedStyle(document.querySelector('b')); return [s.width, s.height, s.marginTop] + ''",
             "10%,auto,0px",
         ),

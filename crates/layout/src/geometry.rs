@@ -114,16 +114,11 @@ impl Geometry {
     pub fn measures(&self, doc: &Document, id: NodeId) -> Option<Measures> {
         let shape = self.of.get(&id)?;
         let plain = shape.plain;
-        let whole = |from: f32, size: f32| (from + size).round() - from.round();
         let parent = self.offset_parent(doc, id);
         let from = parent.filter(|p| !doc.is_html(*p, "body")).and_then(|p| self.of.get(&p));
         let from = from.map_or((0.0, 0.0), |p| (p.plain.x + p.border.left, p.plain.y + p.border.top));
-        let offset = Area {
-            x: (plain.x - from.0).round(),
-            y: (plain.y - from.1).round(),
-            width: whole(plain.x - from.0, plain.width),
-            height: whole(plain.y - from.1, plain.height),
-        };
+        let offset =
+            Area { x: (plain.x - from.0).round(), y: (plain.y - from.1).round(), width: plain.width.round(), height: plain.height.round() };
         if self.root == Some(id) {
             let (right, bottom) = (plain.x + plain.width.max(shape.reach.0), plain.y + plain.height.max(shape.reach.1));
             let scroll = (right.round().max(self.window.width), bottom.round().max(self.window.height));
@@ -133,12 +128,7 @@ impl Geometry {
             return Some(Measures { offset, parent, ..Measures::default() });
         }
         let (border, inner) = (shape.border, shape.inner());
-        let client = Area {
-            x: border.left.round(),
-            y: border.top.round(),
-            width: whole(plain.x + border.left, inner.0),
-            height: whole(plain.y + border.top, inner.1),
-        };
+        let client = Area { x: border.left.round(), y: border.top.round(), width: inner.0.round(), height: inner.1.round() };
         let scroll = (shape.reach.0.round().max(client.width), shape.reach.1.round().max(client.height));
         Some(Measures { client, scroll, offset, parent })
     }

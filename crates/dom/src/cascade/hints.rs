@@ -51,7 +51,7 @@ fn of_svg(element: &crate::Element) -> Vec<(&'static str, String)> {
     let of = |name: &'static str| {
         let value = element.attr(name)?.trim();
         // A number without a unit is one of pixels.
-        let is_number = value.parse::<f32>().is_ok() && ["width", "height", "font-size", "letter-spacing"].contains(&name);
+        let is_number = value.parse::<f32>().is_ok() && ["width", "height", "font-size", "letter-spacing", "stroke-width"].contains(&name);
         let value = if is_number { format!("{value}px") } else { value.to_owned() };
         Some((name, fidelon_css::canonical(name, &value)?))
     };
