@@ -180,10 +180,10 @@ impl Template<'_> {
             }
         }
         // What stands right in a child may say which of its slots it is for.
-        for tag in &found.tags {
+        for (tag, slot) in found.tags.iter().filter_map(|tag| Some((tag, self.slot(tag)?))) {
             let around = found.tags.iter().filter(|t| t.body.start <= tag.at.start && tag.at.end <= t.body.end && t.at != tag.at);
-            let Some(parent) = around.min_by_key(|t| t.body.len()) else { continue };
-            if let (Some((_, child)), Some(slot)) = (out.iter_mut().find(|(t, _)| t.at == parent.at), self.slot(tag)) {
+            let parent = around.min_by_key(|t| t.body.len());
+            if let Some((_, child)) = out.iter_mut().find(|(t, _)| parent.is_some_and(|parent| parent.at == t.at)) {
                 child.passed.push(slot);
             }
         }

@@ -35,6 +35,7 @@ use crate::judging::{self, ContractSource, JudgeOptions, name_of};
 use crate::pipeline::{Request, Work, chosen, message_of, over_jobs};
 use crate::settings::FolderExemption;
 use crate::survey::{self, Job, SurveyError, tidy};
+use crate::uses;
 
 /// Which faults are tried.
 #[derive(Debug, Clone, Default)]
@@ -58,7 +59,8 @@ struct Planted {
 /// # Errors
 /// [`SurveyError`] when a path cannot be used.
 pub fn challenge(request: &Request, options: &ChallengeOptions, tell: &(dyn Fn(RunEvent) + Sync)) -> Result<ChallengeResults, SurveyError> {
-    let survey = survey::survey(&request.root, &request.paths, &request.stage.common.cache)?;
+    let mut survey = survey::survey(&request.root, &request.paths, &request.stage.common.cache)?;
+    uses::read(&mut survey, &request.root);
     let mut jobs = chosen(request, &survey);
     // A scene has no source of its own: its parts are challenged by themselves.
     jobs.retain(|job| survey.jobs[*job].scene.state.is_none());
@@ -269,7 +271,7 @@ impl Challenge<'_, '_> {
         let mut differing = Vec::new();
         let judged = {
             let mut stage = Watched::comparing(&mut **stage, &mut self.journal, &mut differing);
-            judging::judge(job, *held, &mut stage, None, &mut **expressions, self.how)
+            judging::judge(&uses::edited(job, edit), *held, &mut stage, None, &mut **expressions, self.how)
         };
         let component = judged.component;
         if let Some(reason) = component.reason {

@@ -3,11 +3,12 @@
 
 use std::path::Path;
 
+use fidelon_core::stage::Edit;
 use fidelon_core::surface::ChildUse;
 use fidelon_source::Files as _;
 
 use crate::surfaces::{at_once, own_files};
-use crate::survey::{Survey, shown};
+use crate::survey::{Job, Survey, shown};
 
 /// Reads for each component of a survey what it passes to children of the project that they do not declare, and what it does not use itself.
 pub(crate) fn read(survey: &mut Survey, root: &Path) {
@@ -32,4 +33,13 @@ pub(crate) fn read(survey: &mut Survey, root: &Path) {
         job.children = children;
         job.unused = unused;
     }
+}
+
+/// The same job where files have other texts than on the disk: what its own declares and does not use is read anew.
+pub(crate) fn edited(job: &Job, edits: &[Edit]) -> Job {
+    let mut out = job.clone();
+    if let Some(edit) = edits.iter().find(|edit| edit.file == job.surface.file) {
+        out.unused = fidelon_reader::unused::unused(&job.root.join(&edit.file), &edit.text, &job.surface);
+    }
+    out
 }

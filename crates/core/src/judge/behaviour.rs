@@ -57,8 +57,9 @@ fn acts_in(seen: &PhaseSnapshot, most: usize) -> Vec<Act> {
     out
 }
 
-/// Controls that are used of those that an act brought to light.
+/// Controls that are used of those that an act brought to light, of how many that are there then.
 const MOST_THEN: usize = 4;
+const MOST_LOOKED_AT: usize = 60;
 
 /// What a person can do next, once something was done: what came to light is used, what was pressed is pressed again, and so is the next one
 /// of its kind.
@@ -71,7 +72,7 @@ pub fn next(first: &Act, before: &PhaseSnapshot, after: &PhaseSnapshot) -> Vec<A
         found.is_some_and(|n| !known.contains(&acting::in_words(&after.tree, n)))
     };
     let is_again = |act: &Act| matches!(act.steps.first(), Some(Step::Press { .. })) && act.name == first.name;
-    let all = acts_in(after, usize::MAX);
+    let all = acts_in(after, MOST_LOOKED_AT);
     let new: Vec<&Act> = all.iter().filter(is_new).take(MOST_THEN).collect();
     let again = all.iter().filter(|act| is_again(act) && !new.contains(act));
     let role = |act: &Act| act.at.find(&after.tree, Document::ROOT, &[]).into_iter().next().and_then(|n| role_of(&after.tree, n));

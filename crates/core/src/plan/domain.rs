@@ -25,6 +25,14 @@ impl Domain {
         matches!(self, Self::Prop(name, _) if name == prop)
     }
 
+    /// The name of a prop that is on or off, and may be absent; none for any other.
+    pub fn flag(&self) -> Option<&String> {
+        match self {
+            Self::Prop(name, values) if values.contains(&Value::json(true)) && values.len() <= 3 => Some(name),
+            _ => None,
+        }
+    }
+
     /// How many values it has.
     pub fn len(&self) -> usize {
         match self {
@@ -97,6 +105,17 @@ pub fn every(domains: &[Domain]) -> Vec<Combination> {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn flags_are_on_or_off() {
+        let of = |values: &[Value]| Domain::Prop("open".into(), values.to_vec()).flag().is_some();
+        assert!(of(&[Value::Absent, Value::json(false), Value::json(true)]) && of(&[Value::json(true)]));
+        assert!(
+            !of(&[Value::json(1), Value::json(0)])
+                && !of(&[1, 2, 3, 4].map(Value::json))
+                && Domain::Slot("a".into(), vec![None]).flag().is_none()
+        );
+    }
 
     #[test]
     fn every_is_a_full_product_in_order() {

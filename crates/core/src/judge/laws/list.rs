@@ -9,7 +9,7 @@ use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount};
 use crate::finding::Failure;
 use crate::judge::equivalence::markup;
 use crate::locator::Locator;
-use crate::observation::PhaseSnapshot;
+use crate::observation::{Emitted, PhaseSnapshot};
 use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
 use crate::value::Value;
@@ -65,23 +65,19 @@ fn starts(context: &LawContext<'_>, runs: &mut dyn Runs) -> Result<Vec<(String, 
     let flags = flags_set(context, plain);
     let others = context.busiest(MOST_STARTS, runs).into_iter().filter(|c| *c != plain).cloned();
     let bases: Vec<Combination> = std::iter::once(plain.clone()).chain(flags).chain(others).collect();
-    let with = |base: &Combination, name: &str, items: &Vec<Json>| {
+    let listed = |items: &[Json]| Value::Json(items.iter().cloned().collect());
+    let with = |base: &Combination, name: &str, items: &[Json]| {
         // Every list is long: a table shows nothing without its columns.
-        let all = lists.iter().fold(base.clone(), |out, (name, items)| change(&out, name, Value::Json(items.iter().cloned().collect())));
-        (
-            name.to_owned(),
-            items.clone(),
-            if base == plain { change(plain, name, Value::Json(items.iter().cloned().collect())) } else { all },
-        )
+        if base == plain {
+            change(plain, name, listed(items))
+        } else {
+            lists.iter().fold(base.clone(), |out, (name, items)| change(&out, name, listed(items)))
+        }
     };
-    // The third of some items may be hidden: two of them make as many rows then.
-    let two = |items: &Vec<Json>| items[..2].to_vec();
     let ways = |(name, items): &(&String, &Vec<Json>)| {
-        let all = bases.iter().map(|base| with(base, name, items));
-        let few = (items.len() > 2).then(|| {
-            let start = change(plain, name, Value::Json(Json::Array(two(items))));
-            ((*name).clone(), two(items), start)
-        });
+        let all = bases.iter().map(|base| ((*name).clone(), (*items).clone(), with(base, name, items)));
+        // The third of some items may be hidden: two of them make as many rows then.
+        let few = (items.len() > 2).then(|| ((*name).clone(), items[..2].to_vec(), change(plain, name, listed(&items[..2]))));
         all.chain(few).collect::<Vec<_>>()
     };
     Ok(lists.iter().flat_map(ways).collect())
@@ -89,11 +85,7 @@ fn starts(context: &LawContext<'_>, runs: &mut dyn Runs) -> Result<Vec<(String, 
 
 /// The plainest combination with each of its flags set by itself, for the first few: what makes rows selectable is one of them.
 fn flags_set(context: &LawContext<'_>, plain: &Combination) -> Vec<Combination> {
-    let is_flag = |values: &[Value]| values.contains(&Value::json(true)) && values.len() <= 3;
-    let flags = context.domains.iter().filter_map(|domain| match domain {
-        Domain::Prop(name, values) if is_flag(values) => Some(change(plain, name, Value::json(true))),
-        _ => None,
-    });
+    let flags = context.domains.iter().filter_map(Domain::flag).map(|name| change(plain, name, Value::json(true)));
     flags.take(context.effort.most(MOST_STARTS + 1)).collect()
 }
 
@@ -174,7 +166,8 @@ fn kept_by(
         let Some(parent) = before.tree.node(rows[0]).parent.map(|p| before.tree.path_to(p)) else { continue };
         let was: Vec<String> = rows.iter().map(|n| markup(&before.tree, *n)).collect();
         let moved = texts_at(idle_after, &parent);
-        if moved != how.of(&was) || numbers_at(before, &parent)[..moved.len()] == numbers_at(idle_after, &parent) {
+        let stayed = || numbers_at(before, &parent).into_iter().take(moved.len()).eq(numbers_at(idle_after, &parent));
+        if moved != how.of(&was) || stayed() {
             continue;
         }
         let controls = before.tree.composed_descendants(rows[0]).chain([rows[0]]).filter(|n| is_control(&before.tree, *n));
@@ -257,8 +250,7 @@ impl Row<'_> {
                 let words = steps.first().map(ToString::to_string).unwrap_or_default();
                 let observation = runs.play(&Script { phases: vec![self.lead.to_vec(), steps], ..mount(self.start) })?;
                 let (Some(after), false) = (observation.phases.last(), failed(&observation)) else { continue };
-                let payloads = after.events.iter().flat_map(|e| &e.payload).filter_map(Value::as_json);
-                let Some((index, what)) = payloads.into_iter().find_map(|value| self.spoken_of(value)) else { continue };
+                let Some((index, what)) = after.events.iter().find_map(|event| self.spoken_of(event)) else { continue };
                 let items = self.items;
                 return Ok(Some((index != ROW).then(|| Failure {
                     message: format!("after {words}, in the row of {}, another item of `{}` is {what}", items[ROW], self.list),
@@ -271,18 +263,23 @@ impl Row<'_> {
         Ok(None)
     }
 
-    /// The item that a payload speaks of, and what it says of it: the list without it, the item itself, or the text that it alone is known by.
-    fn spoken_of(&self, value: &Json) -> Option<(usize, &'static str)> {
+    /// The item that an event speaks of, and what it says of it: the list itself comes back without it, or it is the payload, whole or by
+    /// a text that it alone is known by. Another list, of what is chosen, says nothing of the items that are not in it.
+    fn spoken_of(&self, event: &Emitted) -> Option<(usize, &'static str)> {
         let one = |is: &dyn Fn(&Json) -> bool| {
             let all: Vec<usize> = (0..self.items.len()).filter(|i| is(&self.items[*i])).collect();
             if let [one] = all.as_slice() { Some(*one) } else { None }
         };
-        match value {
-            Json::Array(left) if left.len() + 1 == self.items.len() => one(&|item| !left.contains(item)).map(|i| (i, "lost")),
-            value => {
-                one(&|item| item == value).or_else(|| one(&|item| value.is_string() && known(item).contains(value))).map(|i| (i, "told of"))
+        event.payload.iter().filter_map(Value::as_json).find_map(|value| match value {
+            Json::Array(left) => {
+                let is_the_list = event.binding && event.name == self.list && left.len() + 1 == self.items.len();
+                is_the_list.then(|| one(&|item| !left.contains(item))).flatten().map(|i| (i, "lost"))
             }
-        }
+            value => {
+                let by_text = || one(&|item| value.is_string() && known(item).contains(value));
+                one(&|item| item == value).or_else(by_text).map(|i| (i, "told of"))
+            }
+        })
     }
 }
 

@@ -15,6 +15,7 @@ mod pressing;
 mod prop;
 mod reference;
 mod render;
+mod reporting;
 mod request;
 mod slot;
 mod stage;

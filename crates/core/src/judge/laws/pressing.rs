@@ -88,10 +88,8 @@ pub(super) fn each(context: &LawContext<'_>, runs: &mut dyn Runs) -> Result<Vec<
 fn escaped(combination: &Combination, before: &Rc<PhaseSnapshot>, runs: &mut dyn Runs) -> Result<Option<Acted>, StageError> {
     let Some(node) = before.tree.body() else { return Ok(None) };
     let step = Step::Key { key: "Escape".into(), at: None };
-    let Some((after, rested)) = acted(combination, &[], step.clone(), runs)? else { return Ok(None) };
-    let at = Locator::at(&before.tree, node);
-    let out = Acted { combination: combination.clone(), node, at, lead: Vec::new(), step, before: before.clone(), after, rested };
-    Ok((!out.after.events.is_empty() || !out.rested.events.is_empty()).then_some(out))
+    let tells = |acted: &Acted| !acted.after.events.is_empty() || !acted.rested.events.is_empty();
+    Ok(done(combination, &[], before, (node, step), runs)?.filter(tells))
 }
 
 /// The plainest combination with all that lists can hold: there is most to press, and no combination of a few need be of that kind. None where
@@ -127,12 +125,7 @@ fn richest(context: &LawContext<'_>, fullest: &Combination, runs: &mut dyn Runs)
         Ok(mounted.mount().filter(|_| !failed(&mounted)).map_or(0, |seen| controls(&seen.tree).len()))
     };
     let mut most = count(&out)?;
-    let is_flag = |values: &[Value]| values.contains(&Value::json(true)) && values.len() <= 3;
-    let flags = context.domains.iter().filter_map(|domain| match domain {
-        Domain::Prop(name, values) if is_flag(values) => Some(name),
-        _ => None,
-    });
-    for name in flags.take(MOST_FLAGS) {
+    for name in context.domains.iter().filter_map(Domain::flag).take(MOST_FLAGS) {
         let with = change(&out, name, Value::json(true));
         let controls = count(&with)?;
         if controls > most {
@@ -151,6 +144,17 @@ fn of_control(
     runs: &mut dyn Runs,
 ) -> Result<Option<Acted>, StageError> {
     let Some(step) = first_step(&before.tree, node) else { return Ok(None) };
+    done(combination, lead, before, (node, step), runs)
+}
+
+/// What comes of a step at a node of what is there `before`; none where it could not be done.
+fn done(
+    combination: &Combination,
+    lead: &[Step],
+    before: &Rc<PhaseSnapshot>,
+    (node, step): (NodeId, Step),
+    runs: &mut dyn Runs,
+) -> Result<Option<Acted>, StageError> {
     let at = Locator::at(&before.tree, node);
     let of = |(after, rested)| Acted {
         combination: combination.clone(),
@@ -170,19 +174,8 @@ fn focused(combination: &Combination, before: &Rc<PhaseSnapshot>, node: NodeId, 
     if !form::is_editable(&before.tree, node) {
         return Ok(None);
     }
-    let at = Locator::at(&before.tree, node);
-    let step = Step::Focus { at: at.clone() };
-    let of = |(after, rested)| Acted {
-        combination: combination.clone(),
-        node,
-        at,
-        lead: Vec::new(),
-        step: step.clone(),
-        before: before.clone(),
-        after,
-        rested,
-    };
-    Ok(acted(combination, &[], step.clone(), runs)?.map(of).filter(|acted| !acted.opened().is_empty()))
+    let step = Step::Focus { at: Locator::at(&before.tree, node) };
+    Ok(done(combination, &[], before, (node, step), runs)?.filter(|acted| !acted.opened().is_empty()))
 }
 
 /// The press of a control, or what is typed into a field; none for what is chosen from or moved by keys.

@@ -96,11 +96,7 @@ const MOST_FLAGS: usize = 5;
 /// The plainest combination with two flags set: what takes three to meet, two flags and a slot, is in few plans.
 fn with_two_flags(context: &LawContext<'_>) -> Vec<Combination> {
     let Some(plain) = context.combinations.first() else { return Vec::new() };
-    let flag = |domain: &Domain| match domain {
-        Domain::Prop(name, values) if values.contains(&Value::json(true)) && values.len() <= 3 => Some(name.clone()),
-        _ => None,
-    };
-    let flags: Vec<String> = context.domains.iter().filter_map(flag).take(MOST_FLAGS).collect();
+    let flags: Vec<&String> = context.domains.iter().filter_map(Domain::flag).take(MOST_FLAGS).collect();
     let pairs = flags.iter().enumerate().flat_map(|(i, a)| flags[i + 1..].iter().map(move |b| (a, b)));
     let set = |of: &Combination, name: &str| change(of, name, Value::json(true));
     pairs.map(|(a, b)| set(&set(plain, a), b)).collect()
