@@ -101,6 +101,9 @@ pub struct Finding {
     pub rule: String,
     /// What kind of promise.
     pub kind: RuleKind,
+    /// The prop, slot, event or member that it is about; none when it is about the whole.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub about: Option<String>,
     /// How it failed in the case below.
     #[serde(flatten)]
     pub failure: Failure,

@@ -4,36 +4,36 @@ mod accepted;
 mod alone;
 mod broken;
 mod budget;
+mod by_clause;
 mod by_law;
 mod first_look;
 mod left_out;
 pub(crate) mod no_verdict;
 mod state;
 
-use std::cell::RefCell;
+use std::cell::{Cell, RefCell};
 use std::path::Path;
 use std::sync::Arc;
 
 use fidelon_core::baseline::Baseline;
 use fidelon_core::cause::{self, Explained};
-use fidelon_core::contract::{self, Contract, Fault};
-use fidelon_core::finding::{Finding, RuleKind, Verdict};
+use fidelon_core::contract::{self, Contract};
+use fidelon_core::finding::{RuleKind, Verdict};
 use fidelon_core::gallery::Gallery;
-use fidelon_core::judge::check::in_words;
-use fidelon_core::judge::clause::{self, Standing, Subject};
+use fidelon_core::judge::clause::Standing;
 use fidelon_core::judge::laws::{self, Checked, Effort, Runs as _};
 use fidelon_core::results::{Compared, Component, Coverage, FileFault, Met, Reason, Rule};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
 use fidelon_core::surface::{ChildUse, Prop, Surface};
-use fidelon_source::{Place, place_of};
+use fidelon_source::Place;
 
 use self::accepted::{ACCEPTED, compared};
 use self::broken::{change_of, finding, rule};
 use self::budget::Budget;
 use self::left_out::Struck;
 pub(crate) use self::no_verdict::faulty_judge;
-use self::no_verdict::{expression_fault, faults_of, faulty, no_plan, passed_in_part, reason, untold};
+use self::no_verdict::{faults_of, faulty, no_plan, passed_in_part, reason, untold};
 use crate::caching_runner::{CachingRunner, Realms};
 use crate::gallery;
 use crate::learning;
@@ -65,7 +65,8 @@ pub fn name_of(surface: &Surface) -> String {
 const MOST_ASKED: usize = 120;
 
 /// What stands in the notes of a component whose module remembers earlier cases.
-const CARRIED: &str = "its module keeps state from one case to the next, so each case was played in a realm of its own";
+const CARRIED: &str =
+    "its module keeps state from one case to the next: what broke after other cases was played again, each case in a realm of its own";
 
 /// How a component is judged.
 #[derive(Debug, Clone, Copy, Default)]
@@ -93,15 +94,15 @@ pub struct Judged {
     pub gallery: Option<Gallery>,
     /// Which of the exemptions of its folder exempted something, by index into those of the job.
     pub used: Vec<usize>,
-    /// Whether its module keeps state from one case to the next, so that each was played in a realm of its own.
+    /// Whether its module keeps state from one case to the next.
     pub carried: bool,
 }
 
 /// Judges one component. What is wrong with its contract comes beside the result.
 ///
 /// Cases share a realm, which is brought back in between; what a module keeps in its own variables stays. So a failure is
-/// believed only when a fresh realm shows it too; if one does not, the whole component is judged again with a realm for
-/// each case.
+/// believed only when a fresh realm shows it too; if one does not, the clause or law that broke is judged again with a realm
+/// for each case.
 pub fn judge(
     job: &Job,
     held: Option<ContractSource<'_>>,
@@ -111,16 +112,12 @@ pub fn judge(
     how: JudgeOptions,
 ) -> Judged {
     let mut beside = SideOutputs::default();
-    let mut other = other;
-    if let Some((component, gallery)) = pass(job, held, stage, reborrow(&mut other), engine, how, &mut beside) {
-        return Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner(), carried: false };
+    let (mut component, gallery) = pass(job, held, stage, other, engine, how, &mut beside);
+    let carried = beside.carried.get();
+    if carried {
+        component.notes.insert(0, CARRIED.into());
     }
-    beside = SideOutputs::default();
-    let fresh = JudgeOptions { realms: Realms::Fresh, ..how };
-    let judged = pass(job, held, stage, reborrow(&mut other), engine, fresh, &mut beside);
-    let (mut component, gallery) = judged.expect("what a fresh realm shows is not asked for again");
-    component.notes.insert(0, CARRIED.into());
-    Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner(), carried: true }
+    Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner(), carried }
 }
 
 fn reborrow<'a>(stage: &'a mut Option<&mut dyn Stage>) -> Option<&'a mut dyn Stage> {
@@ -153,9 +150,11 @@ struct SideOutputs {
     faults: Vec<FileFault>,
     /// Which of the exemptions of its folder exempted something.
     used: RefCell<Vec<usize>>,
+    /// Whether something broke that was left over from an earlier case.
+    carried: Cell<bool>,
 }
 
-/// One pass over all clauses and laws; none when a failure turned out to be left over from an earlier case.
+/// One pass over all clauses and laws.
 fn pass(
     job: &Job,
     held: Option<ContractSource<'_>>,
@@ -164,9 +163,9 @@ fn pass(
     engine: &mut dyn Expressions,
     how: JudgeOptions,
     beside: &mut SideOutputs,
-) -> Option<(Component, Option<Gallery>)> {
+) -> (Component, Option<Gallery>) {
     if let Err(reason) = lie_ready(job, held, stage, reborrow(&mut other), engine, &mut beside.faults) {
-        return Some((Component { reason: Some(reason), verdict: Verdict::Unjudged, ..blank(job, held) }, None));
+        return (Component { reason: Some(reason), verdict: Verdict::Unjudged, ..blank(job, held) }, None);
     }
     let surroundings = held.and_then(|h| h.contract).map(|c| c.surroundings.clone()).unwrap_or_default();
     let compares = other.is_some();
@@ -182,21 +181,15 @@ fn pass(
                 } else if !out.findings.is_empty() {
                     out.verdict = Verdict::Broken;
                 }
-                return Some((out, gallery));
+                return (out, gallery);
             }
-            Err(Again::WithLess) => beside.faults.clear(),
-            Err(Again::Afresh) => return None,
+            Err(WithLess) => beside.faults.clear(),
         }
     }
 }
 
-/// Why a component is judged again.
-enum Again {
-    /// Something was left out of its plan.
-    WithLess,
-    /// A failure was left over from an earlier case.
-    Afresh,
-}
+/// Something was left out of a component's plan: it is judged again.
+struct WithLess;
 
 /// Sees that contract and component can be used, and brings the component onto the stages.
 fn lie_ready(
@@ -244,8 +237,8 @@ fn round(
     (runs, compares): (&mut CachingRunner<'_>, bool),
     engine: &mut dyn Expressions,
     struck: &mut Struck,
-    SideOutputs { faults, used }: &mut SideOutputs,
-) -> Result<(Component, Option<Gallery>), Again> {
+    SideOutputs { faults, used, carried }: &mut SideOutputs,
+) -> Result<(Component, Option<Gallery>), WithLess> {
     let (surface, contract) = (&job.surface, held.and_then(|h| h.contract));
     let mut out = blank(job, held);
     let mut planned = match plan_without(&struck.from_plan, learned, contract, engine) {
@@ -294,6 +287,7 @@ fn round(
         children: &job.children,
         unused: &job.unused,
         used,
+        carried,
         broke: RefCell::default(),
         budget: Budget::new(how.effort),
         // What cannot be played at all is told by the first case that asks for it.
@@ -309,12 +303,12 @@ fn round(
             out.reason = out.reason.or(asked_for.map(|message| Reason { message, place: None, file: false }));
             Ok((out, gallery))
         }
-        Err(Stop::Stage(StageError::Unjudged(why))) if why.cause.is_of_component() && struck.strike(runs, &planned) => Err(Again::WithLess),
+        Err(Stop::Stage(StageError::Unjudged(why))) if why.cause.is_of_component() && struck.strike(runs, &planned) => Err(WithLess),
         Err(Stop::Stage(error)) => {
             out.reason = Some(reason(error));
             Ok((out, None))
         }
-        Err(Stop::Carried) => Err(Again::Afresh),
+        Err(Stop::Carried) => unreachable!("what broke in a realm of its own is believed"),
     }
 }
 
@@ -380,6 +374,8 @@ struct ComponentJudge<'a> {
     unused: &'a [(String, Place)],
     /// Which of them exempted something.
     used: &'a RefCell<Vec<usize>>,
+    /// Whether something broke so far that was left over from an earlier case.
+    carried: &'a Cell<bool>,
     /// Clauses that broke so far, each with the case that shows it.
     broke: RefCell<Vec<gallery::Broke>>,
     /// True for a component that never comes to rest: each case costs the whole budget of tasks, so few are played.
@@ -405,7 +401,7 @@ impl ComponentJudge<'_> {
     ) -> Result<(), Stop> {
         let contract = self.held.and_then(|h| h.contract);
         for (index, clause) in contract.map_or(&[][..], |c| &c.clauses).iter().enumerate() {
-            self.clause((index, clause), out, runs, engine, faults)?;
+            self.believed(out, runs, &mut |out, runs| self.clause((index, clause), out, runs, engine, faults))?;
             if self.is_enough(out) {
                 return Ok(());
             }
@@ -414,7 +410,28 @@ impl ComponentJudge<'_> {
         if self.is_enough(out) {
             return Ok(());
         }
-        self.baseline.map_or(Ok(()), |baseline| self.compare(baseline, out, runs))
+        self.baseline.map_or(Ok(()), |baseline| self.believed(out, runs, &mut |out, runs| self.compare(baseline, out, runs)))
+    }
+
+    /// Judges by one rule; once more, with a realm for each case, where what broke is left over from an earlier one.
+    fn believed(
+        &self,
+        out: &mut Component,
+        runs: &mut CachingRunner<'_>,
+        judge: &mut dyn FnMut(&mut Component, &mut CachingRunner<'_>) -> Result<(), Stop>,
+    ) -> Result<(), Stop> {
+        let before = out.clone();
+        match judge(out, runs) {
+            Err(Stop::Carried) => {
+                self.carried.set(true);
+                *out = before;
+                let realms = runs.switch(Realms::Fresh);
+                let judged = judge(out, runs);
+                runs.switch(realms);
+                judged
+            }
+            judged => judged,
+        }
     }
 
     /// True while a failure may be left over from an earlier case, and that matters: of faults that were made on purpose what is left over
@@ -459,99 +476,6 @@ impl ComponentJudge<'_> {
         Ok(())
     }
 
-    fn clause(
-        &self,
-        (index, clause): (usize, &contract::Clause),
-        out: &mut Component,
-        runs: &mut CachingRunner<'_>,
-        engine: &mut dyn Expressions,
-        faults: &mut Vec<FileFault>,
-    ) -> Result<(), Stop> {
-        let Some(held) = self.held else { return Ok(()) };
-        let mut cases = match clause::cases(
-            clause,
-            &self.planned.plan.combinations,
-            Subject { name: &name_of(self.surface), surface: self.surface },
-            engine,
-        ) {
-            Ok(cases) => cases,
-            Err(fault) => {
-                faults.push(expression_fault(held, &fault));
-                out.reason = Some(faulty());
-                return Ok(());
-            }
-        };
-        if cases.is_empty() && (clause.implied || self.glance) {
-            return Ok(());
-        }
-        if cases.is_empty() {
-            let fault = Fault::new(clause.span, "this clause applies to no combination")
-                .help("its `where` is true in none of the plan: check it, or add values under `props:`");
-            faults.push(in_file(held.file, held.text, fault));
-            out.reason = Some(faulty());
-            return Ok(());
-        }
-        if self.glance {
-            // A realm of its own for each case is no first look.
-            if asks_for_warnings(&cases) {
-                return Ok(());
-            }
-            cases = first_look::cases(cases, index, held.contract.map_or(1, |c| c.clauses.len()));
-        }
-        // Frameworks warn of a thing once and remember it in their modules: what is promised of warnings is seen in fresh realms alone.
-        let before = if asks_for_warnings(&cases) { runs.switch(Realms::Fresh) } else { runs.switch(runs.realms()) };
-        let judged = self.judge_cases(clause, &cases, held, out, runs, engine);
-        runs.switch(before);
-        judged
-    }
-
-    fn judge_cases(
-        &self,
-        clause: &contract::Clause,
-        cases: &[clause::Case],
-        held: ContractSource<'_>,
-        out: &mut Component,
-        runs: &mut CachingRunner<'_>,
-        engine: &mut dyn Expressions,
-    ) -> Result<(), Stop> {
-        let cases = if self.restless { &cases[..cases.len().min(FEW)] } else { cases };
-        runs.ahead(&cases.iter().map(|case| case.script.clone()).collect::<Vec<_>>());
-        let mut checked = Vec::new();
-        for case in cases {
-            checked.push(check_case(case, &self.standing, runs)?);
-            if self.once && checked.last().is_some_and(|c| c.failure.is_some()) {
-                break;
-            }
-        }
-        let name = name_of(self.surface);
-        let subject = Subject { name: &name, surface: self.surface };
-        let explained = self.explained(&checked, &mut |combination| {
-            // What the clause holds fixed cannot be changed to see what comes of it.
-            let Ok(cases) = clause::cases(clause, std::slice::from_ref(combination), subject, engine) else { return Ok(None) };
-            let case = cases.iter().find(|c| c.combination == *combination);
-            case.map(|case| check_case(case, &self.standing, runs)).transpose()
-        })?;
-        if let Some((_, shown)) = &explained
-            && self.is_in_doubt(runs)
-            && let Ok(cases) = clause::cases(clause, std::slice::from_ref(&shown.combination), subject, engine)
-            && let Some(case) = cases.first()
-            && clause::judge(case, &self.standing, &runs.afresh().play(&case.script)?).is_empty()
-        {
-            return Err(Stop::Carried);
-        }
-        if let Some((_, shown)) = &explained
-            && let Ok(cases) = clause::cases(clause, std::slice::from_ref(&shown.combination), subject, engine)
-        {
-            self.broke.borrow_mut().extend(cases.into_iter().next().map(|case| (clause.name.clone(), case)));
-        }
-        let (line, column) = place_of(held.text, clause.span.start);
-        let written = Place { file: held.file.to_owned(), line, column };
-        out.clauses.push(rule(Some(clause.name.clone()), None, &checked));
-        let found = explained.and_then(|(e, shown)| finding(self.surface, (&clause.name, RuleKind::Clause), &checked, e, &shown));
-        out.findings.extend(found.map(|f| Finding { written: Some(written), ..f }));
-        Ok(())
-    }
-
     /// Why a promise breaks, and the case that shows it; none when it broke in no case. Beyond the cases of the plan others
     /// are played, as long as the stage plays them: what cannot be played tells nothing and costs no verdict.
     fn explained(
@@ -592,15 +516,4 @@ impl ComponentJudge<'_> {
         // Whatever the search comes to, what broke is told.
         Ok(shown.map(|shown| (explained, shown)).or_else(|| change_of(checked, plain)))
     }
-}
-
-fn asks_for_warnings(cases: &[clause::Case]) -> bool {
-    cases.iter().flat_map(|c| c.checks.iter().flatten()).any(|check| matches!(check.subject, contract::Subject::Warned))
-}
-
-fn check_case(case: &clause::Case, standing: &Standing, runs: &mut CachingRunner<'_>) -> Result<Checked, StageError> {
-    let observation = runs.play(&case.script)?;
-    let failure = clause::judge(case, standing, &observation).into_iter().next();
-    let events = observation.phases.iter().flat_map(|p| &p.events).map(in_words).collect();
-    Ok(Checked { combination: case.combination.clone(), failure, events, about: None })
 }

@@ -62,6 +62,7 @@ pub(super) fn finding(
     Some(Finding {
         rule: name.to_owned(),
         kind,
+        about: shown.about.clone(),
         cause,
         also: causes.collect(),
         asked: explained.asked,

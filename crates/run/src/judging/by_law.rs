@@ -47,7 +47,7 @@ impl ComponentJudge<'_> {
                 continue;
             }
             let except: Vec<String> = exemptions.iter().flat_map(|(e, _)| e.except.iter().cloned()).collect();
-            self.law(law, &except, out, runs, engine)?;
+            self.believed(out, runs, &mut |out, runs| self.law(law, &except, out, runs, engine))?;
             if self.is_enough(out) {
                 return Ok(());
             }
@@ -254,7 +254,7 @@ impl ComponentJudge<'_> {
             let Some((explained, shown)) = explained else { continue };
             let found = finding(self.surface, (law.name, RuleKind::Law), &of, explained, &shown);
             // What another finding tells already is believed with it: a realm of its own for each would cost more than all that was played.
-            if found.as_ref().is_some_and(|found| told_already(found, shown.about.as_deref(), &mut out.findings)) {
+            if found.as_ref().is_some_and(|found| told_already(found, law.beneath, &mut out.findings)) {
                 continue;
             }
             let alone = LawContext { except: &except, ..context };
@@ -272,12 +272,14 @@ impl ComponentJudge<'_> {
     }
 }
 
-/// Whether what broke is what another finding tells already, of another prop or by another law: the same is missing, the same is there. It
-/// is named there.
-fn told_already(found: &Finding, about: Option<&str>, findings: &mut [Finding]) -> bool {
-    let Some(apart) = apart(found) else { return false };
-    let Some(first) = findings.iter_mut().find(|f| self::apart(f).as_ref() == Some(&apart)) else { return false };
-    let what = match about {
+/// Whether what broke is what another finding tells already, of another prop or by another law: the same is missing, the same is there, or
+/// the law that this one is `beneath` broke for the same prop. It is named there.
+fn told_already(found: &Finding, beneath: Option<&str>, findings: &mut [Finding]) -> bool {
+    let apart = apart(found);
+    let is_weaker = |first: &Finding| beneath == Some(first.rule.as_str()) && found.about.is_some() && first.about == found.about;
+    let is_same = |first: &Finding| apart.is_some() && self::apart(first) == apart;
+    let Some(first) = findings.iter_mut().find(|first| is_weaker(first) || is_same(first)) else { return false };
+    let what = match found.about.as_deref() {
         Some(about) if first.rule == found.rule => format!("`{about}`"),
         Some(about) => format!("`{about}` in {}", found.rule),
         None => found.rule.clone(),

@@ -31,6 +31,8 @@ pub struct Law {
     pub beside_changes: bool,
     /// Whether plain HTML keeps it too: a page takes nothing back, and is never removed from itself.
     pub of_pages: bool,
+    /// The law of which it is a weaker form: what broke that one for a prop breaks this one too, by the same fault.
+    pub beneath: Option<&'static str>,
     /// How it is checked.
     pub check: fn(&LawContext<'_>, &mut dyn Runs) -> LawOutcome,
 }
@@ -47,6 +49,7 @@ const fn law(name: &'static str, demands: &'static str, check: fn(&LawContext<'_
         told_once: false,
         beside_changes: false,
         of_pages: false,
+        beneath: None,
         check,
     }
 }
@@ -71,6 +74,10 @@ impl Law {
     const fn beside_changes(self) -> Self {
         Self { beside_changes: true, ..self }
     }
+
+    const fn beneath(self, law: &'static str) -> Self {
+        Self { beneath: Some(law), ..self }
+    }
 }
 
 /// All laws, in the order in which they are told.
@@ -83,7 +90,7 @@ pub const LAWS: [Law; 48] = [
         .of_scenes(),
     law("prop/live", "a changed prop shows as it would in a fresh mount", prop::live).of_changes(),
     law("render/current", "what it shows is what a rendering anew would show", render::current),
-    law("prop/late", "a prop that comes late shows as if it had been there from the start", prop::late).of_changes(),
+    law("prop/late", "a prop that comes late shows as if it had been there from the start", prop::late).of_changes().beneath("prop/live"),
     law("prop/default", "a prop that is not passed shows as its declared default", prop::default),
     law("prop/steady", "passing equal props again changes nothing, emits nothing and requests nothing", prop::steady),
     law("prop/untouched", "values that are passed in are not changed in place", prop::untouched),
