@@ -269,3 +269,21 @@ fn what_asks_for_its_surroundings_or_advises_is_not_broken() {
     assert_eq!(only(&studio, &["Vent.vue"])["verdict"], "holds");
     assert_eq!(studio.results(&["."])["components"].as_array().map(Vec::len), Some(2), "what is mixed in is no component");
 }
+
+#[test]
+fn what_the_options_of_vue_ask_for_refuse_and_mix_in_is_no_fault() {
+    let hours = "<script>\nexport default {\n  props: { incrementHours: { type: Number, default: 1 } },\n  computed: {\n    hours() {\n      if (!this.incrementHours || this.incrementHours < 1) throw new Error('Hour increment cannot be null or less than 1.')\n      return this.incrementHours\n    },\n  },\n}\n</script>\n<template><p>{{ hours }}</p></template>\n";
+    let item = "<script>\nexport default {\n  inject: { shelf: { from: 'shelf', default: undefined } },\n  props: { divider: Boolean },\n  computed: {\n    full() {\n      return this.shelf.full\n    },\n  },\n}\n</script>\n<template><hr v-if=\"divider\"><p v-else :class=\"{ full }\">Mug</p></template>\n";
+    let ring = "<script setup>\nconst hue = defineModel({ type: Number, default: 0 })\nconst turn = (by) => { hue.value = (hue.value + by + 360) % 360 }\n</script>\n<template><div role=\"slider\" tabindex=\"0\" aria-label=\"Hue\" aria-valuemin=\"0\" aria-valuemax=\"359\" :aria-valuenow=\"hue\" @keydown.up=\"turn(1)\" @keydown.down=\"turn(-1)\">{{ hue }}</div></template>\n";
+    let mixed_in = "import { defineComponent } from 'vue'\nimport Warm from './Warm'\nexport default defineComponent({ mixins: [Warm], props: { cone: Number } })\n";
+    let studio = Studio::new().with("Hours.vue", hours).with("Item.vue", item).with("Ring.vue", ring).with("Cold.ts", mixed_in);
+    let results = studio.results(&["."]);
+    let components = results["components"].as_array().expect("components");
+    let names: Vec<&str> = components.iter().filter_map(|c| c["component"].as_str()).collect();
+    assert_eq!(names, ["Hours.vue", "Item.vue", "Ring.vue"], "what is mixed in is no component");
+    for component in components {
+        assert_eq!(component["findings"], serde_json::json!([]), "{component:#}");
+    }
+    let notes = components[1]["notes"].to_string();
+    assert!(notes.contains("it misses something around it"), "{notes}");
+}

@@ -257,6 +257,11 @@ impl Loader {
         }
     }
 
+    /// The code of a loaded module, as the engine runs it.
+    pub fn code(&self, name: &str) -> Option<&str> {
+        self.loaded.get(name).map(|module| module.code.as_str())
+    }
+
     /// The place in the source that a place in a loaded module came from; none where it came from no source. All counted from 1.
     pub fn original(&self, name: &str, line: u32, column: u32) -> Option<(u32, u32)> {
         let Some(module) = self.loaded.get(name) else { return Some((line, column)) };

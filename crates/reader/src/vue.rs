@@ -413,10 +413,10 @@ fn renders(options: &ObjectExpression<'_>) -> bool {
     })
 }
 
-/// Whether options take what they render from elsewhere.
+/// Whether options take what they render from elsewhere. What they mix in is as a rule no template: such options are for others to mix in, too.
 fn extends(options: &ObjectExpression<'_>) -> bool {
     options.properties.iter().any(|p| matches!(p, oxc::ast::ast::ObjectPropertyKind::SpreadProperty(_)))
-        || properties(options).iter().any(|(name, _)| matches!(name.as_str(), "extends" | "mixins" | "setup" | "render" | "template"))
+        || properties(options).iter().any(|(name, _)| matches!(name.as_str(), "extends" | "setup" | "render" | "template"))
 }
 
 fn read_options(script: &Script<'_>, out: &mut Surface) {

@@ -22,8 +22,26 @@ pub fn own_place(stack: &str, loader: &Loader, root: &Path) -> Option<Place> {
     let first = places.next()?;
     let own = |(file, ..): &(&str, u32, u32)| !file.contains("/node_modules/");
     let (file, line, column) = if own(&first) { first } else { places.find(own).unwrap_or(first) };
-    let (line, column) = loader.original(file.strip_suffix("?commonjs").unwrap_or(file), line, column)?;
+    let name = file.strip_suffix("?commonjs").unwrap_or(file);
+    let (line, column) = loader.code(name).and_then(|code| returned(code, line, column)).unwrap_or((line, column));
+    let (line, column) = loader.original(name, line, column)?;
     Some(Place { file: shown(file, root), line, column })
+}
+
+/// Where the work of a function begins whose first word is `return`, for a place that the engine gives as the beginning of its line: of
+/// `return this.kiln.heat` it knows no more than the function.
+fn returned(code: &str, line: u32, column: u32) -> Option<(u32, u32)> {
+    let begin = line_start(code, line).filter(|_| column == 1)?;
+    let opened = begin + code[begin..].lines().next()?.rfind('{')? + 1;
+    let body = code[opened..].trim_start();
+    let value = body.strip_prefix("return").filter(|rest| rest.starts_with(char::is_whitespace))?.trim_start();
+    Some(fidelon_source::place_of(code, code.len() - value.len()))
+}
+
+/// The index at which a line begins, counted from 1.
+fn line_start(code: &str, line: u32) -> Option<usize> {
+    let before = usize::try_from(line).ok()?.checked_sub(1)?;
+    if before == 0 { Some(0) } else { code.match_indices('\n').nth(before - 1).map(|(at, _)| at + 1) }
 }
 
 /// A path as the person knows it: relative to the project where it lies within.
@@ -35,6 +53,14 @@ pub fn shown(file: &str, root: &Path) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_function_that_returns_at_once_is_placed_at_what_it_returns() {
+        let code = "class Kiln {\n  get heat() {\n    return this.fire.heat\n  }\n  cool() { const a = 1; return a }\n}\n";
+        assert_eq!(returned(code, 2, 1), Some((3, 12)));
+        assert_eq!(returned(code, 2, 3), None, "the engine knows better");
+        assert_eq!((returned(code, 5, 1), returned(code, 99, 1), returned(code, 1, 1)), (None, None, None));
+    }
 
     #[test]
     fn frames_are_read() {

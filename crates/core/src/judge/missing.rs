@@ -105,9 +105,38 @@ pub fn lines_of_context(source: &str) -> Vec<u32> {
             }
         }
     }
+    names.extend(injected(source));
     let is_word = |c: char| c.is_alphanumeric() || c == '_' || c == '$';
     let uses = |line: &str| names.iter().any(|name| line.split(|c| !is_word(c)).any(|word| word == *name));
     (1u32..).zip(source.lines()).filter(|(_, line)| uses(line)).map(|(number, _)| number).collect()
+}
+
+/// The names that Vue's option `inject` gives to what is around a component: `inject: ['kiln']`, `inject: { kiln: { from: KILN } }`.
+fn injected(source: &str) -> Vec<&str> {
+    static OPTION: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"(?m)^\s*inject\s*:\s*([\[{])").expect("the pattern is well-formed"));
+    static NAME: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"[A-Za-z_$][\w$]*").expect("the pattern is well-formed"));
+    let Some(opened) = OPTION.captures(source).and_then(|found| found.get(1)) else { return Vec::new() };
+    let is_list = opened.as_str() == "[";
+    let (mut out, mut depth, mut is_key) = (Vec::new(), 0usize, true);
+    let mut at = opened.start();
+    while let Some(c) = source[at..].chars().next() {
+        match c {
+            '[' | '{' | '(' => depth += 1,
+            ']' | '}' | ')' if depth == 1 => break,
+            ']' | '}' | ')' => depth -= 1,
+            ',' if depth == 1 => is_key = true,
+            ':' if depth == 1 => is_key = false,
+            c if (c.is_alphabetic() || c == '_' || c == '$') && depth == 1 && (is_key || is_list) => {
+                let name = NAME.find_at(source, at).filter(|found| found.start() == at);
+                out.extend(name.map(|found| found.as_str()));
+                at += name.map_or(c.len_utf8(), |found| found.len());
+                continue;
+            }
+            _ => {}
+        }
+        at += c.len_utf8();
+    }
+    out
 }
 
 /// What a failure comes of that asks for a package that is not there, or that stands on a line which uses a context's value and is of
@@ -189,6 +218,9 @@ mod tests {
         let source = "const { turn, heat: warm = 2 } = useContext(Kiln)\n\nreturn <b onClick={() => turn(1)}>{warm}</b>\nheat()";
         assert_eq!(lines_of_context(source), [1, 3]);
         assert_eq!(lines_of_context("const kiln = KilnContext.consume()\nconst heat = $derived(kiln().heat)"), [1, 2]);
+        let options = "export default {\n  inject: {\n    shelf: { from: SHELF, default: undefined }, kiln: 'kiln' },\n  computed: {\n    full() { return this.shelf.full },\n    warm() { return this.kiln.heat },\n    from() { return SHELF } } }";
+        assert_eq!(lines_of_context(options), [3, 5, 6]);
+        assert_eq!(lines_of_context("export default {\n  inject: ['kiln', \"shelf\"],\n  mounted() { this.shelf.add() } }"), [2, 3]);
         assert!(of_context("TypeError: Cannot convert undefined or null to object").is_some() && of_context("Error: too hot").is_none());
         assert!(of_refused_context("Error: a sign stands in a studio").is_some() && of_refused_context("TypeError: x").is_none());
         let missing = read("[Vue warn]: injection \"$tabs\" not found. \n  at <Tab>").expect("it is");

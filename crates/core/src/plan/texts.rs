@@ -9,7 +9,7 @@ struct Kind {
 }
 
 /// The kinds (HTML's attributes, CSS' values, ECMA-402).
-const KINDS: [Kind; 22] = [
+const KINDS: [Kind; 23] = [
     Kind { names: &["id", "for", "htmlfor", "name", "key"], ends: &["id", "ids"], texts: ["mug", "tall-vase"] },
     Kind {
         names: &["list", "form"],
@@ -35,6 +35,8 @@ const KINDS: [Kind; 22] = [
     },
     Kind { names: &["size"], ends: &["size"], texts: ["small", "10px"] },
     Kind { names: &["class", "classname", "classes"], ends: &["class", "classname", "classes"], texts: ["mug", "mug tall"] },
+    // Names of transitions are written into classes: each is one word.
+    Kind { names: &["animation", "transition"], ends: &["animation", "transition"], texts: ["fade", "slide"] },
     Kind { names: &["style", "styles"], ends: &["style", "styles"], texts: ["color: red", "color: red; margin: 1px"] },
     Kind { names: &["locale", "lang", "language"], ends: &["locale", "lang", "language"], texts: ["en", "de"] },
     Kind { names: &["timezone", "tz"], ends: &["timezone"], texts: ["UTC", "Europe/Berlin"] },
@@ -66,7 +68,7 @@ pub(super) fn of(prop: &str) -> Option<[&'static str; 2]> {
 }
 
 /// The words of a name, in lower case: `ariaLabelledBy`, `label-id`.
-pub(super) fn words(name: &str) -> Vec<String> {
+pub(crate) fn words(name: &str) -> Vec<String> {
     let mut out: Vec<String> = vec![String::new()];
     let mut before = ' ';
     for c in name.chars() {
@@ -104,6 +106,7 @@ mod tests {
             ("className", Some("mug")),
             ("inputClassName", Some("mug")),
             ("maxHeight", Some("10px")),
+            ("animation", Some("fade")),
             ("timeZone", Some("UTC")),
             ("label", None),
             ("title", None),

@@ -37,6 +37,12 @@ impl Framework {
     pub fn passes_all_as_props(self) -> bool {
         matches!(self, Self::React | Self::Preact | Self::Solid)
     }
+
+    /// Whether the framework itself knows an attribute that HTML does not, and leaves it on the element: the two values of a box that Vue
+    /// binds (its guide, "Form Input Bindings").
+    pub fn knows_attribute(self, name: &str) -> bool {
+        self == Self::Vue && matches!(name, "true-value" | "false-value")
+    }
 }
 
 impl std::fmt::Display for Framework {

@@ -11,7 +11,6 @@ use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount, pause}
 use crate::finding::Failure;
 use crate::locator::Locator;
 use crate::observation::PhaseSnapshot;
-use crate::plan::Domain;
 use crate::stage::{Script, Step};
 use crate::value::Value;
 
@@ -115,6 +114,10 @@ fn arrows(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
             if edge("aria-valuemax").is_some_and(|most| was > most) || edge("aria-valuemin").is_some_and(|least| was < least) {
                 continue;
             }
+            // A hue, an angle or an hour goes on from its end at its beginning.
+            let is_round = |was: f64, is: f64| {
+                edge("aria-valuemin").zip(edge("aria-valuemax")).is_some_and(|(least, most)| (is - was).abs() > (most - least) / 2.0)
+            };
             let role = role_of(doc, node).unwrap_or_default();
             if context.except.iter().any(|e| *e == words || e == role) {
                 continue;
@@ -123,7 +126,7 @@ fn arrows(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
             for (key, way) in UP_AND_DOWN {
                 let step = Step::Key { key: key.into(), at: Some(at.clone()) };
                 let Some((after, _)) = acted(combination, &[], step, runs)? else { continue };
-                let Some(is) = value(&after).filter(|is| (is - was) * way < 0.0) else { continue };
+                let Some(is) = value(&after).filter(|is| (is - was) * way < 0.0 && !is_round(was, *is)) else { continue };
                 failure = failure.or(Some(Failure {
                     message: format!("`{key}` brings it from {was} to {is}"),
                     expected: Some(format!("{was} or {}", if way > 0.0 { "more" } else { "less" })),
@@ -243,10 +246,7 @@ pub(super) fn modal(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome
     }
     let Some(plain) = context.combinations.first() else { return Ok(out) };
     for domain in context.domains {
-        let Domain::Prop(name, values) = domain else { continue };
-        if !values.contains(&Value::json(true)) || values.len() > 3 || context.except.contains(name) {
-            continue;
-        }
+        let Some(name) = domain.flag().filter(|name| !context.except.contains(name)) else { continue };
         let start = change(plain, name, Value::json(false));
         let observation = runs.play(&Script { phases: vec![vec![pass_of(name, &Value::json(true))], pause()], ..mount(&start) })?;
         let ([before, _, rested], false) = (observation.phases.as_slice(), failed(&observation)) else { continue };

@@ -16,7 +16,7 @@ use crate::judge::{missing, warnings};
 use crate::observation::{Emitted, Observation, PhaseSnapshot, Tone};
 use crate::plan::{Domain, is_time};
 use crate::stage::{Combination, Script, Step};
-use crate::surface::Type;
+use crate::surface::{Framework, Type};
 use crate::value::Value;
 
 /// `update(a → b) ≡ fresh(b)` for every prop, its values one after the other. Of two-way props `binding/shows` tells.
@@ -345,7 +345,7 @@ pub(super) fn contained(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOut
         let observation = runs.play(&mount(combination))?;
         let Some(seen) = observation.mount() else { continue };
         let given: Vec<NodeId> = seen.held.values().flat_map(|h| h.given.values()).flatten().map(|g| g.node).collect();
-        let spilled = spilled(&seen.tree, &given, combination, context.except);
+        let spilled = spilled(&seen.tree, &given, combination, context.surface.framework, context.except);
         let failure = spilled.as_ref().map(|(prop, node, attribute)| Failure {
             message: format!("its prop `{prop}` lands on an element as an attribute that HTML does not know there"),
             expected: Some("no such attribute".into()),
@@ -365,7 +365,13 @@ pub(super) fn is_named_by(combination: &Combination, tag: &str) -> bool {
 }
 
 /// A prop that stands as an unknown attribute on an element; not on one that the parent has `given`, which the component prepares.
-fn spilled(doc: &Document, given: &[NodeId], combination: &Combination, except: &[String]) -> Option<(String, NodeId, String)> {
+fn spilled(
+    doc: &Document,
+    given: &[NodeId],
+    combination: &Combination,
+    framework: Framework,
+    except: &[String],
+) -> Option<(String, NodeId, String)> {
     let body = doc.body()?;
     doc.composed_descendants(body).find_map(|node| {
         let element = doc.element(node)?;
@@ -387,7 +393,7 @@ fn spilled(doc: &Document, given: &[NodeId], combination: &Combination, except: 
             let written = [name.to_lowercase(), kebab(name)];
             let attr = element.attrs.iter().find(|a| written.iter().any(|w| **w == *a.name))?;
             let same = attr.value == shows(value) || attr.value == value.to_string() || attr.value == "[object Object]";
-            let known = fidelon_dom::attributes::is_known(element, &attr.name);
+            let known = fidelon_dom::attributes::is_known(element, &attr.name) || framework.knows_attribute(&attr.name);
             (same && !known).then(|| (name.clone(), node, format!("<{} {}=\"{}\">", element.local, attr.name, attr.value)))
         })
     })
@@ -463,7 +469,7 @@ mod tests {
             for (name, value) in [("glaze", Value::json("ash")), ("title", Value::json("Kiln")), ("foodSafe", Value::json(true))] {
                 combination.props.insert(name.into(), value);
             }
-            spilled(&doc, &[], &combination, &[]).map(|(prop, _, attribute)| format!("{prop}: {attribute}"))
+            spilled(&doc, &[], &combination, Framework::React, &[]).map(|(prop, _, attribute)| format!("{prop}: {attribute}"))
         };
         assert_eq!(spills("<p title=Kiln data-glaze=ash>ash</p>"), None, "HTML knows these");
         assert_eq!(spills("<p glaze=ash></p>").as_deref(), Some("glaze: <p glaze=\"ash\">"));

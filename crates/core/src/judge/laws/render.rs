@@ -143,8 +143,12 @@ fn words(text: &str) -> impl Iterator<Item = &str> {
     text.split(|c: char| !(c.is_alphanumeric() || "_$-".contains(c))).filter(|w| !w.is_empty())
 }
 
+/// Whether a text names a prop, as it is written or by all of its words: "Hour increment cannot be 0" is said of `incrementHours`.
 fn names(text: &str, prop: &str) -> bool {
-    words(text).any(|word| word == prop)
+    let stem = |word: &str| word.to_lowercase().trim_end_matches('s').to_owned();
+    let of_prop: Vec<String> = crate::plan::words(prop).iter().map(|word| stem(word)).collect();
+    let said: Vec<String> = words(text).map(stem).collect();
+    words(text).any(|word| word == prop) || of_prop.len() > 1 && of_prop.iter().all(|word| said.contains(word))
 }
 
 fn tells(text: &str, value: &Value) -> bool {
