@@ -287,3 +287,23 @@ fn what_the_options_of_vue_ask_for_refuse_and_mix_in_is_no_fault() {
     let notes = components[1]["notes"].to_string();
     assert!(notes.contains("it misses something around it"), "{notes}");
 }
+
+#[test]
+fn what_a_react_component_leaves_to_its_element_to_its_content_and_to_its_parent_is_no_fault() {
+    let studio = Studio::new()
+        // The handler that goes with `value` is among the attributes of the element.
+        .with("Field.tsx", "import * as React from 'react'\ninterface FieldProps extends React.ComponentPropsWithoutRef<'input'> { value?: string; defaultValue?: string }\nexport function Field({ ...rest }: FieldProps) {\n  return <input aria-label=\"Glaze\" {...rest} />\n}\n")
+        // It says itself what it asks for.
+        .with("Only.tsx", "import * as React from 'react'\nexport function Only({ children }: { children?: React.ReactNode }) {\n  if (!React.Children.count(children)) throw new Error('Expected a single child, but got none')\n  return <div>{children}</div>\n}\n")
+        // Asked for anew for each shelf.
+        .with("Shelves.tsx", "import * as React from 'react'\nexport function Shelves({ label }: { label?: (shelf: number) => React.ReactNode }) {\n  return <ol>{[1, 2, 3, 4].map((shelf) => <li key={shelf} title={shelf > 2 ? 'high' : undefined}>{label?.(shelf) ?? shelf}</li>)}</ol>\n}\n")
+        // What the parent passed comes back as it was.
+        .with("Pieces.tsx", "import * as React from 'react'\ninterface Piece { id: string; parts?: Piece[]; maker: { name: string; studio: { town: string } } }\nexport function Pieces({ pieces, onPick }: { pieces: Piece[]; onPick?: (piece: Piece) => void }) {\n  return <ul>{pieces.map((piece) => <li key={piece.id}><button onClick={() => onPick?.(piece)}>{piece.id}</button></li>)}</ul>\n}\n")
+        // A mark with an id of React's in it.
+        .with("Marked.tsx", "import * as React from 'react'\nexport function Marked({ label = 'Kiln' }: { label?: string }) {\n  return <p data-part={`Marked-${React.useId()}`}>{label}</p>\n}\n");
+    let results = studio.results(&["."]);
+    for component in results["components"].as_array().expect("components") {
+        assert_eq!((&component["findings"], &component["reason"]), (&serde_json::json!([]), &serde_json::Value::Null), "{component:#}");
+    }
+    assert_eq!(results["components"].as_array().map(Vec::len), Some(5));
+}

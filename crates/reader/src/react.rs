@@ -350,6 +350,9 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
             let names_content = defaults.iter().any(|(name, _)| name == "children") || within.read.iter().any(|name| name == "children");
             let lists_content = members.list.iter().any(|m| m.name == "children");
             sort(members.list, &mut out);
+            if out.open {
+                of_field(&mut out);
+            }
             if names_content && !lists_content {
                 out.slots.push(Slot::new("default"));
             }
@@ -439,6 +442,18 @@ fn defaults(script: &Script<'_>, pattern: &BindingPattern<'_>) -> Vec<(String, O
             Some((key_name(&p.key)?, default))
         })
         .collect()
+}
+
+/// What takes the attributes of an element beside `value` or `checked` takes the handler that a parent passes with them, too: React makes a
+/// field without it read-only.
+fn of_field(out: &mut Surface) {
+    let is_known = out.events.iter().any(|e| e.written == "onChange") || out.framework == Framework::Solid;
+    let Some(prop) = out.props.iter_mut().find(|p| !is_known && !p.two_way && matches!(p.name.as_str(), "value" | "checked")) else {
+        return;
+    };
+    prop.two_way = true;
+    let name = prop.name.clone();
+    out.events.push(Event { reports: Some(name.clone()), ..Event::new(name, "onChange") });
 }
 
 /// Sorts members into props, events, slots; `x` with `onXChange` is two-way, and `value` or `checked` with `onChange`.

@@ -32,6 +32,7 @@ fn finding() -> Finding {
     Finding {
         rule: "a locked dial is inert".into(),
         kind: RuleKind::Clause,
+        about: None,
         failure: Failure {
             message: "something was emitted".into(),
             expected: Some("nothing".into()),

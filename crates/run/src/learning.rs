@@ -128,6 +128,7 @@ fn guess(prop: &Prop) -> Option<Shape> {
             "any" if begins("{") || begins("({") => Some(Shape::Object(Vec::new())),
             "any" => match plan::values::by_name(&prop.name) {
                 Some(Type::Array { .. }) => Some(Shape::List(Vec::new())),
+                Some(Type::Object { .. }) => Some(Shape::Object(Vec::new())),
                 Some(ty) => Some(Shape::Plain(ty)),
                 None => prop.required.then_some(Shape::Plain(Type::String)),
             },

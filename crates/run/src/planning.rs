@@ -79,6 +79,7 @@ pub(crate) fn plan_without(
     for never in contract.map_or(&[][..], |c| &c.never) {
         rules.push(rule_of(never, &domains, Subject { name: &name_of(surface), surface }, engine)?);
     }
+    rules.extend(of_uncontrolled(surface, contract, &domains));
     let rules = Rules::new(&sizes, rules);
     let mut plan = plan::plan(&domains, contract.and_then(|c| c.cover), &rules).map_err(PlanFault::Unplanned)?;
     plan.combinations.retain(|combination| !left_out.holds(combination));
@@ -87,6 +88,32 @@ pub(crate) fn plan_without(
     let listed = contract.into_iter().flat_map(|c| &c.props).filter(|(_, (values, _))| matches!(values, PropValues::These(_)));
     let given = listed.map(|(prop, _)| prop.clone()).collect();
     Ok(Planned { domains, rules, edits, given, plan, left_out: left_out.clone() })
+}
+
+/// A value and the one that it begins with are not passed together: who controls a value says it each time (React, "Controlled and
+/// uncontrolled components"). A contract that lists one of them knows what it does.
+fn of_uncontrolled(surface: &Surface, contract: Option<&Contract>, domains: &[Domain]) -> Vec<Rule> {
+    if !surface.framework.passes_all_as_props() {
+        return Vec::new();
+    }
+    let is_free = |domain: &Domain| {
+        let may_be_absent = matches!(domain, Domain::Prop(_, values) if values.contains(&Value::Absent));
+        may_be_absent && contract.is_none_or(|c| !c.props.contains_key(domain.name()))
+    };
+    let begins = |name: &str| name.strip_prefix("default").filter(|rest| rest.starts_with(char::is_uppercase)).map(str::to_owned);
+    let mut out = Vec::new();
+    for (first, domain) in domains.iter().enumerate() {
+        let Some(controlled) = begins(domain.name()) else { continue };
+        let is_its = |other: &&Domain| other.name().eq_ignore_ascii_case(&controlled) && is_free(other) && is_free(domain);
+        let Some(second) = domains.iter().position(|other| is_its(&other)) else { continue };
+        let about = vec![first.min(second), first.max(second)];
+        let named: Vec<Domain> = about.iter().map(|d| domains[*d].clone()).collect();
+        let mut plain = Combination::default();
+        named.iter().for_each(|d| d.put(0, &mut plain));
+        let both = |row: &Combination| plain.with(row).props.values().all(|value| *value != Value::Absent);
+        out.push(Rule { about, forbids: plan::every(&named).iter().map(both).collect() });
+    }
+    out
 }
 
 /// Rows of one table: each costs an evaluation.

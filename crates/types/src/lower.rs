@@ -364,7 +364,9 @@ fn plain_value(of: &Expression<'_>) -> Value {
         },
         Expression::ParenthesizedExpression(p) => plain_value(&p.expression),
         Expression::TSNonNullExpression(p) => plain_value(&p.expression),
-        Expression::TSSatisfiesExpression(p) => plain_value(&p.expression),
+        // What it has to satisfy is as a rule a type with literals in it, which keeps those of the expression (TypeScript 4.9, "The satisfies
+        // Operator").
+        Expression::TSSatisfiesExpression(p) => Value::Const(value(&p.expression)),
         Expression::TSAsExpression(p) if p.type_annotation.is_const_type_reference() => Value::Const(value(&p.expression)),
         Expression::TSAsExpression(p) => Value::As(node(&p.type_annotation)),
         _ => Value::Other,

@@ -230,6 +230,12 @@ fn what_values_are() {
         ("const a = { b: { c: 'x' } }; type X = typeof a.b", "{ c: string }"),
         ("const a: { b: 1 } = { b: 1 }; type X = typeof a", "{ b: 1 }"),
         ("const a = { b: 1 } satisfies Record<string, number>; type X = keyof typeof a", r#""b""#),
+        (
+            "const props = { on: { is: 'flag' }, size: { is: 'one', of: ['S', 'L'] } } satisfies Record<string, { is: 'flag' | 'one'; of?: string[] }>;
+             type One<D> = D extends { is: 'flag' } ? boolean : D extends { is: 'one'; of: readonly (infer T)[] } ? T : never;
+             type X = { [K in keyof typeof props]?: One<(typeof props)[K]> }",
+            r#"{ on?: boolean; size?: "S" | "L" }"#,
+        ),
         ("function f(a: string): { b: number } { return { b: 1 } } type X = ReturnType<typeof f>", "{ b: number }"),
         ("const f = () => ({ b: 1 }); type X = ReturnType<typeof f>", "{ b: number }"),
         ("declare function f<T>(value: T): { held: T }; const a = f({ x: 1 }); type X = typeof a", "{ held: { x: number } }"),

@@ -171,6 +171,10 @@ fn normalised(mut doc: Document, within: NodeId, focus: Option<NodeId>) -> Strin
                     .collect();
                 attr.value = renamed.join(" ");
             }
+            // A library may write an id of its framework's into a mark of its own.
+            if attr.name.starts_with("data-") && GENERATED.is_match(&attr.value) {
+                attr.value = GENERATED.replace_all(&attr.value, "id").into_owned();
+            }
             if &*attr.name == "class" {
                 let words = attr.value.split_ascii_whitespace().filter(|word| !is_scope(word));
                 attr.value = words.collect::<Vec<_>>().join(" ");
@@ -197,6 +201,10 @@ fn is_scope(class: &str) -> bool {
 fn stem(id: &str) -> Option<&str> {
     id.split_once(['-', '_', ':']).map(|(stem, _)| stem).filter(|stem| !stem.is_empty())
 }
+
+/// The same within another text, as React makes them.
+static GENERATED: LazyLock<Regex> =
+    LazyLock::new(|| Regex::new(r":r[0-9a-z]+:|«r[0-9a-z]+»|\b_[rR]_[0-9a-z]+_").expect("the pattern is well-formed"));
 
 /// Ids as frameworks make them: `:r1:`, `_r_1_`, `«r1»`, `v-0`.
 fn is_generated(id: &str) -> bool {
@@ -294,6 +302,8 @@ mod tests {
         for (a, b, same) in [
             ("<p class='a b'>x</p>", "<p class='b  a'>x</p>", true),
             ("<p class=''>x</p>", "<p>x</p>", true),
+            ("<p data-part='Button-plain-:r1:'>x</p>", "<p data-part='Button-plain-:r8:'>x</p>", true),
+            ("<p data-part='Button-1'>x</p>", "<p data-part='Button-8'>x</p>", false),
             ("<p style='color:red;width:1px'>x</p>", "<p style='width: 1px; color: red'>x</p>", true),
             ("<p style='transition: opacity 1s'>x</p>", "<p style>x</p>", true),
             ("<p style='height: auto; z-index: 2001'>x</p>", "<p style='z-index: 2002'>x</p>", true),

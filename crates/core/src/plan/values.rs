@@ -181,6 +181,8 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
         Type::Number => Some(json!(i + 1)),
         Type::Boolean => Some(json!(i % 3 == 2)),
         Type::Union { of } => of.get(i % of.len().max(1)).cloned(),
+        // What is mostly methods is an instance of something, and methods that give nothing are none of it.
+        Type::Object { fields } if is_instance(fields) => None,
         Type::Object { fields } => {
             // A callback that may be left out is: what calls it asks for it first.
             let of = fields.iter().filter(|f| f.required || all && i != 1 && f.ty != Type::Function);
@@ -203,6 +205,12 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
         Type::Either { of } => of.iter().find_map(|t| item(t, i, all)),
         other => edge_values(other).into_iter().find_map(plain_json),
     }
+}
+
+/// Whether fields are those of an instance: most of them, and several, are methods that have to be there.
+fn is_instance(fields: &[Field]) -> bool {
+    let methods = fields.iter().filter(|f| f.required && f.ty == Type::Function).count();
+    methods > 2 && methods * 2 > fields.len()
 }
 
 /// The texts of a field that takes no other; not those of names, of which any will do.
@@ -288,6 +296,9 @@ const READABLE: [&str; 16] = [
 /// Words that end the name of several things.
 const SEVERAL: [&str; 4] = ["list", "data", "collection", "series"];
 
+/// Words that end the name of a thing with fields that is handed on: `inputProps`, `rootAttrs`.
+const HANDED_ON: [&str; 6] = ["props", "attrs", "attributes", "params", "settings", "config"];
+
 /// The type that the name of a prop or a field suggests, where nothing declares one; none for a name that says nothing.
 pub fn by_name(name: &str) -> Option<Type> {
     let words = words(name);
@@ -297,6 +308,7 @@ pub fn by_name(name: &str) -> Option<Type> {
         () if asks || is_switched(&words) => Type::Boolean,
         () if texts::of(name).is_some() || READABLE.contains(&last) => Type::String,
         () if MEASURED.contains(&last) || NUMERIC.contains(&last) => Type::Number,
+        () if words.len() > 1 && HANDED_ON.contains(&last) => Type::Object { fields: Vec::new() },
         () if SEVERAL.contains(&last) || is_plural(last) => Type::Array { of: Box::new(Type::String) },
         () if COUNTED.contains(&last) => Type::Number,
         () => return None,

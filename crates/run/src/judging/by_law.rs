@@ -56,6 +56,11 @@ impl ComponentJudge<'_> {
         if !is_scene && !self.restless && !self.glance && !self.once && !self.budget.is_spent() {
             let context = self.context(&self.planned.domains, &self.planned.plan.combinations, &[], &[]);
             out.notes.extend(laws::unclear(&context, runs)?);
+            if !self.budget.is_low() {
+                // What cannot be played tells nothing here, and costs no verdict.
+                let unseen = laws::unseen(&context, &|combination| self.planned.allows(combination), runs);
+                out.notes.extend(of_unseen(&unseen.unwrap_or_default()));
+            }
         }
         Ok(())
     }
@@ -270,6 +275,15 @@ impl ComponentJudge<'_> {
         }
         Ok(())
     }
+}
+
+/// That some props or slots change nothing, in words.
+fn of_unseen(names: &[String]) -> Option<String> {
+    let all = names.iter().map(|name| format!("`{name}`")).collect::<Vec<_>>().join(", ");
+    let changes = if names.len() == 1 { "changes" } else { "change" };
+    (!names.is_empty()).then(|| {
+        format!("{all} {changes} nothing that a parent or a person can notice, with the values that were tried: give others under `props:` in a contract")
+    })
 }
 
 /// Whether what broke is what another finding tells already, of another prop or by another law: the same is missing, the same is there, or

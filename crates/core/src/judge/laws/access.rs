@@ -6,6 +6,7 @@ use super::acting::{controls, in_words};
 use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount};
 use crate::finding::Failure;
 use crate::observation::PhaseSnapshot;
+use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
 use crate::surface::{Prop, Type};
 use crate::value::Value;
@@ -53,7 +54,7 @@ pub(super) fn named(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome
                 Some((_, fault)) => *fault,
                 None => {
                     let ever = seen.iter().flat_map(|(_, s)| s).any(|(s, named, _)| s == site && *named);
-                    let fault = !ever && !is_bare_field(combination, site, runs)? && !can_be_named(combination, site, runs)?;
+                    let fault = !ever && !is_bare_field(combination, site, runs)? && !can_be_named(combination, context, site, runs)?;
                     judged.push((site.clone(), fault));
                     fault
                 }
@@ -104,10 +105,29 @@ fn is_bare_field(combination: &Combination, site_of: &str, runs: &mut dyn Runs) 
     Ok(first.is_some_and(|n| is_field(n) && site(doc, n) == site_of) && !doc.descendants(Document::ROOT).any(is_text))
 }
 
-/// Whether a parent can name a control: by a label that the component hands on, or by `<label for>`.
-fn can_be_named(combination: &Combination, site_of: &str, runs: &mut dyn Runs) -> Result<bool, StageError> {
-    for (prop, value) in [("aria-label", "Kiln"), ("ariaLabel", "Kiln"), ("id", "kiln"), ("title", "Kiln")] {
-        let observation = runs.play(&mount(&change(combination, prop, Value::json(value))))?;
+/// The same combination with a text for each prop that takes one, and content in each slot: what may name a control is there.
+fn filled(combination: &Combination, context: &LawContext<'_>) -> Combination {
+    let mut out = combination.clone();
+    let is_text = |value: &Value| matches!(value, Value::Json(serde_json::Value::String(text)) if !text.is_empty());
+    for domain in context.domains {
+        let fuller = match domain {
+            Domain::Prop(name, values) if !combination.props.get(name).is_some_and(is_text) => values.iter().position(is_text),
+            Domain::Slot(name, fills) if combination.fills.get(name).is_none_or(Option::is_none) => fills.iter().position(Option::is_some),
+            _ => None,
+        };
+        if let Some(index) = fuller {
+            domain.put(index, &mut out);
+        }
+    }
+    out
+}
+
+/// Whether a parent can name a control: by what it passes or fills in, by a label that the component hands on, or by `<label for>`.
+fn can_be_named(combination: &Combination, context: &LawContext<'_>, site_of: &str, runs: &mut dyn Runs) -> Result<bool, StageError> {
+    let passed = [("aria-label", "Kiln"), ("ariaLabel", "Kiln"), ("id", "kiln"), ("title", "Kiln")];
+    let ways = passed.into_iter().map(|(prop, value)| change(combination, prop, Value::json(value)));
+    for way in std::iter::once(filled(combination, context)).chain(ways) {
+        let observation = runs.play(&mount(&way))?;
         let Some(page) = observation.mount() else { continue };
         let doc = &page.tree;
         let reached = controls(doc).into_iter().filter(|n| site(doc, *n) == site_of).any(|n| {
@@ -133,8 +153,12 @@ pub(super) fn unique_ids(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOu
         if failed(&observation) {
             continue;
         }
+        let dangled = match dangling(one, combination, context.except) {
+            Some((node, _)) if is_around_content(&site(&one.tree, node), combination, context, runs)? => None,
+            dangled => dangled,
+        };
         let failure = doubled(one, combination, context.except, "an id occurs twice", &|_, _| true)
-            .or_else(|| dangling(one, combination, context.except))
+            .or_else(|| dangled.map(|(_, failure)| failure))
             .or_else(|| {
                 let shared = "where the component stands twice on a page, both have the same id, and what refers to it means the first";
                 doubled(two, combination, context.except, shared, &is_referred)
@@ -142,6 +166,24 @@ pub(super) fn unique_ids(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOu
         out.push(Checked { combination: combination.clone(), failure, events: Vec::new(), about: None });
     }
     Ok(out)
+}
+
+/// Whether an element holds the content that a parent gives: the part that it refers to may be among it. A label beside a field of the
+/// component's own names that field, whatever it holds.
+fn is_around_content(site_of: &str, combination: &Combination, context: &LawContext<'_>, runs: &mut dyn Runs) -> Result<bool, StageError> {
+    let mut filled = combination.clone();
+    // What is handed values may take the place of the element itself.
+    for slot in context.surface.slots.iter().filter(|slot| !slot.exposes) {
+        filled.fills.insert(slot.name.clone(), Some("<span>Mug</span>".into()));
+    }
+    let observation = runs.play(&mount(&filled))?;
+    let Some(page) = observation.mount() else { return Ok(false) };
+    let doc = &page.tree;
+    let is_field = |n: NodeId| doc.element(n).is_some_and(form::is_labelable) && !is_given(page, n);
+    let has_field = doc.descendants(Document::ROOT).any(is_field);
+    let is_it = |around: NodeId| site(doc, around) == site_of && !(doc.is_html(around, "label") && has_field);
+    let given = page.held.values().flat_map(|h| h.given.values()).flatten();
+    Ok(given.into_iter().any(|g| doc.flat_ancestors(g.node).any(is_it)))
 }
 
 /// An id that the parent passed, or that is made from what it passed, is the parent's to keep unique.
@@ -209,7 +251,7 @@ fn doubled(
     None
 }
 
-fn dangling(seen: &PhaseSnapshot, combination: &Combination, except: &[String]) -> Option<Failure> {
+fn dangling(seen: &PhaseSnapshot, combination: &Combination, except: &[String]) -> Option<(NodeId, Failure)> {
     let doc = &seen.tree;
     let shown = doc.composed_descendants(doc.body()?).filter(|n| doc.element(*n).is_some() && !form::is_hidden(doc, *n));
     shown.into_iter().find_map(|node| {
@@ -223,13 +265,14 @@ fn dangling(seen: &PhaseSnapshot, combination: &Combination, except: &[String]) 
             })?;
             // Several names of which one is there still name it.
             let some = ids.iter().any(|id| doc.by_id(root, id).is_some());
-            (!some).then(|| Failure {
+            let failure = || Failure {
                 message: format!("`{attribute}` refers to an id that is not on the page"),
                 expected: Some(format!("an element with id=\"{missing}\"")),
                 actual: Some("none".into()),
                 node: Some(in_words(doc, node)),
                 ..Failure::default()
-            })
+            };
+            (!some).then(|| (node, failure()))
         })
     })
 }

@@ -8,7 +8,7 @@ use indexmap::IndexMap;
 use serde_json::Value as Json;
 
 use super::acting::{in_words as in_words_of, is_control};
-use super::{Checked, LawContext, LawOutcome, Runs, change, changes, failed, mount, reporting};
+use super::{Checked, LawContext, LawOutcome, Runs, change, changes, failed, mount, prop, reporting};
 use crate::finding::Failure;
 use crate::judge::check::in_words;
 use crate::locator::Locator;
@@ -341,7 +341,8 @@ pub(super) fn shows(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome
     let changes = changes::changes(context, runs, |prop, from, to| prop.two_way && stays(from, to))?;
     let judged = changes.into_iter().map(|change| {
         let stale = change.stale(format!("after the parent's {} the view does not follow", change.in_words()));
-        change.checked(stale)
+        let refused = prop::is_refused_by_css(&change, context);
+        change.checked(stale.filter(|_| !refused))
     });
     Ok(judged.collect())
 }

@@ -4,6 +4,7 @@ use std::rc::Rc;
 
 use fidelon_dom::form;
 use indexmap::IndexMap;
+use serde_json::Value as Json;
 
 use super::acting::{acts, controls};
 use super::pressing::{self, Acted};
@@ -16,7 +17,11 @@ use crate::stage::{Combination, Script, Step};
 use crate::surface::{Framework, Type};
 use crate::value::Value;
 
-fn each(context: &LawContext<'_>, runs: &mut dyn Runs, judge: impl Fn(&[Rc<PhaseSnapshot>]) -> Vec<(String, Failure)>) -> LawOutcome {
+fn each(
+    context: &LawContext<'_>,
+    runs: &mut dyn Runs,
+    judge: impl Fn(&Combination, &[Rc<PhaseSnapshot>]) -> Vec<(String, Failure)>,
+) -> LawOutcome {
     let mut out = Vec::new();
     let mut looks: Vec<(Combination, Vec<Rc<PhaseSnapshot>>)> = Vec::new();
     for combination in context.some(12) {
@@ -29,7 +34,7 @@ fn each(context: &LawContext<'_>, runs: &mut dyn Runs, judge: impl Fn(&[Rc<Phase
         let events: Vec<String> = phases.iter().flat_map(|p| &p.events).map(in_words).collect();
         // The first failure of each event tells of it.
         let failures: IndexMap<String, Failure> =
-            judge(phases).into_iter().rev().filter(|(about, _)| !context.except.contains(about)).collect();
+            judge(combination, phases).into_iter().rev().filter(|(about, _)| !context.except.contains(about)).collect();
         if failures.is_empty() {
             out.push(Checked { combination: combination.clone(), failure: None, events, about: None });
             continue;
@@ -50,7 +55,7 @@ pub(super) fn declared(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutc
     if context.surface.framework != Framework::Vue || context.surface.open {
         return Ok(Vec::new());
     }
-    each(context, runs, |phases| {
+    each(context, runs, |_, phases| {
         let strays = phases.iter().flat_map(|p| &p.strays);
         strays
             .map(|stray| {
@@ -72,12 +77,12 @@ pub(super) fn payload(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutco
     if typed.is_empty() {
         return Ok(Vec::new());
     }
-    each(context, runs, |phases| {
+    each(context, runs, |combination, phases| {
         let events = phases.iter().flat_map(|p| &p.events);
         events
             .filter_map(|event| {
                 let declared = typed.iter().find(|e| e.name == event.name)?.payload.as_deref()?;
-                let (expected, actual) = mismatch(event, declared)?;
+                let (expected, actual) = mismatch(event, declared, combination)?;
                 let failure = Failure {
                     message: format!("the payload of `{}` is not what it declares", event.name),
                     expected: Some(expected),
@@ -90,12 +95,27 @@ pub(super) fn payload(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutco
     })
 }
 
-/// The declared type that an argument does not fit, and the argument.
-fn mismatch(event: &Emitted, declared: &[Type]) -> Option<(String, String)> {
+/// The declared type that an argument does not fit, and the argument. What the parent passed itself, as one of its items, comes back as it
+/// was: whether that fits is its own affair.
+fn mismatch(event: &Emitted, declared: &[Type], combination: &Combination) -> Option<(String, String)> {
+    let is_passed = |given: &Value| {
+        let whole = given.as_json().filter(|json| json.is_object() || json.is_array());
+        whole.is_some_and(|json| combination.props.values().filter_map(Value::as_json).any(|passed| is_within(json, passed)))
+    };
     declared.iter().enumerate().find_map(|(i, ty)| {
         let given = event.payload.get(i).unwrap_or(&Value::Absent);
-        (!fits(given, ty)).then(|| misfit(given, ty))
+        (!fits(given, ty) && !is_passed(given)).then(|| misfit(given, ty))
     })
+}
+
+/// Whether a value is another one, or a part of it.
+fn is_within(value: &Json, other: &Json) -> bool {
+    value == other
+        || match other {
+            Json::Array(items) => items.iter().any(|item| is_within(value, item)),
+            Json::Object(fields) => fields.values().any(|field| is_within(value, field)),
+            _ => false,
+        }
 }
 
 /// Events that tell where the pointer and the focus are: a component that is disabled may still tell of them.

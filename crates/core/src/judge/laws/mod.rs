@@ -22,6 +22,7 @@ mod stage;
 mod style;
 mod surface;
 mod table;
+mod unseen;
 
 use std::collections::HashSet;
 
@@ -37,6 +38,7 @@ use crate::value::Value;
 
 pub use binding::unclear;
 pub use table::{AGREES, Explains, LAWS, Law, names};
+pub use unseen::unseen;
 
 /// What a law may ask for.
 pub trait Runs {

@@ -11,7 +11,7 @@ use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount, pause}
 use crate::finding::Failure;
 use crate::locator::Locator;
 use crate::observation::PhaseSnapshot;
-use crate::stage::{Script, Step};
+use crate::stage::{Combination, Script, Step};
 use crate::value::Value;
 
 fn checked(pressed: &Acted, failure: Option<Failure>) -> Checked {
@@ -94,7 +94,12 @@ const UP_AND_DOWN: [(&str, f64); 2] = [("ArrowUp", 1.0), ("ArrowDown", -1.0)];
 /// What is moved by arrows moves their way: up is more, down is less.
 fn arrows(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    for combination in context.some(8) {
+    // What a prop turns round goes the other way on purpose.
+    let is_turned = |combination: &Combination| {
+        let turns = |name: &str| ["invert", "revers"].iter().any(|word| name.to_ascii_lowercase().contains(word));
+        combination.props.iter().any(|(name, value)| turns(name) && *value == Value::json(true))
+    };
+    for combination in context.some(8).into_iter().filter(|combination| !is_turned(combination)) {
         let mounted = runs.play(&mount(combination))?;
         let Some(seen) = mounted.mount().filter(|s| s.settled && !failed(&mounted)) else { continue };
         let doc = &seen.tree;

@@ -24,7 +24,7 @@ pub(super) fn live(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome 
     let changes = changes(context, runs, |prop, from, to| !prop.two_way && !is_late(prop, from, to))?;
     let judged = changes.into_iter().map(|change| {
         let stale = change.stale(format!("after {} it does not show what a fresh mount shows", change.in_words()));
-        let refused = is_plain(change.value()) && !context.given.iter().any(|given| given == change.prop) && keeps_valid(&change);
+        let refused = is_refused_by_css(&change, context);
         change.checked(stale.filter(|_| !refused))
     });
     let mut out: Vec<Checked> = judged.collect();
@@ -126,8 +126,15 @@ fn live_within(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     Ok(out)
 }
 
-fn is_plain(value: &Value) -> bool {
-    matches!(value, Value::Json(Json::String(_) | Json::Number(_)))
+/// Whether CSS refused a value that the plan made up, and kept the valid one that was there.
+pub(super) fn is_refused_by_css(change: &Change<'_>, context: &LawContext<'_>) -> bool {
+    let is_plain = match change.value() {
+        Value::Json(Json::String(_) | Json::Number(_)) => true,
+        // The least of no numbers is beyond all of them.
+        Value::Json(Json::Array(items)) => items.is_empty(),
+        _ => false,
+    };
+    is_plain && !context.given.iter().any(|given| given == change.prop) && keeps_valid(change)
 }
 
 /// Whether all that is stale are inline styles that a fresh mount has not: what CSS refuses of a made-up value leaves the valid one that

@@ -59,13 +59,17 @@ const REFUSALS: [&str; 12] = [
 ];
 
 /// How a component's own code speaks when it tells its parent what not to pass.
-const ADVICE: [&str; 14] = [
+const ADVICE: [&str; 18] = [
     "is allowed",
     "are allowed",
     "n't match",
     "not match",
     "must ",
     "should ",
+    "cannot have both",
+    "cannot be both",
+    "cannot be used",
+    "can't be used",
     "no effect",
     "not supported",
     "expected ",
@@ -116,9 +120,14 @@ fn is_validated(text: &str, checked: &Checked, context: &LawContext<'_>) -> bool
     let deliberate = text.starts_with("Error: ") || text.starts_with("RangeError: ");
     let place = checked.failure.as_ref().and_then(|f| f.place.as_ref());
     // What a framework throws is said of how it is used; any other code that throws a sentence of its own refuses what it was given.
-    let refuses = text.starts_with("Error: ") && place.is_some_and(|p| package_of(&p.file).is_some_and(|package| !is_framework(package)));
+    let refuses = deliberate && place.is_some_and(|p| package_of(&p.file).is_some_and(|package| !is_framework(package)));
     let advises = text.starts_with("Error: ") && ADVICE.iter().any(|words| text.contains(words));
     let is_free = |value: &Value| matches!(value, Value::Json(serde_json::Value::String(_) | serde_json::Value::Number(_)));
+    // Content that is left out, or of another kind than is asked for, is asked for in the same way.
+    let of_content = || ["child", "slot", "content"].iter().any(|word| words(text).any(|w| w.to_lowercase().starts_with(word)));
+    if deliberate && advises && of_content() {
+        return true;
+    }
     let mut made_up = made_up(&checked.combination, context);
     deliberate && made_up.any(|(name, value)| refuses || names(text, name) || tells(text, value) || advises && is_free(value))
 }

@@ -4,6 +4,7 @@ use std::rc::Rc;
 
 use fidelon_dom::{Document, NodeId, form, serialize};
 use indexmap::IndexMap;
+use serde_json::Value as Json;
 
 use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount};
 use crate::finding::Failure;
@@ -13,6 +14,9 @@ use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
 use crate::surface::{Framework, Slot, Type};
 use crate::value::Value;
+
+/// A fault doubles content; what hands values to content that stands in more places goes through a list of its own.
+const MOST_DOUBLED: usize = 2;
 
 /// Content that nothing else on the page says.
 const ONE: &str = "<span>Saucer</span>";
@@ -129,7 +133,9 @@ pub(super) fn once(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome 
         let alike = places.iter().all(|(_, n)| surroundings(&seen.tree, *n, slot) == surroundings(&seen.tree, *first, slot));
         let many = |n: usize| if n == 1 { "in one place".to_owned() } else { format!("in {n} places") };
         let copies = said(&seen, "Saucer").saturating_sub(said_in(&seen, &places));
-        let repeated = places.len() > 1 && alike && repeats && is_repeated(context, &filled, slot, places.len(), runs)?;
+        // What is asked for anew with other values, for each day of a month, is one of many; twice it may be doubled.
+        let of_many = slot.exposes && places.len() > MOST_DOUBLED;
+        let repeated = of_many || places.len() > 1 && alike && repeats && is_repeated(context, &filled, slot, places.len(), runs)?;
         let failure = if places.len() > 1 && !repeated {
             Some(breaks(format!("the content of the slot `{}` stands in two places", slot.name), many(1), many(places.len())))
         } else if copies > 0 && slot_text_is_unique(combination) {
@@ -144,6 +150,23 @@ pub(super) fn once(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome 
         };
         Ok(Some(failure))
     })
+}
+
+/// A value that is handed over, without what counts up in its ids: another mount has others.
+fn without_counts(value: &Value) -> Value {
+    fn walk(json: &Json, is_id: bool) -> Json {
+        match json {
+            Json::String(text) if is_id => Json::from(text.replace(|c: char| c.is_ascii_digit(), "")),
+            Json::Array(items) => items.iter().map(|item| walk(item, is_id)).collect(),
+            Json::Object(fields) => {
+                let names_ids =
+                    |name: &str| name == "id" || name == "for" || name == "htmlFor" || name.ends_with("Id") || name.starts_with("aria-");
+                fields.iter().map(|(name, field)| (name.clone(), walk(field, names_ids(name)))).collect()
+            }
+            other => other.clone(),
+        }
+    }
+    value.as_json().map_or_else(|| value.clone(), |json| Value::Json(walk(json, false)))
 }
 
 /// Whether a slot stands as often as something says that was passed: with another list, or another number, it stands more or less often.
@@ -293,11 +316,14 @@ pub(super) fn ordered(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutco
 pub(super) fn exposes(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
     let Some(plain) = context.combinations.first() else { return Ok(out) };
-    let handed = |seen: &PhaseSnapshot, slot: &str| seen.held("").and_then(|h| h.handed.get(slot)).cloned();
+    let handed = |seen: &PhaseSnapshot, slot: &str| seen.held("").and_then(|h| h.handed.get(slot)).map(without_counts);
     for slot in context.surface.slots.iter().filter(|s| s.exposes && !context.except.contains(&s.name)) {
         let start = with(plain, &slot.name, Some(ONE));
         for domain in context.domains {
             let Domain::Prop(name, values) = domain else { continue };
+            if super::changes::is_initial(name) {
+                continue;
+            }
             for (from, to) in values.iter().zip(values.iter().skip(1)).take(context.effort.most(2)) {
                 let (before, after) = (super::change(&start, name, from.clone()), super::change(&start, name, to.clone()));
                 let pass = vec![Step::Pass { props: IndexMap::from([(name.clone(), to.clone())]) }];
