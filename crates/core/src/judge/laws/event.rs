@@ -95,8 +95,8 @@ pub(super) fn payload(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutco
     })
 }
 
-/// The declared type that an argument does not fit, and the argument. What the parent passed itself, as one of its items, comes back as it
-/// was: whether that fits is its own affair.
+/// The declared type that an argument does not fit, and the argument. Where a thing is declared and one of those comes back that the parent
+/// passed itself, whether its fields fit is the parent's own affair.
 fn mismatch(event: &Emitted, declared: &[Type], combination: &Combination) -> Option<(String, String)> {
     let is_passed = |given: &Value| {
         let whole = given.as_json().filter(|json| json.is_object() || json.is_array());
@@ -104,8 +104,17 @@ fn mismatch(event: &Emitted, declared: &[Type], combination: &Combination) -> Op
     };
     declared.iter().enumerate().find_map(|(i, ty)| {
         let given = event.payload.get(i).unwrap_or(&Value::Absent);
-        (!fits(given, ty) && !is_passed(given)).then(|| misfit(given, ty))
+        (!fits(given, ty) && !(is_thing(ty) && is_passed(given))).then(|| misfit(given, ty))
     })
+}
+
+/// Whether a type is of what has parts.
+fn is_thing(ty: &Type) -> bool {
+    match ty {
+        Type::Object { .. } | Type::Array { .. } => true,
+        Type::Either { of } => of.iter().any(is_thing),
+        _ => false,
+    }
 }
 
 /// Whether a value is another one, or a part of it.
