@@ -58,7 +58,8 @@ impl ComponentJudge<'_> {
             out.notes.extend(laws::unclear(&context, runs)?);
             if !self.budget.is_low() {
                 // What cannot be played tells nothing here, and costs no verdict.
-                let unseen = laws::unseen(&context, &|combination| self.planned.allows(combination), runs);
+                let most = self.budget.most_asked(MOST_LOOKED_AT);
+                let unseen = laws::unseen(&context, &|combination| self.planned.allows(combination), most, runs);
                 out.notes.extend(of_unseen(&unseen.unwrap_or_default()));
             }
         }
@@ -276,6 +277,9 @@ impl ComponentJudge<'_> {
         Ok(())
     }
 }
+
+/// Scripts that are played to tell what changes nothing.
+const MOST_LOOKED_AT: usize = 2_000;
 
 /// That some props or slots change nothing, in words.
 fn of_unseen(names: &[String]) -> Option<String> {

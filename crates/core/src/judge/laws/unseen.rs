@@ -21,43 +21,50 @@ const MOST_USED: usize = 4;
 const MOST_LOOKED_AT: usize = 40;
 const MOST_USED_FOR: usize = 12;
 
-/// The props and slots that change nothing, in their order. Beside the plan only combinations are played that `allowed` lets occur.
+/// The props and slots that change nothing, in their order; none where more than `most` scripts would have to be played to tell. Beside the
+/// plan only combinations are played that `allowed` lets occur.
 ///
 /// # Errors
 /// When the stage could not play a mount.
-pub fn unseen(context: &LawContext<'_>, allowed: &dyn Fn(&Combination) -> bool, runs: &mut dyn Runs) -> Result<Vec<String>, StageError> {
-    let bases: Vec<Combination> = context.busiest(BASES, runs).into_iter().cloned().collect();
+pub fn unseen(
+    context: &LawContext<'_>,
+    allowed: &dyn Fn(&Combination) -> bool,
+    most: usize,
+    runs: &mut dyn Runs,
+) -> Result<Vec<String>, StageError> {
+    let mut looking = Looking { allowed, left: most, runs };
+    let bases: Vec<Combination> = context.busiest(BASES, looking.runs).into_iter().cloned().collect();
     let mut out = Vec::new();
     let candidates = context.domains.iter().filter(|domain| is_told(context, domain)).take(MOST_LOOKED_AT);
     let rested = |combination: &Combination| Script { phases: vec![pause()], ..mount(combination) };
     for domain in candidates {
-        if !differs(domain, &bases, &mount, allowed, runs)? && !differs(domain, &bases, &rested, allowed, runs)? {
+        if !looking.differs(domain, &bases, &mount)? && !looking.differs(domain, &bases, &rested)? {
             out.push(domain);
         }
-    }
-    // What is noticed only as something is used is looked for in few: it costs a run for each control.
-    if out.len() > MOST_USED_FOR {
-        return Ok(Vec::new());
+        // What is noticed only as something is used is looked for in few: it costs a run for each control.
+        if out.len() > MOST_USED_FOR || looking.left == 0 {
+            return Ok(Vec::new());
+        }
     }
     let mut names = Vec::new();
     for domain in out {
         let mut is_seen = false;
         for base in bases.iter().take(BASES_USED) {
-            let mounted = runs.play(&mount(base))?;
+            let mounted = looking.runs.play(&mount(base))?;
             let Some(seen) = mounted.mount().filter(|s| s.settled && !failed(&mounted)) else { continue };
             for steps in acts(seen).into_iter().take(MOST_USED) {
                 let used = |combination: &Combination| {
                     let phases = steps.iter().map(|step| vec![step.clone()]).chain([pause()]).collect::<Vec<Vec<Step>>>();
                     Script { phases, ..mount(combination) }
                 };
-                is_seen = is_seen || differs(domain, std::slice::from_ref(base), &used, allowed, runs)?;
+                is_seen = is_seen || looking.differs(domain, std::slice::from_ref(base), &used)?;
             }
         }
         if !is_seen {
             names.push(domain.name().to_owned());
         }
     }
-    Ok(names)
+    Ok(if looking.left == 0 { Vec::new() } else { names })
 }
 
 /// Whether something can be said of a prop: its type is known, it takes more than one value, it is no callback, and no law tells of it.
@@ -75,31 +82,36 @@ fn is_told(context: &LawContext<'_>, domain: &Domain) -> bool {
     is_known && !is_id && !is_unused && domain.len() > 1
 }
 
-/// Whether what is played shows something else for two values.
-fn differs(
-    domain: &Domain,
-    bases: &[Combination],
-    script: &dyn Fn(&Combination) -> Script,
-    allowed: &dyn Fn(&Combination) -> bool,
-    runs: &mut dyn Runs,
-) -> Result<bool, StageError> {
-    for base in bases {
-        let mut first: Option<Vec<Noticed>> = None;
-        for index in values_of(domain) {
-            let mut with = base.clone();
-            domain.put(index, &mut with);
-            if !allowed(&with) {
-                continue;
-            }
-            let seen = noticed(&runs.play(&script(&with))?);
-            match &first {
-                None => first = Some(seen),
-                Some(first) if *first != seen => return Ok(true),
-                Some(_) => {}
+/// What is played to tell.
+struct Looking<'a> {
+    allowed: &'a dyn Fn(&Combination) -> bool,
+    /// Scripts that may still be played.
+    left: usize,
+    runs: &'a mut dyn Runs,
+}
+
+impl Looking<'_> {
+    /// Whether what is played shows something else for two values.
+    fn differs(&mut self, domain: &Domain, bases: &[Combination], script: &dyn Fn(&Combination) -> Script) -> Result<bool, StageError> {
+        for base in bases {
+            let mut first: Option<Vec<Noticed>> = None;
+            for index in values_of(domain) {
+                let mut with = base.clone();
+                domain.put(index, &mut with);
+                if !(self.allowed)(&with) || self.left == 0 {
+                    continue;
+                }
+                self.left -= 1;
+                let seen = noticed(&self.runs.play(&script(&with))?);
+                match &first {
+                    None => first = Some(seen),
+                    Some(first) if *first != seen => return Ok(true),
+                    Some(_) => {}
+                }
             }
         }
+        Ok(false)
     }
-    Ok(false)
 }
 
 /// The values that are tried: the first ones, and the last.
