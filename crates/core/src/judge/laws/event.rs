@@ -104,7 +104,8 @@ fn mismatch(event: &Emitted, declared: &[Type], combination: &Combination) -> Op
     };
     declared.iter().enumerate().find_map(|(i, ty)| {
         let given = event.payload.get(i).unwrap_or(&Value::Absent);
-        (!fits(given, ty) && !(is_thing(ty) && is_passed(given))).then(|| misfit(given, ty))
+        let is_right = fits(given, ty) || is_thing(ty) && is_passed(given);
+        (!is_right).then(|| misfit(given, ty))
     })
 }
 
