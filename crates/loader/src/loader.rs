@@ -60,6 +60,11 @@ pub struct Module {
 }
 
 impl Module {
+    /// One that was written for the occasion, of no file.
+    fn made(code: String, bytecode_key: String) -> Self {
+        Self { kind: Kind::Module, code: Arc::new(code), maps: Arc::new([]), bytecode_key, reads: Arc::new([]) }
+    }
+
     /// The text as an engine takes it: a CommonJS file within its wrapper.
     pub fn runnable(&self) -> Arc<str> {
         match self.kind {
@@ -282,26 +287,15 @@ impl Loader {
             return Err(outside(name, name));
         }
         if name == EMPTY {
-            return Ok(Module {
-                kind: Kind::Module,
-                code: Arc::new("export default {};".into()),
-                maps: Arc::new([]),
-                bytecode_key: Cache::key(&[EMPTY.as_bytes()]),
-                reads: Arc::new([]),
-            });
+            return Ok(Module::made("export default {};".into(), Cache::key(&[EMPTY.as_bytes()])));
         }
         let path = name.split('?').next().unwrap_or(name);
         let extension = Path::new(path).extension().and_then(|e| e.to_str()).unwrap_or("").to_ascii_lowercase();
         let query = name.split_once('?').map(|(_, query)| query.split('&').next().unwrap_or_default());
         if asset::is_addressed(&extension) && query != Some("raw") || query == Some("url") {
             let code = asset::address(path);
-            return Ok(Module {
-                kind: Kind::Module,
-                bytecode_key: Cache::key(&[name.as_bytes(), code.as_bytes()]),
-                code: Arc::new(code),
-                maps: Arc::new([]),
-                reads: Arc::new([]),
-            });
+            let bytecode_key = Cache::key(&[name.as_bytes(), code.as_bytes()]);
+            return Ok(Module::made(code, bytecode_key));
         }
         let source = self.text(path).map_err(|e| LoadError::of_file(path, e.to_string()))?;
         let key = Cache::key(&[b"module", name.as_bytes(), self.aliases.key().as_bytes(), source.as_bytes()]);
@@ -339,7 +333,7 @@ impl Loader {
             script::transform(path, &text, &script::Wanted::default())?.code.unwrap_or(text)
         };
         let bytecode_key = Cache::key(&[b"served", address.as_bytes(), code.as_bytes()]);
-        Ok(Module { kind: Kind::Module, code: Arc::new(code), maps: Arc::new([]), bytecode_key, reads: Arc::new([]) })
+        Ok(Module::made(code, bytecode_key))
     }
 
     fn cached(&self, key: &str) -> Option<Entry> {

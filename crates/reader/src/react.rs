@@ -350,7 +350,7 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
             let names_content = defaults.iter().any(|(name, _)| name == "children") || within.read.iter().any(|name| name == "children");
             let lists_content = members.list.iter().any(|m| m.name == "children");
             sort(members.list, &mut out);
-            if out.open {
+            if out.open && shows_field(script.text(maker.span)) {
                 of_field(&mut out);
             }
             if names_content && !lists_content {
@@ -358,30 +358,8 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
             }
         }
         None => {
-            // Without types the destructured names are all that the source tells.
             out.open = maker.props.is_some() || maker.class.is_some();
-            let mut names: Vec<String> = defaults.iter().map(|(n, _)| n.clone()).collect();
-            let given = defaults.iter().filter_map(|(name, text)| Some((name.clone(), of_default(text.as_deref()?)?)));
-            let given: std::collections::HashMap<String, Type> = given.collect();
-            within.read.into_iter().for_each(|name| {
-                if !names.contains(&name) {
-                    names.push(name)
-                }
-            });
-            let names = names.into_iter();
-            sort(
-                names
-                    .map(|name| {
-                        let ty = match name.as_str() {
-                            "children" => Type::Node,
-                            n if n.len() > 2 && n.starts_with("on") && n[2..].starts_with(char::is_uppercase) => Type::Function,
-                            n => given.get(n).cloned().unwrap_or_else(|| Type::Unresolved { text: "any".into() }),
-                        };
-                        Member::optional(name, ty)
-                    })
-                    .collect(),
-                &mut out,
-            );
+            sort(by_use(&defaults, within.read), &mut out);
         }
     }
     for (name, default) in defaults {
@@ -405,6 +383,29 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
         }
     }
     out
+}
+
+/// Without types the names that are destructured or read are all that the source tells, with what their defaults say.
+fn by_use(defaults: &[(String, Option<String>)], read: Vec<String>) -> Vec<Member> {
+    let mut names: Vec<String> = defaults.iter().map(|(name, _)| name.clone()).collect();
+    for name in read {
+        if !names.contains(&name) {
+            names.push(name);
+        }
+    }
+    let given = |name: &str| {
+        let default = defaults.iter().find(|(known, text)| known == name && text.is_some());
+        default.and_then(|(_, text)| of_default(text.as_deref()?))
+    };
+    let typed = |name: String| {
+        let ty = match name.as_str() {
+            "children" => Type::Node,
+            n if n.strip_prefix("on").is_some_and(|rest| rest.starts_with(char::is_uppercase)) => Type::Function,
+            n => given(n).unwrap_or_else(|| Type::Unresolved { text: "any".into() }),
+        };
+        Member::optional(name, ty)
+    };
+    names.into_iter().map(typed).collect()
 }
 
 /// What the type of a handle promises, where it is the component's own, and not an element.
@@ -442,6 +443,13 @@ fn defaults(script: &Script<'_>, pattern: &BindingPattern<'_>) -> Vec<(String, O
             Some((key_name(&p.key)?, default))
         })
         .collect()
+}
+
+/// Whether a component shows a field of HTML's itself.
+fn shows_field(source: &str) -> bool {
+    ["<input", "<textarea", "<select"].iter().any(|tag| {
+        source.match_indices(tag).any(|(at, _)| !source[at + tag.len()..].starts_with(|c: char| c.is_alphanumeric() || c == '-'))
+    })
 }
 
 /// What takes the attributes of an element beside `value` or `checked` takes the handler that a parent passes with them, too: React makes a

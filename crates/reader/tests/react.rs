@@ -266,3 +266,24 @@ fn generic_and_polymorphic_props_are_put_in() {
         "#,
     );
 }
+
+#[test]
+fn a_field_that_hands_attributes_on_takes_their_handler() {
+    let of = |tag: &str| {
+        told(
+            "Field.tsx",
+            &format!(
+                "import * as React from 'react'\n\
+                 interface FieldProps extends React.ComponentPropsWithoutRef<'input'> {{ value?: string; label?: string }}\n\
+                 export function Field({{ label, ...rest }}: FieldProps) {{ return <label>{{label}}<{tag} {{...rest}} /></label> }}"
+            ),
+        )
+    };
+    let field = "\n        Field (Field)\n          value?: text two-way\n          label?: text\n          on value (onChange) reports value\n          and more\n        ";
+    assert_told(&of("input"), field);
+    assert_told(&of("textarea"), field);
+    // What only shows a value is told of no change.
+    let shown = "\n        Field (Field)\n          value?: text\n          label?: text\n          and more\n        ";
+    assert_told(&of("output"), shown);
+    assert_told(&of("input-mask"), shown);
+}

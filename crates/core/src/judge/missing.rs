@@ -126,7 +126,7 @@ fn injected(source: &str) -> Vec<&str> {
             ']' | '}' | ')' => depth -= 1,
             ',' if depth == 1 => is_key = true,
             ':' if depth == 1 => is_key = false,
-            c if (c.is_alphabetic() || c == '_' || c == '$') && depth == 1 && (is_key || is_list) => {
+            c if (c.is_ascii_alphabetic() || c == '_' || c == '$') && depth == 1 && (is_key || is_list) => {
                 let name = NAME.find_at(source, at).filter(|found| found.start() == at);
                 out.extend(name.map(|found| found.as_str()));
                 at += name.map_or(c.len_utf8(), |found| found.len());

@@ -207,9 +207,11 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
     }
 }
 
-/// Whether fields are those of an instance: most of them, and several, are methods that have to be there.
+/// Whether fields are those of an instance: most of them, and several, are methods that have to be there. Handlers (`onSave`) are none: nobody
+/// counts on what they give.
 fn is_instance(fields: &[Field]) -> bool {
-    let methods = fields.iter().filter(|f| f.required && f.ty == Type::Function).count();
+    let is_handler = |f: &Field| f.name.strip_prefix("on").is_some_and(|rest| rest.starts_with(char::is_uppercase));
+    let methods = fields.iter().filter(|f| f.required && f.ty == Type::Function && !is_handler(f)).count();
     methods > 2 && methods * 2 > fields.len()
 }
 
@@ -477,6 +479,17 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
 mod tests {
     use super::*;
     use crate::surface::Framework;
+
+    #[test]
+    fn nobody_makes_up_an_instance() {
+        let of = |names: [&str; 3]| {
+            let field = |name: &str, ty| crate::surface::Field { name: name.into(), ty, required: true };
+            let methods = names.into_iter().map(|name| field(name, Type::Function));
+            edge_values(&Type::Object { fields: methods.chain([field("label", Type::String)]).collect() })
+        };
+        assert_eq!(of(["find", "items", "stringify"]), Vec::new());
+        assert_eq!(of(["onSave", "onDrop", "onClose"]).len(), 1, "handlers give nothing anyhow");
+    }
 
     #[test]
     fn no_two_items_of_a_list_are_alike() {

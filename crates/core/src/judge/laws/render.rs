@@ -120,7 +120,7 @@ fn is_validated(text: &str, checked: &Checked, context: &LawContext<'_>) -> bool
     let deliberate = text.starts_with("Error: ") || text.starts_with("RangeError: ");
     let place = checked.failure.as_ref().and_then(|f| f.place.as_ref());
     // What a framework throws is said of how it is used; any other code that throws a sentence of its own refuses what it was given.
-    let refuses = deliberate && place.is_some_and(|p| package_of(&p.file).is_some_and(|package| !is_framework(package)));
+    let refuses = text.starts_with("Error: ") && place.is_some_and(|p| package_of(&p.file).is_some_and(|package| !is_framework(package)));
     let advises = text.starts_with("Error: ") && ADVICE.iter().any(|words| text.contains(words));
     let is_free = |value: &Value| matches!(value, Value::Json(serde_json::Value::String(_) | serde_json::Value::Number(_)));
     // Content that is left out, or of another kind than is asked for, is asked for in the same way.
@@ -155,7 +155,8 @@ fn words(text: &str) -> impl Iterator<Item = &str> {
 /// Whether a text names a prop, as it is written or by all of its words: "Hour increment cannot be 0" is said of `incrementHours`.
 fn names(text: &str, prop: &str) -> bool {
     let stem = |word: &str| word.to_lowercase().trim_end_matches('s').to_owned();
-    let of_prop: Vec<String> = crate::plan::words(prop).iter().map(|word| stem(word)).collect();
+    // "is", "on" and the like are in any sentence.
+    let of_prop: Vec<String> = crate::plan::words(prop).iter().filter(|word| word.len() > 2).map(|word| stem(word)).collect();
     let said: Vec<String> = words(text).map(stem).collect();
     words(text).any(|word| word == prop) || of_prop.len() > 1 && of_prop.iter().all(|word| said.contains(word))
 }
