@@ -5,7 +5,9 @@
 //! | [`baseline`] | rendered output that was accepted |
 //! | [`unjudged`] | why there is no verdict |
 //! | [`value`] | values of props and payloads |
+//! | [`framework`] | what each framework does in its own way |
 //! | [`surface`] | what a component declares |
+//! | [`naming`] | names as scripts and as markup write them |
 //! | [`contract`] | the contract file: reading it, and what it says |
 //! | [`locator`] | finding nodes by selector, role, name, text |
 //! | [`plan`] | combinations of prop values |
@@ -30,9 +32,11 @@ pub mod contract;
 pub mod draft;
 pub mod finding;
 pub mod fits;
+pub mod framework;
 pub mod gallery;
 pub mod judge;
 pub mod locator;
+pub mod naming;
 pub mod observation;
 pub mod plan;
 pub mod results;

@@ -124,7 +124,7 @@ impl Scene {
 
     /// True where a part is plain HTML, whose scripts run once on a page.
     pub fn is_of_pages(&self) -> bool {
-        self.parts.iter().any(|p| p.surface.framework == crate::surface::Framework::Html)
+        self.parts.iter().any(|p| p.surface.framework.record().is_page)
     }
 
     /// The files that its modules start from, relative to the project.

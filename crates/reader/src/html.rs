@@ -3,6 +3,7 @@
 use std::cell::RefCell;
 use std::path::Path;
 
+use fidelon_core::naming::camel;
 use fidelon_core::surface::{Framework, Prop, Surface, Type};
 use html5ever::tokenizer::{BufferQueue, TagKind, Token, TokenSink, TokenSinkResult, Tokenizer, TokenizerOpts};
 
@@ -47,23 +48,6 @@ impl TokenSink for First {
         }
         TokenSinkResult::Continue
     }
-}
-
-/// `fire-at` → `fireAt`, as `dataset` names it (HTML §3.2.6.6).
-fn camel(name: &str) -> String {
-    let mut out = String::new();
-    let mut upper = false;
-    for c in name.chars() {
-        if c == '-' {
-            upper = true;
-        } else if upper {
-            out.extend(c.to_uppercase());
-            upper = false;
-        } else {
-            out.push(c);
-        }
-    }
-    out
 }
 
 #[cfg(test)]

@@ -4,7 +4,8 @@
 use std::collections::{HashMap, HashSet};
 use std::path::Path;
 
-use fidelon_core::surface::{Framework, Surface};
+use fidelon_core::naming::kebab;
+use fidelon_core::surface::Surface;
 use fidelon_source::{Place, place_of};
 use oxc::allocator::Allocator;
 use oxc::ast::ast::{
@@ -34,7 +35,7 @@ pub fn unused(path: &Path, source: &str, surface: &Surface) -> Vec<(String, Plac
             None => return none,
         },
         Some("svelte") => (svelte::scripts_in_place(source), SourceType::ts(), svelte::markup(source)),
-        _ if surface.framework.passes_all_as_props() => (source.to_owned(), source_type(path), String::new()),
+        _ if surface.framework.record().passes_all_as_props => (source.to_owned(), source_type(path), String::new()),
         _ => return none,
     };
     let allocator = Allocator::default();
@@ -60,19 +61,9 @@ pub fn unused(path: &Path, source: &str, surface: &Surface) -> Vec<(String, Plac
     };
     let own = |place: &Option<Place>| place.as_ref().filter(|p| p.file == surface.file).cloned();
     let props = surface.props.iter().filter(|p| !p.two_way).filter_map(|p| Some((p.name.clone(), own(&p.place)?)));
-    let events = surface.events.iter().filter(|e| e.reports.is_none() && is_declared(surface.framework, &e.written));
+    let events = surface.events.iter().filter(|e| e.reports.is_none() && (surface.framework.record().declares_event)(&e.written));
     let events = events.filter_map(|e| Some((e.written.clone(), first_place(source, &e.written, &surface.file)?)));
     props.chain(events).filter(|(name, _)| !is_used(name)).collect()
-}
-
-/// Whether an event is declared apart from where it is sent: as a callback, or in a list.
-fn is_declared(framework: Framework, written: &str) -> bool {
-    framework.passes_all_as_props() || framework == Framework::Vue || framework == Framework::Svelte && written.starts_with("on")
-}
-
-/// `tallVase` → `tall-vase`
-fn kebab(name: &str) -> String {
-    name.chars().flat_map(|c| if c.is_uppercase() { vec!['-', c.to_ascii_lowercase()] } else { vec![c] }).collect()
 }
 
 fn is_part(c: char) -> bool {

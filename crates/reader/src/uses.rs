@@ -37,7 +37,7 @@ pub fn uses(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &str, 
     let syntax = match path.extension().and_then(|e| e.to_str()) {
         Some("vue") => Syntax::Vue,
         Some("svelte") => Syntax::Svelte,
-        _ if framework.passes_all_as_props() => {
+        _ if framework.record().passes_all_as_props => {
             let read = with_script(sources, path, source, source_type(path), |script| {
                 let mut found = Jsx { source, shown, children: children(script), out: Vec::new() };
                 found.visit_program(script.program);

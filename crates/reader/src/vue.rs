@@ -99,23 +99,12 @@ fn add_event(out: &mut Surface, written: &str, payload: Option<Vec<Type>>) {
         known.payload = known.payload.take().or(payload);
         return;
     }
-    let reports = written.strip_prefix("update:").map(camel);
+    let reports = (Framework::Vue.record().reported_prop)(written);
     let name = match &reports {
         Some(prop) => prop.clone(),
         None => event_name(written),
     };
     out.events.push(Event { reports, payload, ..Event::new(name, written) });
-}
-
-fn camel(text: &str) -> String {
-    let mut parts = text.split('-');
-    let mut out = parts.next().unwrap_or_default().to_owned();
-    for part in parts {
-        let mut chars = part.chars();
-        out.extend(chars.next().into_iter().flat_map(char::to_uppercase));
-        out.push_str(chars.as_str());
-    }
-    out
 }
 
 fn read_setup(script: &Script<'_>, out: &mut Surface) {

@@ -195,7 +195,7 @@ fn planted(request: &Request, options: &ChallengeOptions, work: &Work<'_>) -> Ve
     // The source of a scene is that of its parts: each is challenged by itself.
     let Ok(source) = DiskFiles.read(&request.root.join(&surface.file)) else { return Vec::new() };
     add(&surface.file, &source, surface.framework);
-    if surface.framework == Framework::Angular {
+    if surface.framework.record().has_template_files {
         for file in templates(&surface.file, &source) {
             if let Ok(text) = DiskFiles.read(&request.root.join(&file)) {
                 add(&file, &text, surface.framework);

@@ -93,7 +93,7 @@ pub(crate) fn plan_without(
 /// A value and the one that it begins with are not passed together: who controls a value says it each time (React, "Controlled and
 /// uncontrolled components"). A contract that lists one of them knows what it does.
 fn of_uncontrolled(surface: &Surface, contract: Option<&Contract>, domains: &[Domain]) -> Vec<Rule> {
-    if !surface.framework.passes_all_as_props() {
+    if !surface.framework.record().passes_all_as_props {
         return Vec::new();
     }
     let is_free = |domain: &Domain| {

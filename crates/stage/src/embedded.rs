@@ -10,7 +10,6 @@ use std::time::{Duration, Instant};
 use fidelon_core::observation::{Note, Observation, PhaseSnapshot, SessionSnapshot, StepFault, Tone};
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{COSTLY_MOUNT, Dependencies, Edit, Mounting, Opened, ResolvedImport, Script, Stage, StageError, Step};
-use fidelon_core::surface::Framework;
 
 use fidelon_core::locator::Locator;
 use fidelon_core::unjudged::{Unjudged, UnjudgedCause};
@@ -250,7 +249,7 @@ impl Embedded {
     /// Gets ready for the same scene with other files: what does not change with them is loaded ahead.
     pub fn prepare(&mut self, scene: &Scene) {
         // What comes before the framework must stay before it: a project's set-up, and what Angular is patched by. A page brings its own.
-        let comes_first = |p: &fidelon_core::scene::Part| matches!(p.surface.framework, Framework::Angular | Framework::Html);
+        let comes_first = |p: &fidelon_core::scene::Part| p.surface.framework.record().loads_first;
         if !scene.setup.is_empty() || scene.parts.is_empty() || scene.parts.iter().any(comes_first) {
             return;
         }
@@ -496,8 +495,7 @@ impl Stage for Embedded {
 
 /// Whether a scene is of one component whose framework lets an instance stand by itself, that nobody renders or removes any more.
 fn lets_one_stay(scene: &Scene) -> bool {
-    let stands = |f: Framework| matches!(f, Framework::React | Framework::Preact | Framework::Vue);
-    scene.parts.len() == 1 && scene.parts.iter().all(|p| stands(p.surface.framework))
+    scene.parts.len() == 1 && scene.parts.iter().all(|p| p.surface.framework.record().can_stand_by)
 }
 
 const LOADING_IT: &str = "loading it";

@@ -11,55 +11,23 @@ use fidelon_loader::angular::{Application, Start, declaring as declaring_module}
 use fidelon_loader::{Importing, LoadError, Loader};
 use serde_json::{Value as Json, json};
 
+use crate::adapters::Adapter;
+
 const SESSION: &str = concat!(include_str!("../js/values.js"), include_str!("../js/session.js"));
 const CONTENT: &str = include_str!("../js/content.js");
 const ACT: &str = include_str!("../js/act.js");
-const VUE: &str = include_str!("../../../adapters/vue.js");
-const JSX: &str = include_str!("../../../adapters/jsx.js");
-const REACT: &str = include_str!("../../../adapters/react.js");
-const PREACT: &str = include_str!("../../../adapters/preact.js");
-const SVELTE: &str = include_str!("../../../adapters/svelte.js");
-const PIECES: &str = include_str!("../../../adapters/pieces.svelte");
-const ANGULAR: &str = include_str!("../../../adapters/angular.js");
-const SOLID: &str = include_str!("../../../adapters/solid.js");
-const HTML: &str = include_str!("../../../adapters/html.js");
-const ELEMENT: &str = include_str!("../../../adapters/element.js");
-
 /// The name of the module that opens the session.
 pub const ENTRY: &str = "stage:entry";
 
 /// The name of the module that brings what does not change with the project's files.
 pub const READY: &str = "stage:ready";
 
-fn adapter(framework: Framework) -> (&'static str, &'static str) {
-    match framework {
-        Framework::Vue => ("stage:vue", VUE),
-        Framework::React => ("stage:react", REACT),
-        Framework::Preact => ("stage:preact", PREACT),
-        Framework::Svelte => ("stage:svelte", SVELTE),
-        Framework::Angular => ("stage:angular", ANGULAR),
-        Framework::Solid => ("stage:solid", SOLID),
-        Framework::Html => ("stage:html", HTML),
-        Framework::Element => ("stage:element", ELEMENT),
-    }
-}
-
 /// All modules of ours that a scene needs, by name. Those that their framework compiles are [`compiled`] before they run.
 pub fn modules(scene: &Scene, root: &Path) -> BTreeMap<String, Arc<str>> {
     let fixed = [("stage:session", SESSION), ("stage:content", CONTENT), ("stage:act", ACT)];
-    let adapters = scene.parts.iter().map(|p| adapter(p.surface.framework));
-    let mut out: BTreeMap<String, Arc<str>> = fixed.into_iter().chain(adapters).map(|(n, code)| (n.to_owned(), Arc::from(code))).collect();
-    let shown = |frameworks: &[Framework]| scene.parts.iter().any(|p| frameworks.contains(&p.surface.framework));
-    if shown(&[Framework::Svelte]) {
-        out.insert("stage:pieces.svelte".into(), PIECES.into());
-    }
-    // A page may register elements.
-    if shown(&[Framework::Html]) {
-        out.insert("stage:element".into(), ELEMENT.into());
-    }
-    if shown(&[Framework::React, Framework::Preact]) {
-        out.insert("stage:jsx".into(), JSX.into());
-    }
+    let adapters: Vec<Adapter> = scene.parts.iter().map(|p| Adapter::of(p.surface.framework)).collect();
+    let all = fixed.into_iter().chain(adapters.iter().flat_map(Adapter::modules));
+    let mut out: BTreeMap<String, Arc<str>> = all.map(|(name, code)| (name.to_owned(), Arc::from(code))).collect();
     if let Some(Start::Config { code }) = application(scene, root).and_then(|a| a.start) {
         out.insert(APPLICATION.to_owned(), code.into());
     }
@@ -113,7 +81,7 @@ fn polyfills(from: &str, loader: &mut Loader) -> String {
 
 /// The module that loads the session and the frameworks of a scene, in the order in which its own module does.
 pub fn ready(scene: &Scene) -> String {
-    let adapters = scene.parts.iter().map(|p| adapter(p.surface.framework).0);
+    let adapters = scene.parts.iter().map(|p| Adapter::of(p.surface.framework).name);
     std::iter::once("stage:session").chain(adapters).map(|name| format!("import {};\n", Json::from(name))).collect()
 }
 
@@ -142,7 +110,7 @@ impl Imports<'_> {
     fn module(&mut self, module: &Module, framework: Option<Framework>) -> String {
         let from = self.path(&module.file);
         let by_name = module.export != "default" && module.export.starts_with(|c: char| c.is_ascii_lowercase());
-        if framework == Some(Framework::Element) && by_name {
+        if framework.is_some_and(|f| f.record().is_element) && by_name {
             let _ = writeln!(self.text, "import {from};");
             return Json::from(module.export.as_str()).to_string();
         }
@@ -204,7 +172,7 @@ fn value_of(name: &str, module: &Module, imports: &mut Imports<'_>) -> String {
 
 fn part_of(part: &Part, scene: &Scene, root: &Path, imports: &mut Imports<'_>, declaring: &mut Vec<String>) -> String {
     let framework = part.surface.framework;
-    let adapter = imports.import("*", &Json::from(adapter(framework).0));
+    let adapter = imports.import("*", &Json::from(Adapter::of(framework).name));
     let surface = &part.surface;
     // What a server renders is asked for when it is mounted.
     let component = if surface.is_served() {

@@ -4,6 +4,7 @@
 //! | module | subject |
 //! |---|---|
 //! | [`embedded`] | [`fidelon_core::stage::Stage`] over a realm |
+//! | `adapters` | how each framework mounts, updates and removes |
 //! | [`entry`] | the module that brings a scene and its adapters together |
 //! | [`modules`] | the loader's modules for the engine, and the ones that are ours |
 //! | [`compilers`] | the frameworks' own compilers, run in a realm of their own |
@@ -11,6 +12,7 @@
 //! | [`sandbox`] | the expressions of contracts |
 //! | [`apart`] | a stage on a thread or in a process of its own |
 
+mod adapters;
 pub mod apart;
 pub mod compilers;
 pub mod embedded;

@@ -2,7 +2,7 @@
 
 use crate::contract::model::Contract;
 use crate::contract::yaml::{Data, Node};
-use crate::surface::{Event, Framework, Surface};
+use crate::surface::{Event, Surface};
 
 /// The surface with what the contract says of it.
 pub fn adapted(surface: &Surface, contract: &Contract) -> Surface {
@@ -71,39 +71,18 @@ fn mentions(node: &Node, word: &str) -> bool {
 /// The declared event of this name; one that the source does not declare is written as its framework writes it.
 fn event<'a>(surface: &'a mut Surface, name: &str) -> &'a mut Event {
     let at = surface.events.iter().position(|e| e.name == name).unwrap_or_else(|| {
-        let written = match surface.framework {
-            Framework::Vue | Framework::Angular => name.to_owned(),
-            Framework::Element | Framework::Html => kebab(name),
-            // Handlers are props; by the custom of the framework they are written like those of the page.
-            Framework::Svelte => format!("on{}", name.to_lowercase()),
-            Framework::React | Framework::Preact | Framework::Solid => {
-                let mut chars = name.chars();
-                chars.next().map(|c| format!("on{}{}", c.to_uppercase(), chars.as_str())).unwrap_or_default()
-            }
-        };
+        let written = (surface.framework.record().listener)(name);
         surface.events.push(Event::new(name, written));
         surface.events.len() - 1
     });
     &mut surface.events[at]
 }
 
-/// `targetSettled` as events of elements are named by the custom of the trade: `target-settled`.
-fn kebab(name: &str) -> String {
-    let mut out = String::new();
-    for c in name.chars() {
-        if c.is_uppercase() {
-            out.push('-');
-        }
-        out.extend(c.to_lowercase());
-    }
-    out
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
     use crate::contract::read;
-    use crate::surface::{Prop, Type};
+    use crate::surface::{Framework, Prop, Type};
 
     #[test]
     fn a_contract_tells_what_the_source_does_not() {

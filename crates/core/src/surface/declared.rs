@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use serde_json::Value as Json;
 
-use super::{Event, Framework, Prop, Slot, Surface, Type, event_name};
+use super::{Event, Prop, Slot, Surface, Type, event_name};
 
 /// What a framework knows.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
@@ -69,12 +69,7 @@ impl Surface {
             if out.events.iter().any(|e| e.written == *written) {
                 continue;
             }
-            let reports = match self.framework {
-                Framework::Vue => written.strip_prefix("update:").map(camel),
-                Framework::Angular => written.strip_suffix("Change").map(str::to_owned),
-                _ => None,
-            };
-            let reports = reports.filter(|prop| out.prop(prop).is_some());
+            let reports = (self.framework.record().reported_prop)(written).filter(|prop| out.prop(prop).is_some());
             let name = reports.clone().unwrap_or_else(|| event_name(written));
             out.events.push(Event { reports, ..Event::new(name, written.clone()) });
         }
@@ -93,20 +88,10 @@ impl Surface {
     }
 }
 
-fn camel(text: &str) -> String {
-    let mut parts = text.split('-');
-    let mut out = parts.next().unwrap_or_default().to_owned();
-    for part in parts {
-        let mut chars = part.chars();
-        out.extend(chars.next().into_iter().flat_map(char::to_uppercase));
-        out.push_str(chars.as_str());
-    }
-    out
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::surface::Framework;
 
     #[test]
     fn the_source_comes_first_and_the_framework_fills_in() {

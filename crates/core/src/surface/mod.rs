@@ -7,58 +7,9 @@ use fidelon_source::Place;
 use serde::{Deserialize, Serialize};
 use serde_json::Value as Json;
 
+pub use crate::framework::Framework;
 pub use declared::{Declared, DeclaredProp};
 pub use misuse::{ChildUse, Misuse, Passed, PassedAs};
-
-/// The frameworks whose components can be read and run.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
-#[serde(rename_all = "lowercase")]
-pub enum Framework {
-    /// Vue 3.
-    Vue,
-    /// React 18 and 19.
-    React,
-    /// Preact.
-    Preact,
-    /// Svelte 5, in its own form and in that of Svelte 4.
-    Svelte,
-    /// Angular.
-    Angular,
-    /// Solid.
-    Solid,
-    /// Plain HTML with scripts.
-    Html,
-    /// Standard custom elements, with or without a library to write them.
-    Element,
-}
-
-impl Framework {
-    /// Whether events and content are props of their own: `onFire`, `children`.
-    pub fn passes_all_as_props(self) -> bool {
-        matches!(self, Self::React | Self::Preact | Self::Solid)
-    }
-
-    /// Whether the framework itself knows an attribute that HTML does not, and leaves it on the element: the two values of a box that Vue
-    /// binds (its guide, "Form Input Bindings").
-    pub fn knows_attribute(self, name: &str) -> bool {
-        self == Self::Vue && matches!(name, "true-value" | "false-value")
-    }
-}
-
-impl std::fmt::Display for Framework {
-    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
-        f.write_str(match self {
-            Self::Vue => "vue",
-            Self::React => "react",
-            Self::Preact => "preact",
-            Self::Svelte => "svelte",
-            Self::Angular => "angular",
-            Self::Solid => "solid",
-            Self::Html => "html",
-            Self::Element => "element",
-        })
-    }
-}
 
 /// A declared type, as far as it tells which values can be passed.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

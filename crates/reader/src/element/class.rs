@@ -1,5 +1,6 @@
 //! The class of a custom element: its accessors, fields, attributes, events and methods.
 
+use fidelon_core::naming::camel;
 use fidelon_core::surface::{Event, Prop, Slot, Type, event_name};
 use oxc::ast::ast::{
     Argument, Class, ClassElement, Expression, MethodDefinition, MethodDefinitionKind, NewExpression, ObjectExpression, ObjectPropertyKind,
@@ -354,21 +355,4 @@ impl<'a> Visit<'a> for Dispatched<'_, 'a> {
         }
         walk::walk_new_expression(self, new);
     }
-}
-
-/// `max-heat` → `maxHeat`.
-pub(super) fn camel(name: &str) -> String {
-    let mut out = String::new();
-    let mut upper = false;
-    for c in name.chars() {
-        match c {
-            '-' => upper = true,
-            c if upper => {
-                out.extend(c.to_uppercase());
-                upper = false;
-            }
-            c => out.push(c),
-        }
-    }
-    out
 }

@@ -3,6 +3,7 @@
 
 use std::path::Path;
 
+use fidelon_core::naming::camel;
 use fidelon_core::surface::{Event, Prop, Slot, Surface, Type, event_name};
 use oxc::ast::ast::Statement;
 use oxc::span::SourceType;
@@ -71,7 +72,7 @@ fn add(sources: Sources<'_>, told: &Json, surface: &mut Surface) {
     // An attribute that a field stands for is that field.
     for attribute in list(told, "attributes").filter(|a| a["fieldName"].is_null()) {
         if let Some(name) = text(attribute, "name") {
-            prop(sources, attribute, super::camel(&name), surface);
+            prop(sources, attribute, camel(&name), surface);
         }
     }
     for event in list(told, "events") {

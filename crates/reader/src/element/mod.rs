@@ -10,13 +10,14 @@ mod tags;
 use std::path::Path;
 use std::sync::LazyLock;
 
+use fidelon_core::naming::camel;
 use fidelon_core::surface::{Framework, Slot, Surface};
 use oxc::ast::ast::{Argument, CallExpression, Class, Decorator, Expression, Statement, VariableDeclarator};
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::Span;
 use regex::Regex;
 
-use self::class::{Read, camel, read};
+use self::class::{Read, read};
 use self::tags::slots;
 use crate::program::{Script, Sources, source_type, with_script};
 use crate::types::bare;

@@ -1,11 +1,12 @@
 //! What stands in texts: the slots of templates, and the tags of comments.
 
+use fidelon_core::naming::camel;
 use fidelon_core::surface::{Event, Prop, Slot, Type, event_name};
 use oxc::ast::ast::Declaration;
 use oxc::span::SourceType;
 use serde_json::Value as Json;
 
-use super::class::{Read, add, camel, untyped};
+use super::class::{Read, add, untyped};
 use crate::program::{Script, with_script};
 use crate::{sfc, types};
 

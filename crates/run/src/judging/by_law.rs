@@ -23,7 +23,7 @@ impl ComponentJudge<'_> {
     pub(super) fn laws(&self, out: &mut Component, runs: &mut CachingRunner<'_>, engine: &mut dyn Expressions) -> Result<(), Stop> {
         let contract = self.held.and_then(|h| h.contract);
         let is_scene = contract.is_some_and(|c| c.scene.is_some());
-        let is_page = self.surface.framework == fidelon_core::surface::Framework::Html;
+        let is_page = self.surface.framework.record().is_page;
         // What something that is never at rest shows at the end of its budget is no state.
         if self.restless {
             out.notes.push(format!("it never comes to rest, so only {} were held", OF_THE_RESTLESS.join(" and ")));

@@ -15,7 +15,7 @@ use crate::locator::Locator;
 use crate::observation::{Emitted, Observation, PhaseSnapshot};
 use crate::plan::Domain;
 use crate::stage::{Combination, Parent, Script, StageError, Step};
-use crate::surface::{Event, Framework};
+use crate::surface::Event;
 use crate::value::Value;
 
 /// A two-way prop with the control that shows it.
@@ -335,9 +335,9 @@ fn option_value(doc: &Document, option: NodeId) -> String {
 
 /// The view shows the parent's value when the parent changes it, as a fresh mount with that value does.
 pub(super) fn shows(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
-    // Without a value a two-way prop is the component's own from then on; React takes none back either.
-    let react = context.surface.framework == Framework::React;
-    let stays = |from: &Value, to: &Value| !(changes::is_nothing(to) || react && changes::is_nothing(from));
+    // Without a value a two-way prop is the component's own from then on; not every framework lets the parent take it back.
+    let can_bind_later = context.surface.framework.record().can_bind_later;
+    let stays = |from: &Value, to: &Value| !(changes::is_nothing(to) || !can_bind_later && changes::is_nothing(from));
     let changes = changes::changes(context, runs, |prop, from, to| prop.two_way && stays(from, to))?;
     let judged = changes.into_iter().map(|change| {
         let stale = change.stale(format!("after the parent's {} the view does not follow", change.in_words()));
@@ -478,10 +478,10 @@ pub(super) fn converges(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOut
     Ok(out)
 }
 
-/// If the parent keeps its value, the view returns to it. Fields are so by design in React alone.
+/// If the parent keeps its value, the view returns to it, where the framework holds fields to it.
 pub(super) fn obeys(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    if context.surface.framework != Framework::React {
+    if !context.surface.framework.record().holds_fields {
         return Ok(out);
     }
     for bound in bound(context, runs)? {

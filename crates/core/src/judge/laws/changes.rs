@@ -11,10 +11,11 @@ use crate::finding::Failure;
 use crate::judge::check::in_words;
 use crate::judge::equivalence::{difference, observable, without_marks};
 use crate::judge::warnings;
+use crate::naming::kebab;
 use crate::observation::{Note, Observation, PhaseSnapshot, Tone};
 use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
-use crate::surface::{Framework, Prop};
+use crate::surface::Prop;
 use crate::value::Value;
 
 /// Values of one prop that are passed one after the other.
@@ -117,8 +118,7 @@ pub(super) fn changes<'a>(
     for domain in context.domains {
         let Domain::Prop(name, values) = domain else { continue };
         let Some(prop) = context.surface.prop(name) else { continue };
-        // Once set, a property of an element is never not set again, and a template of Angular binds an input or does not.
-        let keeps = matches!(context.surface.framework, Framework::Element | Framework::Angular);
+        let keeps = !context.surface.framework.record().can_unset_props;
         // Where a default counts once, a fresh mount shows it and one that is passed nothing any more does not: both are right.
         let keeps = keeps || context.surface.defaults_once && prop.default.is_some();
         let back = |to: &Value| !keeps || *to != Value::Absent;
@@ -163,22 +163,14 @@ pub(super) fn changes<'a>(
                 }
             }
             let Some((updated, events)) = observed else { continue };
-            let host = context.surface.framework == Framework::Element;
+            let host = context.surface.framework.record().is_element;
             let passed = |p: &&Prop| p.name == *name || to_all.props.get(&p.name).is_some_and(|v| *v != Value::Absent);
-            let states = if host {
-                context.surface.props.iter().filter(|p| !passed(p)).map(|p| attribute_of(&p.name)).collect()
-            } else {
-                Vec::new()
-            };
+            let states =
+                if host { context.surface.props.iter().filter(|p| !passed(p)).map(|p| kebab(&p.name)).collect() } else { Vec::new() };
             out.push(Change { prop: name, from, to: to_all, updated, fresh: expected, events, host, states });
         }
     }
     Ok(out)
-}
-
-/// The attribute by which an element shows a property of this name, by the usual rule.
-fn attribute_of(prop: &str) -> String {
-    prop.chars().flat_map(|c| if c.is_uppercase() { vec!['-', c.to_ascii_lowercase()] } else { vec![c] }).collect()
 }
 
 /// A prop, the value that the parent sets it to, the combination that is so made, and what was seen then.

@@ -14,7 +14,7 @@ use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
 use crate::observation::{Emitted, PhaseSnapshot};
 use crate::stage::{Combination, Script, Step};
-use crate::surface::{Framework, Type};
+use crate::surface::Type;
 use crate::value::Value;
 
 fn each(
@@ -50,9 +50,9 @@ fn each(
     Ok(out)
 }
 
-/// Only declared events are emitted. Vue lets everybody hear what is emitted; a React component can only call what it was given.
+/// Only declared events are emitted, where a parent hears others too: a component that calls what it was given can call nothing else.
 pub(super) fn declared(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
-    if context.surface.framework != Framework::Vue || context.surface.open {
+    if !context.surface.framework.record().parent_hears_undeclared || context.surface.open {
         return Ok(Vec::new());
     }
     each(context, runs, |_, phases| {
@@ -385,8 +385,7 @@ pub(super) fn prompted(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutc
 /// A callback that the parent replaced is called no more, the new one is: one that is remembered acts on the parent's past.
 pub(super) fn latest(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    let by_callbacks = matches!(context.surface.framework, Framework::React | Framework::Preact | Framework::Solid | Framework::Svelte);
-    if !by_callbacks || context.surface.events.is_empty() {
+    if !context.surface.framework.record().calls_functions_of_parent || context.surface.events.is_empty() {
         return Ok(out);
     }
     for acted in pressing::each(context, runs)? {

@@ -13,6 +13,7 @@ use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
 use crate::judge::equivalence::{difference, observable};
 use crate::judge::{missing, warnings};
+use crate::naming::kebab;
 use crate::observation::{Emitted, Observation, PhaseSnapshot, Tone};
 use crate::plan::{Domain, is_time};
 use crate::stage::{Combination, Script, Step};
@@ -400,21 +401,10 @@ fn spilled(
             let written = [name.to_lowercase(), kebab(name)];
             let attr = element.attrs.iter().find(|a| written.iter().any(|w| **w == *a.name))?;
             let same = attr.value == shows(value) || attr.value == value.to_string() || attr.value == "[object Object]";
-            let known = fidelon_dom::attributes::is_known(element, &attr.name) || framework.knows_attribute(&attr.name);
+            let known = fidelon_dom::attributes::is_known(element, &attr.name) || framework.record().attributes.contains(&&*attr.name);
             (same && !known).then(|| (name.clone(), node, format!("<{} {}=\"{}\">", element.local, attr.name, attr.value)))
         })
     })
-}
-
-fn kebab(name: &str) -> String {
-    let mut out = String::new();
-    for c in name.chars() {
-        if c.is_uppercase() {
-            out.push('-');
-        }
-        out.extend(c.to_lowercase());
-    }
-    out
 }
 
 /// What a contract passes fits the declared types, and what is required is there. Told from the source: nothing is played.

@@ -7,7 +7,6 @@ use super::{Checked, LawContext, LawOutcome, Runs, failed, mount};
 use crate::finding::Failure;
 use crate::observation::{ParentView, PhaseSnapshot};
 use crate::stage::{Script, Step};
-use crate::surface::Framework;
 use crate::value::Value;
 
 fn breaks(message: String, expected: &str, actual: String) -> Failure {
@@ -32,7 +31,7 @@ pub(super) fn available(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOut
             let failure = match value(held) {
                 None => Some(breaks(format!("the parent does not reach `{member}`, which is declared"), "a member", "nothing".into())),
                 // What a getter of an element gives may be nothing yet: `focused`, `selected`.
-                Some(v) if is_nothing(&v) && !ever && context.surface.framework != Framework::Element => {
+                Some(v) if is_nothing(&v) && !ever && !context.surface.framework.record().is_element => {
                     Some(breaks(format!("`{member}`, which is declared, holds nothing in any combination"), "a value", v.to_string()))
                 }
                 Some(_) => None,
@@ -57,8 +56,7 @@ pub(super) fn stable(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcom
         if failed(&observation) {
             continue;
         }
-        let may_be_new = matches!(context.surface.framework, Framework::React | Framework::Preact);
-        let same_instance = may_be_new || before.instance == after.instance;
+        let same_instance = context.surface.framework.record().may_renew_handle || before.instance == after.instance;
         let replaced = before.elements.iter().find(|(name, number)| after.elements.iter().any(|(n, other)| n == name && other != number));
         let failure = if let Some((name, _)) = replaced {
             let what = if name.is_empty() { "the element that the ref holds".to_owned() } else { format!("the element `{name}`") };
@@ -90,8 +88,8 @@ impl Handle {
 /// After the removal the parent holds nothing any more.
 pub(super) fn released(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
-    // Vue clears its refs by itself, and an element is its own handle.
-    if context.surface.exposes.is_empty() || context.surface.framework != Framework::React {
+    // Where the framework fills a ref, it clears it too.
+    if context.surface.exposes.is_empty() || !context.surface.framework.record().hands_out_handle {
         return Ok(out);
     }
     for combination in context.some(2) {

@@ -120,7 +120,8 @@ fn is_validated(text: &str, checked: &Checked, context: &LawContext<'_>) -> bool
     let deliberate = text.starts_with("Error: ") || text.starts_with("RangeError: ");
     let place = checked.failure.as_ref().and_then(|f| f.place.as_ref());
     // What a framework throws is said of how it is used; any other code that throws a sentence of its own refuses what it was given.
-    let refuses = text.starts_with("Error: ") && place.is_some_and(|p| package_of(&p.file).is_some_and(|package| !is_framework(package)));
+    let refuses =
+        text.starts_with("Error: ") && place.is_some_and(|p| package_of(&p.file).is_some_and(|package| !Framework::is_package(package)));
     let advises = text.starts_with("Error: ") && ADVICE.iter().any(|words| text.contains(words));
     let is_free = |value: &Value| matches!(value, Value::Json(serde_json::Value::String(_) | serde_json::Value::Number(_)));
     // Content that is left out, or of another kind than is asked for, is asked for in the same way.
@@ -130,12 +131,6 @@ fn is_validated(text: &str, checked: &Checked, context: &LawContext<'_>) -> bool
     }
     let mut made_up = made_up(&checked.combination, context);
     deliberate && made_up.any(|(name, value)| refuses || names(text, name) || tells(text, value) || advises && is_free(value))
-}
-
-/// Whether a package is one of the frameworks that components are written in.
-fn is_framework(package: &str) -> bool {
-    const PACKAGES: [&str; 9] = ["vue", "react", "react-dom", "scheduler", "preact", "svelte", "solid-js", "zone.js", "lit"];
-    PACKAGES.contains(&package) || ["@vue/", "@angular/", "@lit/"].iter().any(|scope| package.starts_with(scope))
 }
 
 /// The values of a combination that the plan made up beyond the plainest ones.
@@ -402,8 +397,7 @@ fn late_words(combination: &Combination, seen: &PhaseSnapshot, runs: &mut dyn Ru
 /// told of stays as it was on the page. A component that a rendering changes by itself has no such state.
 pub(super) fn current(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out: Vec<Checked> = Vec::new();
-    let renders = matches!(context.surface.framework, Framework::Vue | Framework::React | Framework::Preact | Framework::Angular);
-    if !renders {
+    if !context.surface.framework.record().renders_on_request {
         return Ok(out);
     }
     // Time passes only where something waits for it: a component may tell the time whenever it is rendered.

@@ -12,7 +12,7 @@ use crate::judge::equivalence::{difference, observable};
 use crate::observation::{Observation, PhaseSnapshot, Tone};
 use crate::plan::Domain;
 use crate::stage::{Combination, Script, StageError, Step};
-use crate::surface::{Framework, Slot, Type};
+use crate::surface::{Slot, Type};
 use crate::value::Value;
 
 /// A fault doubles content; what hands values to content that stands in more places goes through a list of its own.
@@ -240,7 +240,7 @@ pub(super) fn independent(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawO
     let slots = &context.surface.slots;
     let mut out = Vec::new();
     // Where a parent's code decides what stands for what, one content may be meant to take the place of another.
-    if slots.len() < 2 || context.surface.framework.passes_all_as_props() {
+    if slots.len() < 2 || context.surface.framework.record().passes_all_as_props {
         return Ok(out);
     }
     for slot in slots.iter().filter(|s| !context.except.contains(&s.name)) {
@@ -300,7 +300,7 @@ pub(super) fn ordered(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutco
             return Ok(None);
         }
         // A named slot of an element may be for one node by custom: its class takes out the one that was there.
-        let holds_one = context.surface.framework == Framework::Element && slot.name != "default";
+        let holds_one = context.surface.framework.record().is_element && slot.name != "default";
         let missing = !holds_one && !order.contains(&1) && said(&both, "Beaker") == 0
             || !holds_one && !order.contains(&0) && said(&both, "Saucer") == 0;
         let turned = order.first() == Some(&1) && order.contains(&0);
@@ -398,7 +398,7 @@ pub(super) fn live(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome 
                 let mut nodes = seen.tree.descendants(Document::ROOT);
                 nodes.any(|n| seen.tree.attr(n, "slot") == Some(&slot.name))
             };
-            if html.is_none() && context.surface.framework == Framework::Element && fresh.phases.last().is_some_and(|s| own(s)) {
+            if html.is_none() && context.surface.framework.record().is_element && fresh.phases.last().is_some_and(|s| own(s)) {
                 continue;
             }
             if expected != actual {

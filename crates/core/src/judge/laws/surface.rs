@@ -2,13 +2,12 @@
 
 use super::{Checked, LawContext, LawOutcome, Runs};
 use crate::finding::Failure;
-use crate::surface::Framework;
 
 /// What a component declares and nothing in its source uses is a promise that it cannot keep. Found by reading, where what may be used in a
 /// way that is not read counts as used.
 pub(super) fn used(context: &LawContext<'_>, _: &mut dyn Runs) -> LawOutcome {
     let surface = context.surface;
-    let is_read = matches!(surface.framework, Framework::Vue | Framework::Svelte) || surface.framework.passes_all_as_props();
+    let is_read = surface.framework.record().shows_uses_in_source;
     let Some(plain) = context.combinations.first().filter(|_| is_read && !surface.props.is_empty()) else { return Ok(Vec::new()) };
     let checked = |failure, about| Checked { combination: plain.clone(), failure, events: Vec::new(), about };
     let unused: Vec<Checked> = context
