@@ -4,14 +4,10 @@ use std::path::{Path, PathBuf};
 
 use anyhow::{Context as _, bail};
 use fidelon_core::Verdict;
+use fidelon_demo::{KIT, PACKAGES};
 
 use crate::args::{Check, Common, Demo, Format};
 use crate::{check, exit, reports, setting};
-
-/// The kit's own files, by path; made by the build script from `demo/kiln-studio`.
-static KIT: &[(&str, &str)] = include!(concat!(env!("OUT_DIR"), "/kit.rs"));
-/// The framework packages that the kit needs: `cargo run -p xtask -- pack` makes this from the kit's lockfile.
-static PACKAGES: &[u8] = include_bytes!("../../../demo/packages.tar.zst");
 
 /// Runs the command; gives the exit code: 0 when the tour shows what it should.
 pub fn run(args: &Demo, common: &Common) -> anyhow::Result<i32> {

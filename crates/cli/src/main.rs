@@ -69,8 +69,8 @@ fn main() -> ExitCode {
         args::Command::Demo(demo) => demo::run(demo, &args.common),
         args::Command::Schema(schema) => {
             setting::print_data(match schema.of {
-                args::SchemaOf::Contract => include_str!("../../../docs/contract.schema.json"),
-                args::SchemaOf::Results => include_str!("../../../docs/results.schema.json"),
+                args::SchemaOf::Contract => fidelon_docs::CONTRACT_SCHEMA,
+                args::SchemaOf::Results => fidelon_docs::RESULTS_SCHEMA,
             });
             Ok(exit::HOLDS)
         }

@@ -3,11 +3,9 @@
 use std::fmt::Write as _;
 
 use fidelon_core::judge::laws::{LAWS, Law};
+use fidelon_docs::LAWS as PAGE;
 
 use crate::style::Style;
-
-/// The book's chapter on laws: a section for each.
-const PAGES: &str = include_str!("../../../docs/laws.md");
 
 /// All laws with what they demand.
 pub fn list(style: Style) -> String {
@@ -72,7 +70,7 @@ fn sentence(text: &str) -> String {
 /// What the book says of a law.
 fn section(name: &str) -> Option<&'static str> {
     let head = format!("## {name}\n");
-    let text = &PAGES[PAGES.find(&head)? + head.len()..];
+    let text = &PAGE[PAGE.find(&head)? + head.len()..];
     Some(&text[..text.find("\n## ").unwrap_or(text.len())])
 }
 
@@ -86,6 +84,6 @@ mod tests {
             let text = section(law.name).unwrap_or_else(|| panic!("{} has a section", law.name));
             assert!(text.contains("\nWhy: ") && text.contains("\nFix: "), "{}", law.name);
         }
-        assert_eq!(PAGES.matches("\n## ").count(), LAWS.len());
+        assert_eq!(PAGE.matches("\n## ").count(), LAWS.len());
     }
 }

@@ -14,14 +14,12 @@ use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Environment, Parent, Script, Stage, Step};
 use fidelon_core::surface::Surface;
 use fidelon_core::value::Value;
+use fidelon_demo::PACKAGES;
 use fidelon_loader::{Aliases, Cache};
 use fidelon_reader::NoImports;
 use fidelon_source::DiskFiles;
 use fidelon_stage::{Embedded, Limits, Options};
 use indexmap::IndexMap;
-
-/// The packed framework packages.
-static PACKAGES: &[u8] = include_bytes!("../../../demo/packages.tar.zst");
 
 /// A project with Vue and React, and one component in it.
 struct Stand {

@@ -6,8 +6,7 @@
 use std::path::{Path, PathBuf};
 use std::process::{Command, Output};
 
-/// The packed framework packages.
-static PACKAGES: &[u8] = include_bytes!("../../../../demo/packages.tar.zst");
+use fidelon_demo::PACKAGES;
 
 /// A project.
 pub struct Studio {

@@ -1,4 +1,4 @@
-//! Lists the files of `demo/kiln-studio` so that they are part of the binary.
+//! Lists the files of `kiln-studio` so that they are part of the program.
 
 #![allow(clippy::print_stdout, reason = "cargo reads a build script's instructions there")]
 
@@ -6,7 +6,7 @@ use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
 
 fn main() {
-    let kit = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo/kiln-studio");
+    let kit = Path::new(env!("CARGO_MANIFEST_DIR")).join("kiln-studio");
     println!("cargo::rerun-if-changed={}", kit.display());
     let mut files = Vec::new();
     collect(&kit, &mut files);
