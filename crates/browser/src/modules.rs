@@ -128,7 +128,7 @@ impl Serving {
                     let _ = tell.send(self.told(address));
                 }
                 Ask::Places(stacks, tell) => {
-                    let places = stacks.iter().map(|s| own_place(&local(s, &self.base), &self.loader, &self.root)).collect();
+                    let places = stacks.iter().map(|s| own_place(&local(s, &self.base), &self.loader, &self.root, &|_| None)).collect();
                     let _ = tell.send(places);
                 }
                 Ask::Fault(tell) => {

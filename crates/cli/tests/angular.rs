@@ -181,3 +181,75 @@ fn a_control_of_forms_is_two_way() {
     assert_eq!(rules(stars("this.value ||= value", pick, button)), ["binding/shows"]);
     assert_eq!(rules(stars(write, pick, "")), ["event/inert"]);
 }
+
+#[test]
+fn the_page_is_built_as_the_workspace_says() {
+    const DESCRIBED: &str = r#"{ "projects": { "studio": { "root": "", "architect": {
+      "build": { "options": {
+        "polyfills": [],
+        "styles": ["src/page.scss", "src/broken.scss", { "input": "src/later.css", "inject": false }],
+        "stylePreprocessorOptions": { "includePaths": ["src/theme"] }
+      } },
+      "test": { "options": { "fileReplacements": [{ "replace": "src/kiln.ts", "with": "src/kiln.cold.ts" }] } }
+    } } } }"#;
+    let studio = Studio::new()
+        .with("angular.json", DESCRIBED)
+        .with("src/theme/_tones.scss", "$ash: rgb(1, 2, 3);\n")
+        .with("src/page.scss", "@use 'tones';\n.ash { color: tones.$ash; }\n")
+        .with("src/broken.scss", "@use 'nowhere';\n")
+        .with("src/later.css", ".ash { display: none }\n")
+        .with("src/kiln.ts", "export const heat = 1240\n")
+        .with("src/kiln.cold.ts", "export const heat = 20\n")
+        .with(
+            "src/sign.ts",
+            "import { Component } from '@angular/core'\nimport { heat } from './kiln'\n@Component({ selector: 'app-sign', template: '<p class=\"ash\">{{ heat }}</p><i>i</i>', styleUrl: './sign.scss' })\nexport class Sign { heat = heat }\n",
+        )
+        .with("src/sign.scss", "@use 'tones';\ni { color: tones.$ash; }\n")
+        .with(
+            "src/sign.contract.yaml",
+            "component: ./sign.ts\nclauses:\n  - clause: it is shown as the page has it\n    expect:\n      - { text: .ash, is: '20' }\n      - { style: .ash, property: color, is: 'rgb(1, 2, 3)' }\n      - { style: i, property: color, is: 'rgb(1, 2, 3)' }\n      - visible: .ash\n",
+        );
+    assert_all_hold(&studio, &["src"], 1);
+    let shown = studio.run(&["render", "src/sign.ts"]);
+    assert!(shown.out.contains("class=\"ash\">20</p>"), "{}", shown.out);
+    assert!(shown.err.contains("left out") && shown.err.contains("src/broken.scss"), "{}", shown.err);
+    // What stands for a file is part of what was judged: another one is judged anew.
+    std::fs::write(studio.path("angular.json"), DESCRIBED.replace("kiln.cold.ts", "kiln.ts")).expect("written");
+    let [(_, sign)] = judged(&studio, &["src"]).try_into().expect("one");
+    assert_eq!(sign["verdict"], "broken", "{sign:#}");
+}
+
+#[test]
+fn a_fault_of_a_template_is_placed_in_it() {
+    let class = |name: &str, template: &str| {
+        format!(
+            "import {{ Component, Input }} from '@angular/core'\n@Component({{ selector: 'app-{name}', {template} }})\nexport class {name} {{ @Input() kiln?: {{ heat: {{ now: number }} }} }}\n"
+        )
+    };
+    let studio = Studio::new()
+        .with("Inside.ts", class("Inside", "template: `\n  <p>fine</p>\n  <b>{{ kiln!.heat.now }}</b>`"))
+        .with("Beside.ts", class("Beside", "templateUrl: './beside.html'"))
+        .with("beside.html", "<p>fine</p>\n@if (true) {\n  <b [title]=\"kiln!.heat.now\">b</b>\n}\n");
+    for (file, place) in [("Inside.ts", ("Inside.ts", 4)), ("Beside.ts", ("beside.html", 3))] {
+        let [(_, broken)] = judged(&studio, &[file]).try_into().expect("one");
+        assert_eq!(broken["verdict"], "broken", "{broken:#}");
+        let source = &broken["findings"][0]["source"];
+        assert_eq!((source["file"].as_str(), source["line"].as_u64()), (Some(place.0), Some(place.1)), "{broken:#}");
+    }
+}
+
+#[test]
+fn who_counts_on_an_answer_says_which_reply_is_missing() {
+    let studio = Studio::new()
+        .with("entries.ts", SERVICE)
+        .with("list.ts", LIST)
+        .with("fidelon.toml", "[[around]]\nin = \"\"\nsetup = \"setup.ts\"\n")
+        .with("setup.ts", "import { provideHttpClient } from '@angular/common/http'\nexport default [provideHttpClient()]\n");
+    let [(_, list)] = judged(&studio, &["list.ts"]).try_into().expect("one");
+    assert_eq!(list["verdict"], "unjudged", "{list:#}");
+    let why = list["reason"]["message"].as_str().unwrap_or_default();
+    assert!(
+        why.contains("nothing answers its request GET /api/entries") && why.contains("HttpErrorResponse: ") && why.contains("`network`"),
+        "{why}"
+    );
+}

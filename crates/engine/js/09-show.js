@@ -1,5 +1,10 @@
 // Values as text for people, and the console that says them. Shared with the stage in a real browser.
 
+/** What libraries throw in place of an error, made like one: `{ name: 'HttpErrorResponse', message: '…' }`. */
+const isErrorLike = (v) => {
+  try { return typeof v.name === 'string' && v.name.includes('Error') && typeof v.message === 'string' && v.message !== ''; } catch { return false; }
+};
+
 /** Console Standard §2.2.1, and values as a person would read them. */
 const show = (v, depth = 0) => {
   if (typeof v === 'string') return depth ? JSON.stringify(v) : v;
@@ -7,6 +12,7 @@ const show = (v, depth = 0) => {
   if (typeof v === 'bigint') return `${v}n`;
   if (v instanceof Error) return v.name && v.message ? `${v.name}: ${v.message}` : String(v);
   if (typeof v !== 'object' || v === null) return String(v);
+  if (isErrorLike(v)) return `${v.name}: ${v.message}`;
   try {
     if (v instanceof Node) return v instanceof Element ? `<${v.localName}${v.id ? ' id="' + v.id + '"' : ''}>` : v.nodeName;
     if (depth > 2) return Array.isArray(v) ? '[…]' : '{…}';

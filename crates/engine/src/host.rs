@@ -45,6 +45,8 @@ pub struct Host {
     pub selectors: RefCell<HashMap<String, Rc<Selectors>>>,
     /// Bytecode that the runtime reads in place: it must live as long as the runtime.
     pub bytecode: RefCell<Vec<Arc<[u8]>>>,
+    /// Source maps of functions that were made of text, in base64, by the name that the text gave itself.
+    pub(crate) maps: RefCell<HashMap<String, Rc<str>>>,
     /// Properties that are looked at between cases.
     pub(crate) watched: RefCell<Vec<Vec<crate::api::Watched>>>,
     /// Where boxes stand, as far as it was asked for.
@@ -67,6 +69,7 @@ impl Host {
             log: RefCell::default(),
             selectors: RefCell::default(),
             bytecode: RefCell::default(),
+            maps: RefCell::default(),
             watched: RefCell::default(),
             layout: crate::api::Layout::default(),
             lists: crate::api::Recent::default(),

@@ -17,7 +17,7 @@ use crate::limits::{LOADING, Limits, Meter};
 use crate::modules::{Bridge, Modules};
 
 /// The web APIs, in the order in which they build on one another.
-const PRELUDE: [&str; 29] = [
+const PRELUDE: [&str; 30] = [
     include_str!("../js/00-engine.js"),
     OWN,
     include_str!("../js/01-idl.js"),
@@ -35,6 +35,7 @@ const PRELUDE: [&str; 29] = [
     include_str!("../js/08-clock.js"),
     include_str!("../js/08-layout.js"),
     include_str!("../js/09-animations.js"),
+    include_str!("../js/09-made.js"),
     include_str!("../js/09-show.js"),
     include_str!("../js/10-window.js"),
     // The Streams Standard's, by a library of its own; made where somebody asks for it.
@@ -430,6 +431,11 @@ impl Realm {
     pub fn collect(&self) -> Result<(), EngineError> {
         self.runtime.run_gc();
         self.host_call("sweep", ())
+    }
+
+    /// The source map that a function brought which was made of a text of this name, as JSON.
+    pub fn map_of_made(&self, name: &str) -> Option<Rc<str>> {
+        self.host.maps.borrow().get(name).cloned()
     }
 
     /// Evaluates a script and gives its value as text. For tests and expressions.

@@ -100,6 +100,7 @@ pub struct Loader {
     aliases: Aliases,
     cache: Cache,
     compilers: Box<dyn Compilers>,
+    workspaces: angular::Workspaces,
     pub(crate) loaded: HashMap<String, Module>,
     /// Folders that modules may come from, beside installed packages; none where they may come from anywhere.
     within: Option<Bounds>,
@@ -124,6 +125,7 @@ impl Loader {
             aliases: Aliases::default(),
             cache,
             compilers,
+            workspaces: angular::Workspaces::default(),
             loaded: HashMap::new(),
             within: None,
             served: None,
@@ -222,7 +224,19 @@ impl Loader {
         if let Some(place) = place {
             self.reached.borrow_mut().led.insert((place, specifier.to_owned(), importing), found.clone());
         }
-        Ok(found)
+        // What stands in for a file does so after the resolver: what led here stays as it is written.
+        let stand_in = self.workspaces.of(from).and_then(|workspace| {
+            let other = workspace.stand_in(&found).filter(|other| self.is_within(other))?;
+            self.reached_too(workspace.file.as_deref());
+            Some(other)
+        });
+        Ok(stand_in.unwrap_or(found))
+    }
+
+    /// Files that what is loaded depends on without being made from them.
+    pub fn reached_too<'f>(&self, files: impl IntoIterator<Item = &'f Path>) {
+        let named = files.into_iter().map(|file| file.to_string_lossy().into_owned()).collect();
+        self.reached.borrow_mut().files.extend(hashed(named));
     }
 
     /// The file that declares the types which `specifier` means in the file `from`.
@@ -247,6 +261,7 @@ impl Loader {
     /// Forgets what was loaded: files may have changed since.
     pub fn forget(&mut self) {
         self.loaded.clear();
+        self.workspaces = angular::Workspaces::default();
         self.resolvers = Resolvers::new(&self.aliases);
     }
 
@@ -276,6 +291,23 @@ impl Loader {
             column
         };
         maps::original(&module.maps, line, column)
+    }
+
+    /// The file of the project that a text stands in, of those that a class of this name was made from; its text, and the index of it there.
+    pub fn holding(&self, class: &str, text: &str) -> Option<(String, String, usize)> {
+        let declares = |code: &str| {
+            code.split("class ")
+                .skip(1)
+                .any(|rest| rest.split(|c: char| !c.is_alphanumeric() && c != '_' && c != '$').next() == Some(class))
+        };
+        let mut modules: Vec<_> =
+            self.loaded.iter().filter(|(name, module)| !name.contains("/node_modules/") && declares(&module.code)).collect();
+        modules.sort_by_key(|(name, _)| *name);
+        modules.into_iter().flat_map(|(_, module)| module.reads.iter()).find_map(|(file, _)| {
+            let whole = self.text(file).ok()?;
+            let at = whole.find(text)?;
+            Some((file.clone(), whole, at))
+        })
     }
 
     fn make(&mut self, name: &str) -> Result<Module, LoadError> {
@@ -364,7 +396,10 @@ impl Loader {
         if !styles::is_sass(extension) {
             return Ok((source.into(), Vec::new()));
         }
-        let (css, read) = styles::sass(path, source, extension, &|file| self.is_within(file))?;
+        let workspace = self.workspaces.of(path).filter(|workspace| !workspace.sass_folders.is_empty());
+        let folders = workspace.as_ref().map_or(&[][..], |workspace| &workspace.sass_folders);
+        let (css, mut read) = styles::sass(path, source, extension, folders, &|file| self.is_within(file))?;
+        read.extend(workspace.iter().filter_map(|w| Some(w.file.as_ref()?.to_string_lossy().into_owned())));
         Ok((css.into(), hashed(read)))
     }
 

@@ -52,16 +52,24 @@ impl Fs for Within<'_> {
     }
 }
 
-/// The rules of a text in Sass, and the files that it took over. `allowed` tells which may be read.
+/// The rules of a text in Sass, and the files that it took over. They are looked for beside it, in `folders`, and in packages; `allowed` tells
+/// which may be read.
 ///
 /// # Errors
 /// [`LoadError`] at the place that Sass tells.
-pub fn sass(path: &str, text: &str, extension: &str, allowed: &dyn Fn(&str) -> bool) -> Result<(String, Vec<String>), LoadError> {
+pub fn sass(
+    path: &str,
+    text: &str,
+    extension: &str,
+    folders: &[PathBuf],
+    allowed: &dyn Fn(&str) -> bool,
+) -> Result<(String, Vec<String>), LoadError> {
     let folder = Path::new(path).parent().unwrap_or(Path::new("/"));
     let packages: Vec<PathBuf> = folder.ancestors().map(|a| a.join("node_modules")).filter(|m| m.is_dir()).collect();
     let files = Within { allowed, read: RefCell::default() };
     let syntax = if extension == "sass" { InputSyntax::Sass } else { InputSyntax::Scss };
-    let options = Options::default().fs(&files).input_syntax(syntax).load_path(folder).load_paths(&packages).quiet(true);
+    let options =
+        Options::default().fs(&files).input_syntax(syntax).load_path(folder).load_paths(folders).load_paths(&packages).quiet(true);
     // Packages used to be marked by a tilde.
     let plain = text.replace("'~", "'").replace("\"~", "\"");
     match grass_compiler::from_string(plain, &options) {
@@ -141,7 +149,7 @@ pub fn in_blocks<'s>(
             Some(language) => {
                 let text = &source[open..close];
                 let line = u32::try_from(source[..open].matches('\n').count()).unwrap_or(0);
-                let (css, read) = sass(path, text, language, allowed).map_err(|mut error| {
+                let (css, read) = sass(path, text, language, &[], allowed).map_err(|mut error| {
                     error.at = error.at.map(|(l, c)| (l + line, c));
                     error
                 })?;

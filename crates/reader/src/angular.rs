@@ -180,7 +180,8 @@ fn field_of(script: &Script<'_>, name: &str, field: &PropertyDefinition<'_>, out
     if let Some(call) = decorated(&field.decorators, "Input") {
         let ty = annotation.map(|t| types::declared(script, t)).or_else(|| field.value.as_ref().map(guessed)).unwrap_or_else(untyped);
         let default = field.value.as_ref().map(|v| script.text(v.span()).to_owned());
-        input(script, call, name, ty, default, told, out);
+        // `dial!: Dial` says that whoever uses the class gives it.
+        input(script, call, name, ty, Given { default, by_parent: field.definite }, told, out);
         return;
     }
     if let Some(call) = decorated(&field.decorators, "Output") {
@@ -252,13 +253,21 @@ fn guessed(value: &Expression<'_>) -> Type {
 }
 
 /// `@Input('alias')`, `@Input({ alias, required, transform })`.
-fn input(script: &Script<'_>, call: &CallExpression<'_>, name: &str, ty: Type, default: Option<String>, told: Told, out: &mut Surface) {
+/// What a class says of the value that an input begins with.
+#[derive(Default)]
+struct Given {
+    default: Option<String>,
+    by_parent: bool,
+}
+
+fn input(script: &Script<'_>, call: &CallExpression<'_>, name: &str, ty: Type, given_by: Given, told: Told, out: &mut Surface) {
     let given = call.arguments.first().and_then(Argument::as_expression);
     let options = given.and_then(object_literal);
     let alias = given.and_then(text_of).or_else(|| options.and_then(|o| member(o, "alias")).and_then(text_of));
     let required = options.and_then(|o| member(o, "required")).is_some_and(|e| script.text(e.span()) == "true");
+    let Given { default, by_parent } = given_by;
     let ty = options.and_then(|o| member(o, "transform")).map_or(ty, transformed);
-    add(out, Prop { required, default, ..told.prop(alias.unwrap_or_else(|| name.to_owned()), ty) });
+    add(out, Prop { required: required || by_parent, default, ..told.prop(alias.unwrap_or_else(|| name.to_owned()), ty) });
 }
 
 /// An input; one that takes a template is a slot.
@@ -316,7 +325,7 @@ fn method_of(script: &Script<'_>, name: &str, method: &MethodDefinition<'_>, out
                 _ => method.value.return_type.as_ref(),
             };
             let ty = annotation.map_or_else(untyped, |a| types::declared(script, &a.type_annotation));
-            input(script, call, name, ty, None, told, out);
+            input(script, call, name, ty, Given::default(), told, out);
         }
         MethodDefinitionKind::Method | MethodDefinitionKind::Get => {
             let listens = !method.decorators.is_empty();

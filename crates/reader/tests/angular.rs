@@ -82,3 +82,26 @@ fn what_a_package_declares_is_not_known() {
     let source = "import { Component } from '@angular/core'\nimport { Base } from 'studio'\n@Component({ selector: 'a-b', template: '' })\nexport class A extends Base {}";
     assert_told(&told("a.ts", source), "A (A)\n  and more");
 }
+
+#[test]
+fn an_input_that_a_class_says_is_there_is_given_by_the_parent() {
+    let source = r#"
+import { Component, Input } from '@angular/core'
+interface Piece { name: string }
+@Component({ selector: 'piece-row', template: '{{ piece.name }}' })
+export class PieceRow {
+  @Input() piece!: Piece
+  @Input() shelf?: string
+  @Input() cone = 6
+}
+"#;
+    assert_told(
+        &told("piece-row.ts", source),
+        r#"
+        PieceRow (PieceRow)
+          piece: { name: text }
+          shelf?: text
+          cone?: number = 6
+        "#,
+    );
+}

@@ -1,6 +1,6 @@
 // Angular on a stage, in its public API only: its compiler is loaded, since classes come as they were written. Same contract as the
 // other adapters: see vue.js. `start` makes the application that the components of a scene stand in.
-import { zoned } from 'stage:zone';
+import { leftOut, zoned } from 'stage:workspace';
 import '@angular/compiler';
 import * as core from '@angular/core';
 import { createApplication, platformBrowser } from '@angular/platform-browser';
@@ -275,6 +275,7 @@ const inForm = (it, mirror, listeners, host) => {
 
 export function mount(Component, container, { props, listeners, slots, failed, scoped, hands, wrap, module }) {
   told = failed;
+  for (const sheet of leftOut) console.info(`left out: ${sheet}`);
   const environmentInjector = injectorOf(module);
   const mirror = mirrorOf(Component);
   const around = [];

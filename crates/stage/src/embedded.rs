@@ -215,7 +215,7 @@ impl Embedded {
         if let Some(first) = said.iter().find(|e| matches!(e.level, LogLevel::Uncaught)) {
             return Err(StageError::File {
                 message: format!("it threw while it was loaded: {}", first.text),
-                place: self.place(&first.stack),
+                place: self.place(&first.stack, Some(&realm)),
             });
         }
         let told = realm.call("stage", "opened", "").map_err(wrong)?;
@@ -290,7 +290,7 @@ impl Embedded {
         match error {
             EngineError::Thrown(thrown) => {
                 // A syntax error that only the engine sees names its place in the stack, as does what a module throws.
-                let place = self.place(&thrown.stack);
+                let place = self.place(&thrown.stack, None);
                 StageError::File { message: format!("it threw while it was loaded: {}", thrown.message), place }
             }
             other => StageError::Unjudged(unjudged(other).while_doing(LOADING_IT)),
@@ -303,8 +303,8 @@ impl Embedded {
         StageError::File { message: fault.message, place: Some(Place { file, line, column }) }
     }
 
-    fn place(&self, stack: &str) -> Option<Place> {
-        own_place(stack, &self.loader.borrow(), &self.options.root)
+    fn place(&self, stack: &str, realm: Option<&Realm>) -> Option<Place> {
+        own_place(stack, &self.loader.borrow(), &self.options.root, &|name| realm?.map_of_made(name))
     }
 
     /// Plays a script; gives what was seen, and whether anything goes on that nothing but a new realm ends.
@@ -406,17 +406,17 @@ impl Embedded {
         let json = realm.call("stage", "observe", "")?;
         let told: SessionSnapshot = serde_json::from_str(&json).map_err(|e| EngineError::Engine(format!("the session's answer: {e}")))?;
         let (tree, numbers) = realm.document().snapshot();
-        let notes = realm.take_log().into_iter().map(|e| self.note(e)).collect();
+        let notes = realm.take_log().into_iter().map(|e| self.note(e, realm)).collect();
         Ok(PhaseSnapshot { notes, faults, settled, ..told.seen(tree, numbers) })
     }
 
-    fn note(&self, entry: LogEntry) -> Note {
+    fn note(&self, entry: LogEntry, realm: &Realm) -> Note {
         let tone = match entry.level {
             LogLevel::Log => Tone::Said,
             LogLevel::Warn | LogLevel::Error => Tone::Warned,
             LogLevel::Uncaught | LogLevel::Rejected => Tone::Failed,
         };
-        Note { tone, place: self.place(&entry.stack), text: entry.text }
+        Note { tone, place: self.place(&entry.stack, Some(realm)), text: entry.text }
     }
 }
 

@@ -7,7 +7,7 @@ use std::sync::Arc;
 
 use fidelon_core::scene::{Module, Part, Passed, Scene};
 use fidelon_core::surface::Framework;
-use fidelon_loader::angular::{Application, Start, declaring as declaring_module};
+use fidelon_loader::angular::{Application, Start, Workspace, declaring as declaring_module};
 use fidelon_loader::{Importing, LoadError, Loader};
 use serde_json::{Value as Json, json};
 
@@ -56,26 +56,36 @@ pub fn compiled(ours: BTreeMap<String, Arc<str>>, from: &str, loader: &mut Loade
     };
     let mut out: BTreeMap<String, Arc<str>> = ours.into_iter().map(compile).collect::<Result<_, _>>()?;
     if out.contains_key("stage:angular") {
-        out.insert("stage:zone".into(), polyfills(from, loader).into());
+        out.insert("stage:workspace".into(), workspace(from, loader).into());
     }
     Ok(out)
 }
 
-/// What an application of Angular loads before anything else.
-fn polyfills(from: &str, loader: &mut Loader) -> String {
-    let listed = Application::of(Path::new(from)).polyfills;
+/// What the workspace of an application of Angular has loaded before anything else: polyfills, then the stylesheets of its page.
+fn workspace(from: &str, loader: &mut Loader) -> String {
+    let application = Application::of(Path::new(from));
+    loader.reached_too(application.files());
+    let Workspace { polyfills, styles, .. } = application.workspace;
     // A project that has zone.js counts on it to see changes, unless it says that it has done without.
     let has_zone = loader.resolve(from, "zone.js", Importing::Module).is_ok();
     let zoned =
-        has_zone && listed.as_ref().is_none_or(|list| list.iter().any(|p| p == "zone.js" || p.contains('/') && !p.starts_with('@')));
+        has_zone && polyfills.as_ref().is_none_or(|list| list.iter().any(|p| p == "zone.js" || p.contains('/') && !p.starts_with('@')));
     let mut code = if zoned { String::from("import 'zone.js';\n") } else { String::new() };
-    for polyfill in listed.into_iter().flatten().filter(|p| !p.starts_with("zone.js")) {
+    for polyfill in polyfills.into_iter().flatten().filter(|p| !p.starts_with("zone.js")) {
         // One that is not installed, or is for tests alone, is none that the components need.
         if loader.resolve(from, &polyfill, Importing::Module).is_ok() {
             let _ = writeln!(code, "import {};", Json::from(polyfill));
         }
     }
-    let _ = writeln!(code, "export const zoned = {zoned};");
+    let mut left_out = Vec::new();
+    for style in styles {
+        // A component that none of its rules reach is judged without it.
+        match loader.resolve(from, &style, Importing::Module).and_then(|name| loader.load(&name)) {
+            Ok(_) => drop(writeln!(code, "import {};", Json::from(style))),
+            Err(error) => left_out.push(format!("{style}: {}", error.to_line())),
+        }
+    }
+    let _ = writeln!(code, "export const zoned = {zoned};\nexport const leftOut = {};", json!(left_out));
     code
 }
 

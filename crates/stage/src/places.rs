@@ -1,8 +1,10 @@
 //! From the engine's stacks to places in the user's own source.
 
 use std::path::Path;
+use std::rc::Rc;
 
 use fidelon_loader::Loader;
+use fidelon_loader::maps::source_of_made;
 use fidelon_source::Place;
 
 /// A frame of a stack: `at raise (/studio/KilnDial.vue:12:5)`.
@@ -15,17 +17,44 @@ fn frames(stack: &str) -> impl Iterator<Item = (&str, u32, u32)> {
     })
 }
 
-/// The innermost place of a stack that lies in the project's own files; where none does, the innermost in a package. None where it is
-/// in what a compiler wrote by itself.
-pub fn own_place(stack: &str, loader: &Loader, root: &Path) -> Option<Place> {
-    let mut places = frames(stack).filter(|(file, ..)| file.starts_with('/'));
-    let first = places.next()?;
-    let own = |(file, ..): &(&str, u32, u32)| !file.contains("/node_modules/");
-    let (file, line, column) = if own(&first) { first } else { places.find(own).unwrap_or(first) };
+/// Gives the source map, in base64, of code that was made as the page ran.
+pub type Made<'a> = &'a dyn Fn(&str) -> Option<Rc<str>>;
+
+/// The innermost place of a stack that lies in the project's own files, templates that were compiled as the page ran among them; where none
+/// does, the innermost in a package. None where it is in what a compiler wrote by itself.
+pub fn own_place(stack: &str, loader: &Loader, root: &Path, made: Made<'_>) -> Option<Place> {
+    let mut in_package = None;
+    for (file, line, column) in frames(stack) {
+        if let Some(map) = made(file) {
+            if let Some(place) = in_template(file, &map, line, column, loader, root) {
+                return Some(place);
+            }
+        } else if file.starts_with('/') {
+            if !file.contains("/node_modules/") {
+                return written(file, line, column, loader, root);
+            }
+            in_package = in_package.or(Some((file, line, column)));
+        }
+    }
+    in_package.and_then(|(file, line, column)| written(file, line, column, loader, root))
+}
+
+/// The place that a person wrote of a place in a module.
+fn written(file: &str, line: u32, column: u32, loader: &Loader, root: &Path) -> Option<Place> {
     let name = file.strip_suffix("?commonjs").unwrap_or(file);
     let (line, column) = loader.code(name).and_then(|code| returned(code, line, column)).unwrap_or((line, column));
     let (line, column) = loader.original(name, line, column)?;
     Some(Place { file: shown(file, root), line, column })
+}
+
+/// The place in a template, in a file of its own or within its class, of a place in what was made of it: `ng:///KilnDial.js`.
+fn in_template(name: &str, map: &str, line: u32, column: u32, loader: &Loader, root: &Path) -> Option<Place> {
+    let (template, line, column) = source_of_made(map, line, column)?;
+    let class = name.rsplit('/').next()?.split('.').next()?;
+    let (file, text, at) = loader.holding(class, &template)?;
+    let inside = line_start(&template, line)? + usize::try_from(column).ok()?.checked_sub(1)?;
+    let (line, column) = fidelon_source::place_of(&text, (at + inside).min(text.len()));
+    Some(Place { file: shown(&file, root), line, column })
 }
 
 /// Where the work of a function begins whose first word is `return`, for a place that the engine gives as the beginning of its line: of

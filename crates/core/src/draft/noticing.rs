@@ -5,8 +5,8 @@ use fidelon_dom::{Document, Element, form, role};
 
 use super::kept::{hold, shown};
 use super::write::{flow, scalar, value};
+use crate::framework::Framework;
 use crate::judge::check::in_words;
-use crate::judge::equivalence::is_frameworks_own;
 use crate::locator::{Locator, Start};
 use crate::observation::{Observation, PhaseSnapshot};
 use crate::stage::{Script, Step};
@@ -150,7 +150,7 @@ fn element_checks(right: &Document, wrong: &Document) -> Vec<String> {
             out.push(format!("    - classes: {at}\n      lacks: {}\n", scalar(class)));
         }
         let named =
-            is.attrs.iter().chain(&was.attrs).map(|a| &*a.name).filter(|name| !PASSED_OVER.contains(name) && !is_frameworks_own(name));
+            is.attrs.iter().chain(&was.attrs).map(|a| &*a.name).filter(|name| !PASSED_OVER.contains(name) && !Framework::is_mark(name));
         let mut names: Vec<&str> = named.filter(|name| is.attr(name) != was.attr(name)).collect();
         names.dedup();
         for name in names {

@@ -4,6 +4,8 @@ pub(super) static RECORD: Record = Record {
     name: "angular",
     packages: &["@angular/", "zone.js"],
     attributes: &[],
+    // Of scoped styles, of what its development build writes for whoever looks on, of the application.
+    marks: &["_ngcontent-", "_nghost-", "ng-reflect-", "ng-version"],
     listener: as_written,
     reported_prop: |event| event.strip_suffix("Change").map(str::to_owned),
     declares_event: never,

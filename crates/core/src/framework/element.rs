@@ -5,6 +5,7 @@ pub(super) static RECORD: Record = Record {
     name: "element",
     packages: &["lit", "@lit/"],
     attributes: &[],
+    marks: &[],
     listener: kebab,
     reported_prop: reports_nothing,
     declares_event: never,

@@ -54,6 +54,11 @@ impl Framework {
         }
     }
 
+    /// Whether an attribute is one that a framework writes for itself.
+    pub fn is_mark(attribute: &str) -> bool {
+        Self::ALL.iter().any(|framework| framework.record().marks.iter().any(|mark| attribute.starts_with(mark)))
+    }
+
     /// Whether a package is part of any framework.
     pub fn is_package(name: &str) -> bool {
         let is_of = |known: &&str| name == *known || known.ends_with('/') && name.starts_with(*known);
@@ -76,6 +81,8 @@ pub struct Record {
     pub packages: &'static [&'static str],
     /// Attributes that HTML does not know and the framework leaves on elements.
     pub attributes: &'static [&'static str],
+    /// What attributes begin with that it writes for itself, on whatever it renders: they say nothing of a component.
+    pub marks: &'static [&'static str],
 
     /// How a parent writes its listener for an event that the source does not declare.
     pub listener: fn(&str) -> String,
@@ -176,6 +183,16 @@ mod tests {
             let name = serde_json::to_value(framework).expect("a name");
             assert_eq!(name, framework.to_string());
             assert_eq!(serde_json::from_value::<Framework>(name).expect("the same"), framework);
+        }
+    }
+
+    #[test]
+    fn a_framework_knows_what_it_writes_for_itself() {
+        for mark in ["data-v-1f3", "_ngcontent-ng-c1", "ng-reflect-items", "data-reactroot"] {
+            assert!(Framework::is_mark(mark), "{mark}");
+        }
+        for own in ["data-value", "ngModel", "data-variant"] {
+            assert!(!Framework::is_mark(own), "{own}");
         }
     }
 

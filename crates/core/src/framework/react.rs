@@ -4,6 +4,7 @@ pub(super) static RECORD: Record = Record {
     name: "react",
     packages: &["react", "react-dom", "scheduler"],
     attributes: &[],
+    marks: &["data-reactroot"],
     listener: as_handler,
     reported_prop: reports_nothing,
     declares_event: always,

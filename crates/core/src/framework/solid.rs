@@ -4,6 +4,7 @@ pub(super) static RECORD: Record = Record {
     name: "solid",
     packages: &["solid-js"],
     attributes: &[],
+    marks: &[],
     listener: as_handler,
     reported_prop: reports_nothing,
     declares_event: always,

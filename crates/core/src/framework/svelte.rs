@@ -4,6 +4,7 @@ pub(super) static RECORD: Record = Record {
     name: "svelte",
     packages: &["svelte"],
     attributes: &[],
+    marks: &[],
     // Handlers are props, by custom written like those of the page.
     listener: |event| format!("on{}", event.to_lowercase()),
     reported_prop: reports_nothing,

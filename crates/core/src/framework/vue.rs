@@ -6,6 +6,7 @@ pub(super) static RECORD: Record = Record {
     packages: &["vue", "@vue/"],
     // The two values of a box (the guide, "Form Input Bindings").
     attributes: &["true-value", "false-value"],
+    marks: &["data-v-"],
     listener: as_written,
     reported_prop: |event| event.strip_prefix("update:").map(camel),
     declares_event: always,

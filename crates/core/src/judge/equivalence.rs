@@ -9,6 +9,7 @@ use fidelon_dom::shown::Shown;
 use fidelon_dom::{Document, Element, NodeId, form, serialize, style};
 use regex::Regex;
 
+use crate::framework::Framework;
 use crate::observation::PhaseSnapshot;
 
 /// Attributes that hold ids of other nodes (ARIA 1.2, HTML).
@@ -144,7 +145,7 @@ fn normalised(mut doc: Document, within: NodeId, focus: Option<NodeId>) -> Strin
     for node in nodes {
         let focused = focus == Some(node);
         let Some(element) = doc.element_mut(node) else { continue };
-        element.attrs.retain(|a| !is_frameworks_own(&a.name));
+        element.attrs.retain(|a| !Framework::is_mark(&a.name));
         // Ids are counted by where they stand: in which order an element came by its attributes says nothing.
         element.attrs.sort_by(|a, b| a.name.cmp(&b.name));
         for attr in &mut element.attrs {
@@ -185,11 +186,6 @@ fn normalised(mut doc: Document, within: NodeId, focus: Option<NodeId>) -> Strin
         }
     }
     serialize::markup(&doc, within)
-}
-
-/// Attributes by which frameworks scope styles or find what they rendered: Vue, Angular, React.
-pub(crate) fn is_frameworks_own(name: &str) -> bool {
-    name.starts_with("data-v-") || name.starts_with("_ngcontent-") || name.starts_with("_nghost-") || name == "data-reactroot"
 }
 
 /// A class by which Svelte scopes styles: `svelte-1ouvewm`. It says nothing, and is another one when the styles are changed.

@@ -6,6 +6,7 @@ use std::sync::LazyLock;
 use regex::Regex;
 
 use crate::finding::Failure;
+use crate::observation::Observation;
 use crate::surface::Surface;
 
 /// What is not there.
@@ -61,15 +62,27 @@ static OF_NOTHING: LazyLock<Regex> = LazyLock::new(|| {
 pub fn of_refused_context(text: &str) -> Option<Missing> {
     let first = text.lines().next().unwrap_or_default();
     first.starts_with("Error: ").then(|| {
-        let said: String = first.chars().take(120).collect();
+        let said = first_words(text);
         Missing { said: format!("it asks for a context that nothing around it gives, and refuses to go on: {said}"), remedy: WRAP }
     })
+}
+
+/// What is thrown after requests to which nobody replied: who asks counts on an answer.
+pub fn of_requests(observation: &Observation, text: &str) -> Option<Missing> {
+    let request = observation.phases.iter().flat_map(|p| &p.requests).find(|r| !r.answered)?;
+    let said = first_words(text);
+    Some(Missing { said: format!("nothing answers its request {} {}, and then: {said}", request.method, request.url), remedy: NETWORK })
+}
+
+/// What a person reads first of a message.
+fn first_words(text: &str) -> String {
+    text.lines().next().unwrap_or_default().chars().take(120).collect()
 }
 
 /// The same of an error of the language, about something that is nothing.
 pub fn of_context(text: &str) -> Option<Missing> {
     OF_NOTHING.is_match(text).then(|| {
-        let said: String = text.lines().next().unwrap_or_default().chars().take(120).collect();
+        let said = first_words(text);
         Missing { said: format!("it asks for a context that nothing around it gives, and then: {said}"), remedy: WRAP }
     })
 }

@@ -4,6 +4,7 @@ mod form;
 mod intl;
 mod keep;
 mod layout;
+mod made;
 mod query;
 mod shadow;
 mod style;
@@ -37,6 +38,7 @@ pub(crate) fn natives<'js>(ctx: &Ctx<'js>, host: &Rc<Host>) -> rquickjs::Result<
     intl::register(&mut natives)?;
     keep::register(&mut natives)?;
     layout::register(&mut natives)?;
+    made::register(&mut natives)?;
     Ok(object)
 }
 

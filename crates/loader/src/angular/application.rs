@@ -1,5 +1,4 @@
-//! How an application of Angular starts, read from its own files: the workspace's description (`angular.json`, `project.json`) and its main
-//! script. What that gives its components, they are given here too.
+//! How an application of Angular starts, read from its main script. What that gives its components, they are given here too.
 
 use std::path::{Path, PathBuf};
 
@@ -10,13 +9,16 @@ use serde_json::Value as Json;
 
 use super::Project;
 use super::modules::{imported, with_program};
+use super::workspace::Workspace;
 use crate::loader::tidy;
 
 /// What is known of the application that a component belongs to.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Application {
-    /// What is loaded before anything else, as it is imported: packages by name, files by their whole path. None where nothing says so.
-    pub polyfills: Option<Vec<String>>,
+    /// How it is built.
+    pub workspace: Workspace,
+    /// Its main script.
+    pub main: PathBuf,
     /// How it starts.
     pub start: Option<Start>,
 }
@@ -41,57 +43,16 @@ pub enum Start {
 impl Application {
     /// The application that a component's file belongs to.
     pub fn of(file: &Path) -> Self {
-        let project = Project::of(file);
-        let Some((folder, described)) = workspace(&project, file) else { return Self::default() };
-        let options = described.as_ref().and_then(|d| build_options(d, &folder, file));
-        let written = |key: &str| options.and_then(|o| o.get(key));
-        let polyfills = written("polyfills").map(|list| match list {
-            Json::Array(list) => list.iter().filter_map(|p| p.as_str()).map(|p| specifier(&folder, p)).collect(),
-            Json::String(one) => vec![specifier(&folder, one)],
-            _ => Vec::new(),
-        });
-        let main = ["browser", "main"]
-            .iter()
-            .find_map(|key| written(key)?.as_str())
-            .map_or_else(|| folder.join("src/main.ts"), |m| folder.join(m));
-        Self { polyfills, start: start(&project, &main) }
+        let workspace = Workspace::of(file);
+        let Some(folder) = &workspace.folder else { return Self::default() };
+        let main = workspace.main.clone().unwrap_or_else(|| folder.join("src/main.ts"));
+        Self { start: start(&Project::of(file), &main), main, workspace }
     }
-}
 
-/// The folder that tells how a file is built, with its description where that is one; else that of the package.
-fn workspace(project: &Project, file: &Path) -> Option<(PathBuf, Option<Json>)> {
-    let read = |path: PathBuf| serde_json::from_str::<Json>(&without_comments(&project.text(&path)?)).ok();
-    let described = project.above(file).find_map(|folder| {
-        let found = ["angular.json", "project.json"].iter().find_map(|name| read(folder.join(name)))?;
-        Some((folder.to_path_buf(), Some(found)))
-    });
-    described.or_else(|| {
-        let package = project.above(file).find(|folder| folder.join("package.json").is_file())?;
-        Some((package.to_path_buf(), None))
-    })
-}
-
-/// JSON as its writers take it, with lines that are comments.
-fn without_comments(text: &str) -> String {
-    text.lines().filter(|line| !line.trim_start().starts_with("//")).collect::<Vec<_>>().join("\n")
-}
-
-/// The options of the build of the project that a file lies in; of the first application where it lies in none.
-fn build_options<'d>(described: &'d Json, folder: &Path, file: &Path) -> Option<&'d Json> {
-    let options = |project: &'d Json| {
-        let targets = project.get("architect").or_else(|| project.get("targets"))?;
-        targets.get("build")?.get("options")
-    };
-    let Some(projects) = described.get("projects").and_then(Json::as_object) else { return options(described) };
-    let root = |project: &Json| folder.join(project.get("root").and_then(Json::as_str).unwrap_or_default());
-    let holds = projects.values().filter(|p| file.starts_with(root(p))).max_by_key(|p| root(p).iter().count());
-    holds.and_then(options).or_else(|| projects.values().find_map(options))
-}
-
-/// How a polyfill is imported: a file of the workspace by its whole path, a package by its name.
-fn specifier(folder: &Path, written: &str) -> String {
-    let file = folder.join(written);
-    if file.is_file() { file.to_string_lossy().into_owned() } else { written.to_owned() }
+    /// The files that it was read from.
+    pub fn files(&self) -> impl Iterator<Item = &Path> {
+        self.workspace.file.iter().chain(self.start.as_ref().map(|_| &self.main)).map(PathBuf::as_path)
+    }
 }
 
 /// How a main script starts the application.
@@ -194,7 +155,7 @@ mod tests {
         ]);
         let app = Application::of(&folder.path().join("src/app/app.ts"));
         let ours = folder.path().join("src/ours.ts").to_string_lossy().into_owned();
-        assert_eq!(app.polyfills, Some(vec!["zone.js".to_owned(), ours]));
+        assert_eq!(app.workspace.polyfills, Some(vec!["zone.js".to_owned(), ours]));
         let Some(Start::Config { code }) = app.start else { panic!("{:?}", app.start) };
         let routes = folder.path().join("src/app/routes").to_string_lossy().into_owned();
         assert!(code.contains(&format!("from \"{routes}\"")), "{code}");
@@ -229,6 +190,7 @@ mod tests {
         ]);
         let app = Application::of(&folder.path().join("src/app/row/row.component.ts"));
         let from = folder.path().join("src/app/app.module").to_string_lossy().into_owned();
-        assert_eq!(app, Application { polyfills: None, start: Some(Start::Module { from, name: "AppModule".into() }) });
+        assert_eq!(app.workspace.polyfills, None);
+        assert_eq!(app.start, Some(Start::Module { from, name: "AppModule".into() }));
     }
 }

@@ -3,6 +3,7 @@
 
 mod application;
 mod modules;
+mod workspace;
 
 use std::path::Path;
 
@@ -21,6 +22,8 @@ use crate::loader::tidy;
 
 pub use application::{Application, Start};
 pub use modules::declaring;
+pub use workspace::Workspace;
+pub(crate) use workspace::Workspaces;
 
 /// What the module calls the decorators that are added.
 const CORE: &str = "__angular";
