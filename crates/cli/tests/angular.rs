@@ -253,3 +253,31 @@ fn who_counts_on_an_answer_says_which_reply_is_missing() {
         "{why}"
     );
 }
+
+#[test]
+fn directives_are_judged_on_an_element_that_their_selector_asks_for() {
+    let with = |name: &str, selector: &str, body: &str| {
+        format!(
+            "import {{ Directive, ElementRef, HostListener, Input, TemplateRef, ViewContainerRef, inject, input, output }} from '@angular/core'\n@Directive({{ selector: '{selector}' }})\nexport class {name} {{\n{body}\n}}\n"
+        )
+    };
+    let studio = Studio::new()
+        // An input that the selector names is always passed, and what is pressed is a button.
+        .with("Hint.ts", with("Hint", "[kilnHint]", "readonly kilnHint = input('none')\nreadonly shown = output<string>()\n@HostListener('click') tell() { this.shown.emit(this.kilnHint()) }"))
+        .with("Digits.ts", with("Digits", "input[kilnDigits]", "@HostListener('input', ['$event.target']) clean(field: HTMLInputElement) { field.value = field.value.replace(/\\D/g, '') }"))
+        .with("Unless.ts", with("Unless", "[kilnUnless]", "private template = inject(TemplateRef)\nprivate container = inject(ViewContainerRef)\n@Input() set kilnUnless(hidden: boolean) { this.container.clear(); if (!hidden) this.container.createEmbeddedView(this.template) }"))
+        // One that others extend.
+        .with("Base.ts", "import { Directive } from '@angular/core'\n@Directive()\nexport abstract class Base {}\n")
+        .with("Tone.ts", with("Tone", "[kilnTone]", "@Input() kilnTone = 'ash'\nprivate element = inject(ElementRef).nativeElement\nngOnInit() { this.element.classList.add(`tone-${this.kilnTone}`) }"));
+    let all = judged(&studio, &["."]);
+    let verdicts: Vec<(&str, &str)> = all.iter().map(|(name, c)| (name.as_str(), c["verdict"].as_str().unwrap_or_default())).collect();
+    let wanted = [("Digits.ts#Digits", "holds"), ("Hint.ts#Hint", "holds"), ("Tone.ts#Tone", "broken"), ("Unless.ts#Unless", "holds")];
+    assert_eq!(verdicts, wanted);
+    let rules: Vec<&str> = all[2].1["findings"].as_array().expect("findings").iter().filter_map(|f| f["rule"].as_str()).collect();
+    assert_eq!(rules, ["prop/live"], "{:#}", all[2].1);
+    let shown = |file: &str, with: &[&str]| studio.run(&[&["render", file], with].concat()).out;
+    assert!(shown("Digits.ts", &[]).contains("<input aria-label=\"Mug\" kilndigits=\"\""));
+    assert!(shown("Hint.ts", &["--with", "kilnHint=hot"]).contains("<button type=\"button\">Mug</button>"));
+    assert!(shown("Unless.ts", &["--with", "kilnUnless=false"]).contains("<p>Mug</p>"));
+    assert!(!shown("Unless.ts", &["--with", "kilnUnless=true"]).contains("Mug"));
+}

@@ -307,3 +307,33 @@ fn what_a_react_component_leaves_to_its_element_to_its_content_and_to_its_parent
     }
     assert_eq!(results["components"].as_array().map(Vec::len), Some(5));
 }
+
+#[test]
+fn a_component_without_types_is_passed_what_it_reads() {
+    let studio = Studio::new()
+        .with(
+            "Card.vue",
+            "<script setup>\ndefineProps(['potter', 'pieces', 'isOpen', 'prices'])\ndefineEmits(['pick'])\n</script>\n<template>\n  <section v-if=\"isOpen\">\n    <h2>{{ potter.name }}</h2><p>{{ potter.studio.town }}</p>\n    <ul><li v-for=\"piece in pieces\" :key=\"piece.id\"><button @click=\"$emit('pick', piece.id)\">{{ piece.glaze.toUpperCase() }}</button></li></ul>\n    <b>{{ prices.currency }}</b>\n  </section>\n</template>\n",
+        )
+        .with(
+            "Profile.jsx",
+            "export default function Profile({ potter, onSave, shelves }) {\n  return <section><h2>{potter.name}</h2><p>{potter.studio.town}</p>{shelves.map((s) => <b key={s.id}>{s.height.toFixed(1)}</b>)}<button onClick={() => onSave(potter.id)}>Save</button></section>\n}\n",
+        )
+        .with("Row.svelte", "<script>\n  export let potter\n  export let rows = []\n</script>\n<h2>{potter.name} {potter.studio.town}</h2>\n{#each rows as row}<p>{row.text}</p>{/each}\n")
+        .with("Sign.vue", "<script setup>\ndefineProps(['shown'])\n</script>\n<template><p>{{ shown?.text }}</p></template>\n");
+    let results = studio.results(&["."]);
+    let all = results["components"].as_array().expect("components");
+    assert_eq!(all.len(), 4);
+    for component in all {
+        assert_eq!(component["verdict"], "holds", "{component:#}");
+    }
+    let of = |name: &str| all.iter().find(|c| c["component"].as_str().is_some_and(|n| n.contains(name))).expect("judged");
+    // Nothing of it is only ever left out, and what it does not do without is told.
+    let notes = of("Card")["notes"].to_string();
+    assert!(!notes.contains("never passed") && notes.contains("`potter`, `prices` are always passed"), "{notes}");
+    assert!(of("Profile")["notes"].to_string().contains("`potter`, `shelves` are always passed"), "{:#}", of("Profile"));
+    // What may be left out is left out too.
+    assert!(!of("Sign")["notes"].to_string().contains("always passed"), "{:#}", of("Sign"));
+    let shown = studio.run(&["render", "Profile.jsx"]);
+    assert!(shown.out.contains("<h2>mug</h2>") && shown.out.contains("<b>1.0</b>"), "{}{}", shown.out, shown.err);
+}

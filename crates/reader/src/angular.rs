@@ -1,4 +1,4 @@
-//! Angular: exported classes with `@Component`: signal inputs, models, outputs and queries, their decorated form, and the content that
+//! Angular: exported classes with `@Component` or `@Directive`: signal inputs, models, outputs and queries, their decorated form, and the content that
 //! their templates project.
 
 use std::path::Path;
@@ -14,9 +14,10 @@ use crate::program::{Script, Sources, Told, key_name, source_type, with_script};
 use crate::sfc::{self, Dialect};
 use crate::types::{self, bare, object_literal};
 
-/// Whether a script may declare a component, by a look at its text.
+/// Whether a script may declare a component, or a directive that a template can use, by a look at its text.
 pub fn may_declare(source: &str) -> bool {
-    source.contains("@Component(") && source.contains("@angular/core")
+    let declares = source.contains("@Component(") || source.contains("@Directive(") && source.contains("selector");
+    declares && source.contains("@angular/core")
 }
 
 /// The surfaces of all components that a file exports.
@@ -51,8 +52,14 @@ fn exported<'s, 'a>(script: &'s Script<'a>) -> Vec<(&'s Class<'a>, String)> {
             _ => {}
         }
     }
-    out.retain(|(class, _)| decorated(&class.decorators, "Component").is_some());
+    out.retain(|(class, _)| decorated(&class.decorators, "Component").is_some() || is_usable_directive(class));
     out
+}
+
+/// Whether a class is a directive with a selector; one without is there for others to extend.
+fn is_usable_directive(class: &Class<'_>) -> bool {
+    let metadata = decorated(&class.decorators, "Directive").and_then(|c| c.arguments.first()?.as_expression()).and_then(object_literal);
+    !class.r#abstract && metadata.is_some_and(|m| member(m, "selector").is_some())
 }
 
 /// The call of a decorator of this name.
@@ -71,7 +78,8 @@ fn surface(script: &Script<'_>, class: &Class<'_>, export: &str, shown: &str) ->
     let stem = shown.rsplit('/').next().and_then(|n| n.split('.').next()).unwrap_or("Component");
     let name = class.id.as_ref().map_or(stem, |id| id.name.as_str());
     let mut out = Surface::new(name, shown, export, Framework::Angular);
-    let metadata = decorated(&class.decorators, "Component").and_then(|c| c.arguments.first()?.as_expression()).and_then(object_literal);
+    let decorator = ["Component", "Directive"].iter().find_map(|name| decorated(&class.decorators, name));
+    let metadata = decorator.and_then(|c| c.arguments.first()?.as_expression()).and_then(object_literal);
     out.open = metadata.is_none();
     if let Some(heritage) = &class.heritage {
         out.open |= !inherited(script, &heritage.expression, &mut out);
@@ -82,6 +90,14 @@ fn surface(script: &Script<'_>, class: &Class<'_>, export: &str, shown: &str) ->
         out.open |= ["inputs", "outputs", "hostDirectives"].iter().any(|key| member(metadata, key).is_some());
         if let Some(template) = template(script, metadata) {
             project(&template, &mut out);
+        }
+        // Who writes the attribute that a selector asks for passes the input of that name, if only nothing.
+        if let Some(selector) = member(metadata, "selector").and_then(text_of) {
+            let is_asked = |name: &str| selector.split(['[', ']', '=']).any(|part| part == name);
+            out.props.iter_mut().filter(|p| is_asked(&p.name)).for_each(|p| {
+                p.required = true;
+                p.default = None;
+            });
         }
     }
     bind(&mut out);

@@ -105,3 +105,28 @@ export class PieceRow {
         "#,
     );
 }
+
+#[test]
+fn directives_with_a_selector_are_components_of_a_kind() {
+    let source = r#"
+import { Directive, Input, output } from '@angular/core'
+@Directive()
+export abstract class Base { @Input() tone = 'ash' }
+@Directive({ selector: '[kilnHint], button[kilnHelp]' })
+export class Hint extends Base {
+  @Input() kilnHint = 'none'
+  @Input({ alias: 'kilnHelp' }) help?: string
+  readonly shown = output<string>()
+}
+"#;
+    assert_told(
+        &told("hint.ts", source),
+        r#"
+        Hint (Hint)
+          tone?: text = 'ash'
+          kilnHint: text
+          kilnHelp: text
+          on shown (shown)
+        "#,
+    );
+}

@@ -33,7 +33,7 @@ use self::broken::{change_of, finding, rule};
 use self::budget::Budget;
 use self::left_out::Struck;
 pub(crate) use self::no_verdict::faulty_judge;
-use self::no_verdict::{faults_of, faulty, no_plan, passed_in_part, reason, untold};
+use self::no_verdict::{faults_of, faulty, needed, no_plan, passed_in_part, reason, untold};
 use crate::caching_runner::{CachingRunner, Realms};
 use crate::gallery;
 use crate::learning;
@@ -255,6 +255,7 @@ fn round(
     let plan = &planned.plan;
     out.combinations = plan.combinations.len();
     out.notes.extend(untold(learned, contract));
+    out.notes.extend(needed(&job.surface, learned));
     out.notes.extend(passed_in_part(learned, contract));
     out.notes.extend(struck.notes());
     out.coverage =

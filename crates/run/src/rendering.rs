@@ -13,6 +13,8 @@ use fidelon_core::stage::{Combination, Edit, Parent, Script, StageError, Step};
 use fidelon_core::surface::{Surface, Type};
 use fidelon_source::{DiskFiles, Files};
 
+use crate::caching_runner::{CachingRunner, Realms};
+use crate::learning;
 use crate::planning::domains_of;
 use crate::scene_builder::Staging;
 use crate::surfaces::surfaces_in;
@@ -64,7 +66,26 @@ pub struct RenderRequest<'a> {
 pub fn render(root: &Path, asked: RenderRequest<'_>, stage: &StageOptions) -> Result<Rendered, RenderError> {
     let RenderRequest { component, source, with, fills, steps } = asked;
     let Subject { surface, contract } = subject(root, component, source)?;
-    let (mut combination, mut made_up) = plain(contract.as_ref().map(|(_, c)| c), &surface);
+    let mut stage = stage.stage();
+    // The contract beside it also tells what stands around it.
+    let settings = crate::settings::read(root);
+    settings.sound().map_err(RenderError::Request)?;
+    let mut scene = match &contract {
+        Some((file, contract)) if contract.scene.is_none() => Staging::new(root, file, contract, &settings.aliases).alone(&surface),
+        _ => Scene::alone(surface.clone()),
+    };
+    settings.surround(root, &mut scene).map_err(RenderError::Request)?;
+    if let Some(text) = source {
+        stage.edit(&[Edit { file: surface.file.clone(), text: text.to_owned() }]).map_err(RenderError::Stage)?;
+    }
+    stage.open(&scene).map_err(RenderError::Stage)?;
+    let contract = contract.map(|(_, contract)| contract);
+    let surroundings = contract.as_ref().map(|c| c.surroundings.clone()).unwrap_or_default();
+    let surface = {
+        let mut runs = CachingRunner::new(stage.as_mut(), Realms::Shared, surroundings.clone());
+        learning::learned(&surface, contract.as_ref(), &mut runs)
+    };
+    let (mut combination, mut made_up) = plain(contract.as_ref(), &surface);
     for (name, text) in with {
         let Some(prop) = surface.prop(name) else {
             if surface.open {
@@ -84,25 +105,12 @@ pub fn render(root: &Path, asked: RenderRequest<'_>, stage: &StageOptions) -> Re
         }
         combination.fills.insert(name.clone(), Some(html.clone()).filter(|h| !h.is_empty()));
     }
-    let mut stage = stage.stage();
-    // The contract beside it also tells what stands around it.
-    let settings = crate::settings::read(root);
-    settings.sound().map_err(RenderError::Request)?;
-    let mut scene = match &contract {
-        Some((file, contract)) if contract.scene.is_none() => Staging::new(root, file, contract, &settings.aliases).alone(&surface),
-        _ => Scene::alone(surface.clone()),
-    };
-    settings.surround(root, &mut scene).map_err(RenderError::Request)?;
-    if let Some(text) = source {
-        stage.edit(&[Edit { file: surface.file.clone(), text: text.to_owned() }]).map_err(RenderError::Stage)?;
-    }
-    stage.open(&scene).map_err(RenderError::Stage)?;
     let script = Script {
         combination: combination.clone(),
         parent: Parent::Obeys,
         phases: if steps.is_empty() { Vec::new() } else { vec![steps.to_vec()] },
         seed: 1,
-        surroundings: contract.map(|(_, c)| c.surroundings).unwrap_or_default(),
+        surroundings,
     };
     let mut observation = stage.play(&script).map_err(RenderError::Stage)?;
     let seen = observation.phases.pop().ok_or_else(|| RenderError::Request("the stage saw nothing".into()))?;

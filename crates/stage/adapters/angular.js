@@ -29,6 +29,14 @@ const errors = { provide: core.ErrorHandler, useValue: { handleError } };
 let app;
 const inZone = (work) => (zoned ? app.injector.get(core.NgZone).run(work) : work());
 
+/** Of all listeners of a kind zone.js hands the page a single one of its own, and keeps the others in lists on what they listen to. */
+const KEPT = /^__zone_symbol__.+(?:true|false)$/;
+export const listening = () => {
+  if (!zoned) return 0;
+  const lists = [window, document, document.documentElement, document.head, document.body].flatMap((target) => Object.keys(target).filter((key) => KEPT.test(key)).map((key) => target[key]));
+  return lists.reduce((count, list) => count + (Array.isArray(list) && list.length ? list.length - 1 : 0), 0);
+};
+
 /** The modules that a module imports, and those that they do; of one with providers the module. */
 const importedBy = (module, known = new Set()) => {
   if (!module || known.has(module)) return known;
@@ -80,8 +88,41 @@ export const start = async ({ application, setup, modules }) => {
 /** The modules whose providers are in the root injector. */
 const inRoot = new Set();
 
+/** Events that only somebody who can reach an element causes. */
+const OF_BUTTONS = ['click', 'dblclick', 'keydown', 'keyup', 'keypress', 'mousedown', 'pointerdown', 'touchstart', 'focus', 'blur'];
+const OF_FIELDS = ['input', 'change', 'beforeinput'];
+/** The events of its element that a directive listens to, by its decorators. */
+const heardBy = (Directive, annotation) => {
+  const inHost = Object.keys(annotation.host ?? {}).filter((key) => key.startsWith('(')).map((key) => key.slice(1, -1));
+  const listeners = Object.values(Directive.__prop__metadata__ ?? {}).flat().map((it) => it.eventName).filter(Boolean);
+  return [...inHost, ...listeners].map((event) => event.split('.')[0]);
+};
+/** Directives that ask for a template: only the injector knows. */
+const structural = new WeakSet();
+/**
+ * A directive as a component is told of: its class holds what its decorators were given, and what its element is its selector says. Where that
+ * says no more than an attribute, the element is one that what the directive listens to happens to.
+ */
+const directiveOf = (Directive) => {
+  const annotation = (Object.hasOwn(Directive ?? {}, '__annotations__') ? Directive.__annotations__ : []).find((it) => it.selector);
+  const made = annotation && Directive.ɵdir;
+  if (!made) return null;
+  const heard = heardBy(Directive, annotation);
+  const some = (events) => events.some((event) => heard.includes(event));
+  const host = structural.has(Directive) ? 'ng-template' : some(OF_FIELDS) ? 'input' : some(OF_BUTTONS) ? 'button' : 'div';
+  const property = (given) => (Array.isArray(given) ? given[0] : given);
+  return {
+    host,
+    selector: annotation.selector,
+    isStandalone: !!made.standalone,
+    ngContentSelectors: [],
+    inputs: Object.entries(made.inputs).map(([templateName, given]) => ({ templateName, propName: property(given) })),
+    outputs: Object.entries(made.outputs).map(([templateName, given]) => ({ templateName, propName: property(given) })),
+  };
+};
+
 const mirrorOf = (Component) => {
-  const mirror = core.reflectComponentType(Component);
+  const mirror = core.reflectComponentType(Component) ?? directiveOf(Component);
   if (!mirror) throw new Error(`${Component?.name ?? 'it'} is no component of Angular`);
   return mirror;
 };
@@ -96,12 +137,14 @@ const slotName = (select) => {
 /** The first alternative of a selector as a start tag: `button[kilnDial]` → `button`, `[["kilnDial", ""]]`. */
 const tagOf = (selector) => {
   const first = selector.split(',')[0].trim().replace(/:not\([^)]*\)/g, '');
-  const tag = /^[\w-]+/.exec(first)?.[0] ?? 'div';
+  const tag = /^[\w-]+/.exec(first)?.[0];
   const attributes = [...first.matchAll(/\[([\w-]+)(?:=["']?([^\]"']*)["']?)?\]/g)].map(([, name, value]) => [name, value ?? '']);
   const classes = [...first.matchAll(/\.([\w-]+)/g)].map(([, name]) => name);
   return { tag, attributes: classes.length ? [...attributes, ['class', classes.join(' ')]] : attributes };
 };
 const quoted = (text) => text.replaceAll('&', '&amp;').replaceAll('"', '&quot;').replaceAll('{', '&#123;').replaceAll('}', '&#125;');
+
+const isVoid = (tag) => /^(area|base|br|col|embed|hr|img|input|link|meta|source|track|wbr)$/.test(tag);
 
 /** Tells where an element of the content stands. */
 const Seen = core.Directive({ selector: '[stageSeen]', standalone: true, inputs: ['stageSeen'] })(class {
@@ -121,13 +164,12 @@ const templateOf = (nodes, values, scope) => nodes.map((node) => {
   const read = (name) => `values[${number}].attributes(${scope})['${name.replaceAll("'", "\\'")}']`;
   const inner = () => templateOf(node.children, values, scope);
   if (node.component) {
-    const { tag, attributes } = tagOf(mirrorOf(node.component).selector);
+    const { tag = 'div', attributes } = tagOf(mirrorOf(node.component).selector);
     return `<${tag} ${attributes.map(([n, v]) => `${n}="${quoted(v)}"`).join(' ')} ${given.map((n) => `[${n}]="${read(n)}"`).join(' ')}>${inner()}</${tag}>`;
   }
   const seen = node.seen ? `[stageSeen]="values[${number}].seen"` : '';
   const own = given.map((name) => (scope === '{}' ? `${name}="${quoted(String(node.attributes({})[name]))}"` : `[attr.${name}]="${read(name)}"`)).join(' ');
-  const empty = /^(area|base|br|col|embed|hr|img|input|link|meta|source|track|wbr)$/.test(node.tag);
-  return `<${node.tag} ${seen} ${own}>${empty ? '' : `${inner()}</${node.tag}>`}`;
+  return `<${node.tag} ${seen} ${own}>${isVoid(node.tag) ? '' : `${inner()}</${node.tag}>`}`;
 }).join('');
 const componentsIn = (nodes) => nodes.flatMap((n) => [...(n.component ? [n.component] : []), ...(n.children ? componentsIn(n.children) : [])]);
 
@@ -177,6 +219,9 @@ const compile = (template, Component, imports) => {
   return compiled.get(key);
 };
 
+/** What makes a plain element of one that a directive stands on, so that nothing but the directive can be wrong with it. */
+const ofHost = (tag) => (tag === 'button' ? [['type', 'button']] : /^(input|select|textarea)$/.test(tag) ? [['aria-label', 'Mug']] : []);
+
 /** A parent whose template fills the slots, with what its contents read. What a template can hold is decided when it is compiled. */
 const parentOf = (Component, mirror, names, events, slots, { scoped, hands }) => {
   const values = [];
@@ -202,11 +247,16 @@ const parentOf = (Component, mirror, names, events, slots, { scoped, hands }) =>
       passes += ` [${name}]="given${contents.length}"`;
     } else inside += template(name);
   }
-  const { tag, attributes } = tagOf(mirror.selector);
+  const named = tagOf(mirror.selector);
+  const tag = named.tag ?? mirror.host ?? 'div';
   const heard = events.filter((e) => mirror.outputs.some((o) => o.templateName === e));
   const inputs = names.filter((name) => mirror.inputs.some((i) => i.templateName === name));
   const answered = bound(Component, mirror, names, events);
-  const template = `${outside}<${tag} #it ${attributes.map(([n, v]) => `${n}="${quoted(v)}"`).join(' ')} ${inputs.map((n) => `[${n}]="props()['${n}']"`).join(' ')} ${answered.map((i) => `[${i.templateName}]="own('${i.templateName}', '${i.propName}')"`).join(' ')} ${passes} ${heard.map((e) => `(${e})="hear('${e}', $event)"`).join(' ')}>${inside}</${tag}>`;
+  // What an input of the same name is bound to is not written beside it.
+  const isBound = (name) => inputs.includes(name) || answered.some((i) => i.templateName === name);
+  const attributes = [...named.attributes.filter(([name]) => !isBound(name)), ...(mirror.host ? ofHost(tag) : [])];
+  if (mirror.host) inside = tag === 'ng-template' ? '<p>Mug</p>' : 'Mug';
+  const template = `${outside}<${tag} #it ${attributes.map(([n, v]) => `${n}="${quoted(v)}"`).join(' ')} ${inputs.map((n) => `[${n}]="props()['${n}']"`).join(' ')} ${answered.map((i) => `[${i.templateName}]="own('${i.templateName}', '${i.propName}')"`).join(' ')} ${passes} ${heard.map((e) => `(${e})="hear('${e}', $event)"`).join(' ')}>${isVoid(tag) ? '' : `${inside}</${tag}>`}`;
   const imports = [...(mirror.isStandalone ? [Component] : []), Seen, ...new Set(contents.flatMap((c) => componentsIn(c.nodes)))];
   return { Parent: compile(template, Component, imports), values, contents };
 };
@@ -295,7 +345,9 @@ export function mount(Component, container, { props, listeners, slots, failed, s
   let current = { props, slots };
   const filled = () => Object.entries(current.slots).filter(([, content]) => content);
   const shape = () => `${[...Object.keys(current.props), ...bound(Component, mirror, Object.keys(current.props), Object.keys(listeners)).map((i) => i.templateName)].sort().join()}|${filled().map(([name]) => name).join()}`;
-  /** The view: the component alone, set by its inputs; within a parent where content is passed. */
+  /** Whether a parent's template shows it: where content is passed, and a directive always. */
+  const isWithin = () => !!mirror.host || filled().length > 0;
+  /** The view: the component alone, set by its inputs; or within a parent. */
   let view;
   const alone = () => {
     const ref = core.createComponent(Component, { environmentInjector, elementInjector });
@@ -335,7 +387,7 @@ export function mount(Component, container, { props, listeners, slots, failed, s
     return { ref, enter, get host() { return ref.instance.host?.nativeElement; }, top: ref.location.nativeElement, set: (next) => { ref.instance.props.set(next); control?.(next); }, instance: () => ref.instance.it, shape: shape(), contents: filled().map(([, c]) => c) };
   };
   const show = () => {
-    view = filled().length ? within() : alone();
+    view = isWithin() ? within() : alone();
     outer.append(view.top);
     app.attachView(view.ref.hostView);
     app.tick();
@@ -348,13 +400,20 @@ export function mount(Component, container, { props, listeners, slots, failed, s
   const hide = () => { view.ref.destroy(); view.top.remove(); };
   const follow = () => inZone(() => {
     const contents = filled().map(([, c]) => c);
-    const others = view.contents && (view.shape !== shape() || contents.some((c, i) => c !== view.contents[i]));
-    if (others || !view.contents !== !contents.length) { hide(); show(); return; }
+    if (view.shape !== (isWithin() ? shape() : '') || contents.some((c, i) => c !== view.contents[i])) { hide(); show(); return; }
     view.set(current.props);
     // A parent that renders anew looks at its children, also where it passes the same.
     view.ref.changeDetectorRef.markForCheck();
   });
-  try { inZone(show); } catch (error) {
+  const begin = () => {
+    try { inZone(show); } catch (error) {
+      if (!mirror.host || structural.has(Component) || !/\bTemplateRef\b/.test(error?.message)) throw error;
+      structural.add(Component);
+      mirror.host = 'ng-template';
+      inZone(show);
+    }
+  };
+  try { begin(); } catch (error) {
     if (without && error instanceof Error) error.message += `\n(The application's own providers are not there: ${without?.message ?? without})`;
     throw error;
   }

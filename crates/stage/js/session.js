@@ -42,6 +42,8 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
    * Where a part stands in each case, as long as none leaves anything there: what its framework does once to such an element takes a
    * tenth of a case. None where the stage lets no element outlast a case.
    */
+  /** How many listeners of the page frameworks keep themselves, each: where one of its own stands for all of them. */
+  const kept = [...new Set(parts.map(({ adapter }) => adapter.listening).filter(Boolean))];
   const places = parts.map(({ name, adapter }) => {
     if (!adapter.prepare || !host.lasts) return null;
     const place = placeOf(name);
@@ -255,7 +257,9 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     /** What came since the last time, and what is held now. What there is none of is left out: most looks find little. */
     observe() {
       // Not by way of a prototype, on which a component may have hung anything.
-      const out = { __proto__: null, left: host.left(), held: { __proto__: null } };
+      const left = host.left();
+      for (const listening of kept) left[1] += listening();
+      const out = { __proto__: null, left, held: { __proto__: null } };
       const requests = host.takeRequests();
       if (events.length) { out.events = events; events = []; }
       if (strays.length) { out.strays = strays; strays = []; }

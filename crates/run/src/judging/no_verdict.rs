@@ -39,6 +39,16 @@ pub(super) fn untold(surface: &Surface, contract: Option<&Contract>) -> Option<S
     (!open.is_empty()).then(|| format!("never passed: {}: {many} too little; give values under `props:` in a contract", open.join(", ")))
 }
 
+/// The props that are passed in every case because the component does not do without them, though it does not say so.
+pub(super) fn needed(declared: &Surface, learned: &Surface) -> Option<String> {
+    let says_so = |p: &&Prop| p.required && declared.prop(&p.name).is_some_and(|d| !d.required);
+    let names: Vec<String> = learned.props.iter().filter(says_so).map(|p| format!("`{}`", p.name)).collect();
+    let (are, they, them) = if names.len() == 1 { ("is", "it", "it") } else { ("are", "they", "them") };
+    let list = names.join(", ");
+    (!names.is_empty())
+        .then(|| format!("{list} {are} always passed: without {them} the component throws, and nothing says that {they} may be left out"))
+}
+
 /// What of a surface is so much that only a part of it is passed.
 pub(super) fn passed_in_part(surface: &Surface, contract: Option<&Contract>) -> Vec<String> {
     if contract.is_some() {
