@@ -77,3 +77,34 @@ fn what_a_query_asks_for() {
         .with("Told.contract.yaml", "component: ./Told.tsx\nclauses:\n  - clause: told\n    expect:\n      - text: pre\n        is: true true /a.css 6 /kiln.svg\n      - style: pre\n        property: color\n        isnt: \"rgb(255, 0, 0)\"\n");
     holds(&studio, "Told.contract.yaml");
 }
+
+#[test]
+fn sass_begins_as_the_build_of_the_project_has_it() {
+    let studio = Studio::new()
+        .with("theme/_tones.scss", "$warm: rgb(200, 80, 40);\n@mixin edge { border-top-width: 3px; border-top-style: solid; }\n")
+        .with("theme/tints/_cold.scss", "$cold: rgb(0, 0, 9);\n")
+        .with("src/Vent.vue", "<template><p class=\"vent\">Vent</p></template>\n<style lang=\"scss\">\n@use 'cold';\n@use '@theme/tints/cold' as again;\n.vent { color: $warm; background-color: cold.$cold; outline-color: again.$cold; @include edge }\n</style>\n")
+        .with("src/sheet.scss", ".shelf { color: $warm }\n")
+        .with("src/Shelf.tsx", "import './sheet.scss'\nexport function Shelf() { return <p className=\"shelf\">Mug</p> }\n");
+    // Without it nobody can know; the message says where to say it.
+    let alone = studio.run(&["check", "src/Vent.vue"]);
+    assert!(alone.out.contains("src/Vent.vue:3:1: Sass: Can't find stylesheet") && alone.out.contains("`[sass]`"), "{}", alone.out);
+    let studio = studio.with(
+        "fidelon.toml",
+        "[alias]\n\"@theme\" = \"theme\"\n\n[sass]\nfirst = '''\n@use \"theme/tones\" as *;\n'''\nfolders = [\"theme/tints\"]\n",
+    );
+    let rows =
+        [(".vent", "color", "rgb(200, 80, 40)"), (".vent", "background-color", "rgb(0, 0, 9)"), (".vent", "border-top-width", "3px")];
+    let studio = studio.with("src/Vent.contract.yaml", contract("./Vent.vue", &rows));
+    let studio = studio.with("src/Shelf.contract.yaml", contract("./Shelf.tsx#Shelf", &[(".shelf", "color", "rgb(200, 80, 40)")]));
+    holds(&studio, "src/Vent.contract.yaml");
+    holds(&studio, "src/Shelf.contract.yaml");
+    // Places are those of the file.
+    let studio = studio.with("src/sheet.scss", ".shelf {\n  color: $none\n}\n");
+    let wrong = studio.run(&["check", "src/Shelf.contract.yaml"]);
+    assert!(wrong.out.contains("src/sheet.scss:2:"), "{}", wrong.out);
+    // A folder that is not there is told with its place.
+    let studio = studio.with("fidelon.toml", "[sass]\nfolders = [\"nowhere\"]\n");
+    let told = studio.run(&["check", "src/Shelf.contract.yaml"]);
+    assert!(told.err.contains("fidelon.toml:2") || told.out.contains("fidelon.toml:2"), "{}{}", told.out, told.err);
+}

@@ -3,6 +3,7 @@
 //! | module | subject |
 //! |---|---|
 //! | [`loader`] | the front: resolve a specifier, load a module, look up a place |
+//! | `transform` | from a source to a module that can run |
 //! | [`resolve`] | specifier → file (package exports, tsconfig paths) |
 //! | [`script`] | JavaScript and TypeScript, with or without JSX, ES or CommonJS |
 //! | [`compile`] | what frameworks compile, through the project's own compiler |
@@ -33,9 +34,10 @@ pub mod resolve;
 pub mod script;
 pub mod served;
 pub mod styles;
+mod transform;
 
 pub use cache::Cache;
 pub use error::LoadError;
 pub use link::{Address, Form};
 pub use loader::{Compilers, Kind, LoadedFiles, Loader, Module, NoCompilers};
-pub use resolve::{Aliases, Importing, PACKAGE_TABLE, Resolvers};
+pub use resolve::{Aliases, Importing, PACKAGE_TABLE, Resolvers, Sass};

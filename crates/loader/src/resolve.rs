@@ -32,13 +32,27 @@ pub struct Aliases {
     pub named: Vec<(String, PathBuf)>,
     /// The folder whose `.pnp.cjs` tells where packages lie, each within its archive.
     pub packed: Option<PathBuf>,
+    /// What its build gives to Sass besides the text of a sheet.
+    #[serde(default)]
+    pub sass: Sass,
+}
+
+/// What the build of a project gives to Sass besides the text of a sheet.
+#[derive(Debug, Clone, PartialEq, Eq, Default, serde::Serialize, serde::Deserialize)]
+pub struct Sass {
+    /// What stands before each text that is compiled, as if it were written there.
+    pub first: String,
+    /// Folders in which it looks for what it is told to take over.
+    pub folders: Vec<PathBuf>,
 }
 
 impl Aliases {
     /// What tells one set of aliases from another.
     pub fn key(&self) -> String {
         let table = self.packed.iter().map(|folder| format!(".pnp.cjs in {}\n", folder.display()));
-        self.named.iter().map(|(name, path)| format!("{name}={}\n", path.display())).chain(table).collect()
+        let sass = self.sass.folders.iter().map(|folder| format!("sass in {}\n", folder.display()));
+        let first = std::iter::once(self.sass.first.clone());
+        self.named.iter().map(|(name, path)| format!("{name}={}\n", path.display())).chain(table).chain(sass).chain(first).collect()
     }
 }
 

@@ -12,6 +12,7 @@ use lightningcss::stylesheet::{ParserOptions, StyleSheet};
 use serde_json::{Map, Value as Json};
 
 use crate::error::LoadError;
+use crate::resolve::Aliases;
 
 /// True for what Sass compiles.
 pub fn is_sass(extension: &str) -> bool {
@@ -21,6 +22,8 @@ pub fn is_sass(extension: &str) -> bool {
 /// Files that a stylesheet takes over, read within the project alone.
 struct Within<'a> {
     allowed: &'a dyn Fn(&str) -> bool,
+    /// What the project calls its folders.
+    named: &'a [(String, PathBuf)],
     read: RefCell<Vec<String>>,
 }
 
@@ -31,6 +34,13 @@ impl std::fmt::Debug for Within<'_> {
 }
 
 impl Within<'_> {
+    /// The path that one leads to in which a name stands for a folder: `/studio/src/@theme/tones` → `/studio/theme/tones`.
+    fn meant<'p>(&self, path: &'p Path) -> Cow<'p, Path> {
+        let text = path.to_string_lossy();
+        let named = self.named.iter().find_map(|(name, folder)| Some(folder.join(text.split_once(&format!("/{name}/"))?.1)));
+        named.map_or(Cow::Borrowed(path), Cow::Owned)
+    }
+
     fn allows(&self, path: &Path) -> bool {
         path.canonicalize().is_ok_and(|real| (self.allowed)(&real.to_string_lossy()))
     }
@@ -38,12 +48,14 @@ impl Within<'_> {
 
 impl Fs for Within<'_> {
     fn is_dir(&self, path: &Path) -> bool {
-        path.is_dir()
+        self.meant(path).is_dir()
     }
     fn is_file(&self, path: &Path) -> bool {
-        path.is_file() && self.allows(path)
+        let path = self.meant(path);
+        path.is_file() && self.allows(&path)
     }
     fn read(&self, path: &Path) -> io::Result<Vec<u8>> {
+        let path = &*self.meant(path);
         if !self.allows(path) {
             return Err(io::Error::from(io::ErrorKind::PermissionDenied));
         }
@@ -52,8 +64,8 @@ impl Fs for Within<'_> {
     }
 }
 
-/// The rules of a text in Sass, and the files that it took over. They are looked for beside it, in `folders`, and in packages; `allowed` tells
-/// which may be read.
+/// The rules of a text in Sass, and the files that it took over. They are looked for beside it, in `folders`, in those that `project` names, and
+/// in packages; `allowed` tells which may be read.
 ///
 /// # Errors
 /// [`LoadError`] at the place that Sass tells.
@@ -61,26 +73,40 @@ pub fn sass(
     path: &str,
     text: &str,
     extension: &str,
-    folders: &[PathBuf],
+    (project, folders): (&Aliases, &[PathBuf]),
     allowed: &dyn Fn(&str) -> bool,
 ) -> Result<(String, Vec<String>), LoadError> {
     let folder = Path::new(path).parent().unwrap_or(Path::new("/"));
     let packages: Vec<PathBuf> = folder.ancestors().map(|a| a.join("node_modules")).filter(|m| m.is_dir()).collect();
-    let files = Within { allowed, read: RefCell::default() };
+    let files = Within { allowed, named: &project.named, read: RefCell::default() };
     let syntax = if extension == "sass" { InputSyntax::Sass } else { InputSyntax::Scss };
-    let options =
-        Options::default().fs(&files).input_syntax(syntax).load_path(folder).load_paths(folders).load_paths(&packages).quiet(true);
+    let options = Options::default()
+        .fs(&files)
+        .input_syntax(syntax)
+        .load_path(folder)
+        .load_paths(folders)
+        .load_paths(&project.sass.folders)
+        .load_paths(&packages)
+        .quiet(true);
     // Packages used to be marked by a tilde.
     let plain = text.replace("'~", "'").replace("\"~", "\"");
+    // Lines are told as they are in the file.
+    let first = project.sass.first.trim_end();
+    let (plain, before) = if first.is_empty() { (plain, 0) } else { (format!("{first}\n{plain}"), first.matches('\n').count() + 1) };
     match grass_compiler::from_string(plain, &options) {
         Ok(css) => Ok((css, files.read.into_inner())),
         Err(error) => {
             let told = error.to_string().lines().next().unwrap_or_default().to_owned();
             let (message, at) = match error.kind() {
-                grass_compiler::ErrorKind::ParseError { message, loc, .. } => (message, Some((loc.begin.line + 1, loc.begin.column + 1))),
+                grass_compiler::ErrorKind::ParseError { message, loc, .. } => {
+                    (message, Some(((loc.begin.line + 1).saturating_sub(before).max(1), loc.begin.column + 1)))
+                }
                 _ => (told, None),
             };
-            let message = format!("Sass: {message}");
+            let is_unknown = ["Undefined ", "Can't find stylesheet"].iter().any(|words| message.starts_with(words));
+            let hint =
+                if is_unknown { " What the project's own build puts before each text is said under `[sass]` in fidelon.toml." } else { "" };
+            let message = format!("Sass: {message}{hint}");
             let number = |n: usize| u32::try_from(n).unwrap_or(1);
             Err(match at {
                 Some((line, column)) => LoadError::at(path, number(line), number(column), message),
@@ -132,6 +158,7 @@ pub fn module(
 pub fn in_blocks<'s>(
     path: &str,
     source: &'s str,
+    project: &Aliases,
     allowed: &dyn Fn(&str) -> bool,
     reads: &mut Vec<String>,
 ) -> Result<Cow<'s, str>, LoadError> {
@@ -149,7 +176,7 @@ pub fn in_blocks<'s>(
             Some(language) => {
                 let text = &source[open..close];
                 let line = u32::try_from(source[..open].matches('\n').count()).unwrap_or(0);
-                let (css, read) = sass(path, text, language, &[], allowed).map_err(|mut error| {
+                let (css, read) = sass(path, text, language, (project, &[]), allowed).map_err(|mut error| {
                     error.at = error.at.map(|(l, c)| (l + line, c));
                     error
                 })?;

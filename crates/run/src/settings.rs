@@ -8,7 +8,7 @@ use fidelon_core::contract::{Exemption, Fault};
 use fidelon_core::judge::laws;
 use fidelon_core::results::FileFault;
 use fidelon_core::scene::Scene;
-use fidelon_loader::{Aliases, PACKAGE_TABLE};
+use fidelon_loader::{Aliases, PACKAGE_TABLE, Sass};
 use fidelon_source::Span;
 use indexmap::IndexMap;
 use serde::Deserialize;
@@ -29,6 +29,16 @@ struct Written {
     around: Vec<WrittenAround>,
     #[serde(default)]
     exempt: Vec<WrittenExemption>,
+    sass: Option<WrittenSass>,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct WrittenSass {
+    #[serde(default)]
+    first: String,
+    #[serde(default)]
+    folders: Vec<Spanned<String>>,
 }
 
 #[derive(Debug, Deserialize)]
@@ -210,7 +220,7 @@ fn parse(text: &str, file: &str, folder: &Path) -> Settings {
         Err(error) => {
             let at = error.span().unwrap_or(0..0);
             let fault = Fault::new(Span { start: at.start, end: at.end }, error.message().trim().to_owned()).help(
-                "it takes `[alias]`, `[[around]]` (in, setup, wrap, styles) and `[[exempt]]` (law, in, because): see docs/project.md",
+                "it takes `[alias]`, `[sass]` (first, folders), `[[around]]` (in, setup, wrap, styles) and `[[exempt]]` (law, in, because): see docs/project.md",
             );
             return Settings { faults: vec![in_file(file, text, fault)], ..Settings::default() };
         }
@@ -225,6 +235,18 @@ fn parse(text: &str, file: &str, folder: &Path) -> Settings {
             out.aliases.named.push((name, target));
         } else {
             out.faults.push(in_file(file, text, Fault::new(span(&path), "there is no such file or folder beside this file")));
+        }
+    }
+    if let Some(sass) = written.sass {
+        // What stands first names files by their way from here.
+        out.aliases.sass = Sass { first: sass.first, folders: vec![folder.to_path_buf()] };
+        for path in sass.folders {
+            let target = tidy(&folder.join(path.get_ref()));
+            if target.is_dir() {
+                out.aliases.sass.folders.push(target);
+            } else {
+                out.faults.push(in_file(file, text, Fault::new(span(&path), "there is no such folder beside this file")));
+            }
         }
     }
     for one in written.around {
