@@ -4,11 +4,13 @@ use std::borrow::Cow;
 use std::cell::RefCell;
 use std::io;
 use std::path::{Path, PathBuf};
+use std::sync::LazyLock;
 
 use grass_compiler::{Fs, InputSyntax, Options};
 use lightningcss::css_modules::{Config, CssModuleReference, Pattern};
 use lightningcss::printer::PrinterOptions;
 use lightningcss::stylesheet::{ParserOptions, StyleSheet};
+use regex::Regex;
 use serde_json::{Map, Value as Json};
 
 use crate::error::LoadError;
@@ -90,9 +92,10 @@ pub fn sass(
         .quiet(true);
     // Packages used to be marked by a tilde.
     let plain = text.replace("'~", "'").replace("\"~", "\"");
+    let plain = of_css(&plain);
     // Lines are told as they are in the file.
     let first = project.sass.first.trim_end();
-    let (plain, before) = if first.is_empty() { (plain, 0) } else { (format!("{first}\n{plain}"), first.matches('\n').count() + 1) };
+    let (plain, before) = if first.is_empty() { (plain, 0) } else { (format!("{first}\n{plain}").into(), first.matches('\n').count() + 1) };
     match grass_compiler::from_string(plain, &options) {
         Ok(css) => Ok((css, files.read.into_inner())),
         Err(error) => {
@@ -114,6 +117,68 @@ pub fn sass(
             })
         }
     }
+}
+
+/// A text in Sass whose functions of CSS (Values 4 §10) are texts, where Sass has functions of the same names that take less: `round(up, $a, 1px)`
+/// → `#{"round(up, #{$a}, 1px)"}`. Lines stay what they were.
+fn of_css(text: &str) -> Cow<'_, str> {
+    static CALL: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"(?:^|[^\w.$-])(?:round|abs)\(").expect("the pattern is well-formed"));
+    static VARIABLE: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"(?:[\w-]+\.)?\$[\w-]+").expect("the pattern is well-formed"));
+    let (mut out, mut from) = (String::new(), 0);
+    for call in CALL.find_iter(text) {
+        if call.start() < from {
+            continue;
+        }
+        let opened = call.end();
+        let Some(length) = closing(&text[opened..]) else { break };
+        let inner = &text[opened..opened + length];
+        let start = opened - text[..opened].bytes().rev().skip(1).take_while(u8::is_ascii_alphabetic).count() - 1;
+        let is_of_css =
+            ["var(", "calc(", "env("].iter().any(|f| inner.contains(f)) || has_several(inner) && text[start..].starts_with("round");
+        if !is_of_css || inner.contains("#{") {
+            continue;
+        }
+        let whole = text[start..=opened + length].replace('"', "\\\"").replace('\n', " ");
+        out.push_str(&text[from..start]);
+        out.push_str(&format!("#{{\"{}\"}}", VARIABLE.replace_all(&whole, "#{$0}")));
+        out.extend(inner.matches('\n'));
+        from = opened + length + 1;
+    }
+    if from == 0 {
+        return Cow::Borrowed(text);
+    }
+    out.push_str(&text[from..]);
+    Cow::Owned(out)
+}
+
+/// Where the bracket is that closes one which stands before a text.
+fn closing(text: &str) -> Option<usize> {
+    let mut depth = 0usize;
+    text.bytes().take(MOST_ARGUMENTS).position(|c| {
+        match c {
+            b'(' => depth += 1,
+            b')' if depth == 0 => return true,
+            b')' => depth -= 1,
+            _ => {}
+        }
+        false
+    })
+}
+
+/// Bytes of the arguments of one function, at most: a bracket that is never closed is not looked for to the end of the text each time.
+const MOST_ARGUMENTS: usize = 4096;
+
+/// Whether there is more than one argument.
+fn has_several(arguments: &str) -> bool {
+    let mut depth = 0usize;
+    arguments.bytes().any(|c| {
+        match c {
+            b'(' => depth += 1,
+            b')' => depth = depth.saturating_sub(1),
+            _ => {}
+        }
+        c == b',' && depth == 0
+    })
 }
 
 /// A CSS module: its rules with the names of classes as they are written, since each component is alone on its page, and what each name
@@ -193,4 +258,29 @@ pub fn in_blocks<'s>(
     }
     out.push_str(&source[from..]);
     Ok(Cow::Owned(out))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn functions_of_css_are_left_to_the_page() {
+        let css = |text: &str| {
+            sass("/p/a.scss", text, "scss", (&Aliases::default(), &[]), &|_| true)
+                .map(|(css, _)| css.split_whitespace().collect::<Vec<_>>().join(" "))
+        };
+        let cases = [
+            ("a { height: round(nearest, calc(0.7 * var(--s)), 1px) }", "a { height: round(nearest, calc(0.7 * var(--s)), 1px); }"),
+            ("$k: 3px;\na { width: round(up, $k,\n  2px) }", "a { width: round(up, 3px, 2px); }"),
+            ("a { width: abs(var(--s)); height: round(2.4px) }", "a { width: abs(var(--s)); height: 2px; }"),
+            ("a { width: abs(-3px); height: my-round(2, 3) }", "a { width: 3px; height: my-round(2, 3); }"),
+        ];
+        for (text, wanted) in cases {
+            assert_eq!(css(text).expect(text), wanted);
+        }
+        // What follows is told at its own line.
+        let error = css("a { width: round(up, 1px,\n 2px); color: $none }").expect_err("it names nothing");
+        assert_eq!(error.at.map(|(line, _)| line), Some(2));
+    }
 }
