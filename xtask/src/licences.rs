@@ -4,10 +4,11 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::io::Read as _;
 use std::path::{Path, PathBuf};
-use std::process::Command;
 
 use anyhow::{Context as _, bail};
 use serde_json::Value as Json;
+
+use crate::carried::{carried, text};
 
 /// A work of others: its name with its version, and the licences that it is given under.
 type Works = BTreeMap<String, String>;
@@ -45,28 +46,7 @@ pub fn licences(check: bool) -> anyhow::Result<()> {
 
 /// What the program is built of.
 fn crates(root: &Path, works: &mut Works, texts: &mut Texts) -> anyhow::Result<()> {
-    let told = Command::new(env!("CARGO")).args(["metadata", "--format-version", "1", "--locked"]).current_dir(root).output()?;
-    if !told.status.success() {
-        bail!("cargo metadata: {}", String::from_utf8_lossy(&told.stderr));
-    }
-    let told: Json = serde_json::from_slice(&told.stdout)?;
-    let list = |of: &Json| of.as_array().cloned().unwrap_or_default();
-    let text = |of: &Json| of.as_str().unwrap_or_default().to_owned();
-    let nodes: BTreeMap<String, Json> = list(&told["resolve"]["nodes"]).into_iter().map(|node| (text(&node["id"]), node)).collect();
-    let packages: BTreeMap<String, Json> = list(&told["packages"]).into_iter().map(|package| (text(&package["id"]), package)).collect();
-    let mut open: Vec<String> = packages.values().filter(|p| p["name"] == "fidelon").map(|p| text(&p["id"])).collect();
-    let mut seen = BTreeSet::new();
-    while let Some(id) = open.pop() {
-        if !seen.insert(id.clone()) {
-            continue;
-        }
-        // What tests and build scripts need is not in the program.
-        let is_carried = |dep: &Json| list(&dep["dep_kinds"]).iter().any(|kind| kind["kind"].is_null());
-        open.extend(
-            nodes.get(&id).map(|node| list(&node["deps"])).unwrap_or_default().iter().filter(|d| is_carried(d)).map(|d| text(&d["pkg"])),
-        );
-    }
-    for package in seen.iter().filter_map(|id| packages.get(id)).filter(|p| !p["source"].is_null()) {
+    for package in carried(root)?.iter().filter(|p| !p["source"].is_null()) {
         let name = format!("{} {}", text(&package["name"]), text(&package["version"]));
         works.insert(name.clone(), package["license"].as_str().unwrap_or("see its text").to_owned());
         let manifest = PathBuf::from(text(&package["manifest_path"]));

@@ -1,9 +1,11 @@
 //! `cargo run -p xtask -- pack`: packs the framework packages that the demo needs into `demo/packages.tar.zst`, from the
 //! kit's lockfile. `cargo run -p xtask -- web-data`: see [`web_data`]. Both need npm and its
 //! registry; nothing else of the project does. `cargo run -p xtask -- values`: see [`values`]; needs Chromium.
-//! `cargo run -p xtask -- licences`: see [`licences`].
+//! `cargo run -p xtask -- licences`: see [`licences`]. `cargo run -p xtask -- sbom`: see [`sbom`].
 
+mod carried;
 mod licences;
+mod sbom;
 mod values;
 mod web_data;
 
@@ -57,7 +59,8 @@ fn main() -> anyhow::Result<()> {
         Some("web-data") => web_data::web_data(),
         Some("values") => values::values(),
         Some("licences") => licences::licences(std::env::args().nth(2).as_deref() == Some("--check")),
-        _ => bail!("usage: cargo run -p xtask -- pack | web-data | values | licences [--check]"),
+        Some("sbom") => std::io::Write::write_all(&mut std::io::stdout(), sbom::sbom()?.as_bytes()).map_err(Into::into),
+        _ => bail!("usage: cargo run -p xtask -- pack | web-data | values | licences [--check] | sbom"),
     }
 }
 
