@@ -10,6 +10,7 @@ use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Opened, Script, Stage, StageError};
 use fidelon_loader::{Aliases, Cache, served};
 use fidelon_stage::entry;
+use fidelon_stage::modules::thrown_while_loading;
 use serde_json::Value as Json;
 use tokio::net::TcpListener;
 use tokio::runtime::Runtime;
@@ -161,7 +162,7 @@ impl Browser {
         }
         let text = |name: &str| answer["failed"][name].as_str().unwrap_or_default().to_owned();
         let place = running.modules.places(vec![text("stack")]).pop().flatten();
-        Err(StageError::File { message: format!("it threw while it was loaded: {}", text("message")), place })
+        Err(StageError::File { message: thrown_while_loading(&text("message")), place })
     }
 
     /// What the page says next, unless the browser has worked for so long, or is gone.

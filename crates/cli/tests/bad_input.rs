@@ -226,3 +226,14 @@ fn a_faulty_contract_given_alone_tells_all_its_faults() {
         assert!(run.out.contains(told), "{told}: {}", run.out);
     }
 }
+
+#[test]
+fn a_template_in_another_language_is_no_page() {
+    let studio = Studio::new().with(
+        "Sign.vue",
+        "<script>\nexport default { props: { label: String } }\n</script>\n<template lang=\"pug\">\np.sign {{ label }}\n</template>\n",
+    );
+    let run = studio.run(&["check", "Sign.vue"]);
+    assert_eq!(run.code, 2, "{}{}", run.out, run.err);
+    assert!(run.out.contains("Sign.vue:4:1") && run.out.contains("written in pug"), "{}", run.out);
+}

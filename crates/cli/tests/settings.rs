@@ -134,3 +134,18 @@ fn what_is_wrong_with_it_is_told_at_its_place() {
     let run = studio.run(&["render", "src/vue/Shelf.vue"]);
     assert!(run.code != 0 && run.err.contains("export default (app) =>"), "{}{}", run.out, run.err);
 }
+
+#[test]
+fn constants_that_a_build_puts_in_can_be_set_up() {
+    let studio = Studio::new()
+        .with("Sign.vue", "<script setup>\nconst version = __KILN_VERSION__\n</script>\n<template><p>{{ version }}</p></template>\n")
+        .with("words.ts", "export const word = __KILN_WORD__ ? 'hot' : 'cold'\n")
+        .with("Word.vue", "<script setup>\nimport { word } from './words'\n</script>\n<template><p>{{ word }}</p></template>\n");
+    let run = studio.run(&["check", "Word.vue"]);
+    assert!(run.code == 2 && run.out.contains("words.ts:1:") && run.out.contains("globalThis.__KILN_WORD__"), "{}", run.out);
+    let studio = studio
+        .with("fidelon.toml", "[[around]]\nin = \"\"\nsetup = \"start.ts\"\n")
+        .with("start.ts", "Object.assign(globalThis, { __KILN_VERSION__: '1.2', __KILN_WORD__: true })\n");
+    let run = studio.run(&["check", "Sign.vue", "Word.vue"]);
+    assert_eq!(run.code, 0, "{}{}", run.out, run.err);
+}

@@ -337,3 +337,25 @@ fn a_component_without_types_is_passed_what_it_reads() {
     let shown = studio.run(&["render", "Profile.jsx"]);
     assert!(shown.out.contains("<h2>mug</h2>") && shown.out.contains("<b>1.0</b>"), "{}{}", shown.out, shown.err);
 }
+
+#[test]
+fn what_is_warned_to_be_missing_explains_what_is_thrown_for_want_of_it() {
+    // What asks for it is a composable of another file, and not every combination gets there.
+    let studio = Studio::new()
+        .with("use-kiln.js", "import { inject } from 'vue'\nexport const useKiln = () => inject('_kiln_')\n")
+        .with("Always.vue", "<script setup>\nimport { useKiln } from './use-kiln'\nconst kiln = useKiln()\n</script>\n<template><p>{{ kiln.heat.now }}</p></template>\n")
+        .with(
+            "Mark.vue",
+            "<script setup>\nimport { useKiln } from './use-kiln'\nconst heat = useKiln().heat\n</script>\n<template><i>{{ heat }}</i></template>\n",
+        )
+        .with(
+            "Often.vue",
+            "<script setup>\nimport Mark from './Mark.vue'\ndefineProps({ marked: Boolean })\n</script>\n<template><p>Kiln <Mark v-if=\"marked\" /></p></template>\n",
+        );
+    let results = studio.results(&["Always.vue", "Often.vue"]);
+    let all = results["components"].as_array().expect("components");
+    assert_eq!(all[0]["verdict"], "unjudged", "{:#}", all[0]);
+    assert!(all[0]["reason"]["message"].as_str().is_some_and(|m| m.contains("_kiln_") && m.contains("`wrap`")), "{:#}", all[0]);
+    assert_eq!(all[1]["findings"], serde_json::json!([]), "{:#}", all[1]);
+    assert!(all[1]["notes"].to_string().contains("_kiln_"), "{:#}", all[1]);
+}

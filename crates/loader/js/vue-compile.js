@@ -30,6 +30,10 @@
   });
   const { descriptor, errors } = compiler.parse(source, { filename, sourceMap: true });
   if (errors.length) return { fault: place(errors[0]) };
+  const markup = descriptor.template?.lang;
+  if (markup && markup !== 'html') {
+    return { fault: { message: `its template is written in ${markup}, which is not compiled here: components with templates in HTML are judged`, line: descriptor.template.loc.start.line, column: 1 } };
+  }
   const reads = [];
   const fs = {
     fileExists: (file) => readFile(file) !== null,

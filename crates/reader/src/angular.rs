@@ -53,6 +53,8 @@ fn exported<'s, 'a>(script: &'s Script<'a>) -> Vec<(&'s Class<'a>, String)> {
         }
     }
     out.retain(|(class, _)| decorated(&class.decorators, "Component").is_some() || is_usable_directive(class));
+    // A file is first of all its component.
+    out.sort_by_key(|(class, _)| decorated(&class.decorators, "Component").is_none());
     out
 }
 

@@ -474,7 +474,10 @@ fn sort(members: Vec<Member>, out: &mut Surface) {
         if member.name == "ref" || member.name == "key" {
             continue;
         }
-        if member.renders || member.ty == Type::Node {
+        // A list of elements as children is content too.
+        let is_content =
+            member.ty == Type::Node || member.name == "children" && matches!(&member.ty, Type::Array { of } if **of == Type::Node);
+        if member.renders || is_content {
             let name = if member.name == "children" { "default".to_owned() } else { member.name };
             out.slots.push(Slot { exposes: member.renders && member.takes, required: !member.optional, ..Slot::new(name) });
         } else if is_event(&member) {

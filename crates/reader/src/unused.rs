@@ -172,7 +172,9 @@ impl<'a> Visit<'a> for Mentions<'_> {
     }
 
     fn visit_static_member_expression(&mut self, member: &StaticMemberExpression<'a>) {
-        self.names.insert(member.property.name.to_string());
+        let name = member.property.name.as_str();
+        self.whole |= ["$props", "$attrs"].contains(&name);
+        self.names.insert(name.to_owned());
         if !self.is_all(&member.object) {
             walk::walk_static_member_expression(self, member);
         }
@@ -194,6 +196,11 @@ impl<'a> Visit<'a> for Mentions<'_> {
     }
 
     fn visit_object_property(&mut self, property: &ObjectProperty<'a>) {
+        // What is watched is named by a key: `label() {}`, `'label.length'() {}`.
+        if let (Some("watch"), Expression::ObjectExpression(watched)) = (key_name(&property.key).as_deref(), bare(&property.value)) {
+            let keys = watched.properties.iter().filter_map(|p| key_name(&p.as_property()?.key));
+            self.names.extend(keys.filter_map(|key| Some(key.split('.').next()?.to_owned())));
+        }
         if !key_name(&property.key).is_some_and(|key| ["props", "emits", "propTypes", "defaultProps"].contains(&key.as_str())) {
             walk::walk_object_property(self, property);
         }
@@ -272,6 +279,17 @@ mod tests {
         assert_eq!(with(&format!("{declared}\nuse(props)"), ""), Vec::<String>::new(), "as a whole");
         assert_eq!(with("const { label, unit: u = 'C' } = defineProps<{ label: string; unit?: string }>()\nlog(u)", ""), ["label 2:48"]);
         assert_eq!(with(declared, "<p v-bind=\"$props\">"), Vec::<String>::new());
+    }
+
+    #[test]
+    fn props_of_options() {
+        let with = |options: &str| {
+            let script = format!("export default {{\n  props: {{ label: String, unit: String, depth: Object }},\n{options}}}");
+            said("/p/Dial.vue", &format!("<script>\n{script}\n</script>\n<template><p>{{{{ label }}}}</p></template>"))
+        };
+        assert_eq!(with(""), ["unit 3:27", "depth 3:41"]);
+        assert_eq!(with("  watch: { async unit() {}, 'depth.of'() {} }\n"), Vec::<String>::new());
+        assert_eq!(with("  provide() { return { dial: this.$props } }\n"), Vec::<String>::new());
     }
 
     #[test]

@@ -287,3 +287,16 @@ fn a_field_that_hands_attributes_on_takes_their_handler() {
     assert_told(&of("output"), shown);
     assert_told(&of("input-mask"), shown);
 }
+
+#[test]
+fn a_list_of_elements_as_children_is_content() {
+    let source = "import type { ReactElement } from 'react'\ninterface RackProps { children: ReactElement[]; marks?: ReactElement[] }\nexport function Rack({ children, marks }: RackProps) { return <ul>{children}{marks}</ul> }";
+    assert_told(
+        &told("Rack.tsx", source),
+        "
+        Rack (Rack)
+          marks?: [node]
+          slot default
+        ",
+    );
+}

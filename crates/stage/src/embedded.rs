@@ -22,7 +22,7 @@ use serde::Deserialize;
 
 use crate::compilers::RealmCompilers;
 use crate::entry;
-use crate::modules::{Ours, ProjectModules};
+use crate::modules::{Ours, ProjectModules, thrown_while_loading};
 use crate::places::{own_place, shown};
 
 /// How long the page may go on, in virtual milliseconds, before it counts as at rest: three frames.
@@ -213,10 +213,7 @@ impl Embedded {
         realm.activity(LOADING, || realm.import(entry::ENTRY)).map_err(wrong)?;
         let said = realm.take_log();
         if let Some(first) = said.iter().find(|e| matches!(e.level, LogLevel::Uncaught)) {
-            return Err(StageError::File {
-                message: format!("it threw while it was loaded: {}", first.text),
-                place: self.place(&first.stack, Some(&realm)),
-            });
+            return Err(StageError::File { message: thrown_while_loading(&first.text), place: self.place(&first.stack, Some(&realm)) });
         }
         let told = realm.call("stage", "opened", "").map_err(wrong)?;
         let told = serde_json::from_str(&told).map_err(|e| StageError::protocol(format!("the values of modules: {e}")))?;
@@ -291,7 +288,7 @@ impl Embedded {
             EngineError::Thrown(thrown) => {
                 // A syntax error that only the engine sees names its place in the stack, as does what a module throws.
                 let place = self.place(&thrown.stack, None);
-                StageError::File { message: format!("it threw while it was loaded: {}", thrown.message), place }
+                StageError::File { message: thrown_while_loading(&thrown.message), place }
             }
             other => StageError::Unjudged(unjudged(other).while_doing(LOADING_IT)),
         }

@@ -100,3 +100,29 @@ impl Modules for ProjectModules {
         }
     }
 }
+
+/// What is said of a module that throws as it is loaded. A name in capitals that nobody defined is one that a build puts in.
+pub fn thrown_while_loading(message: &str) -> String {
+    let name = message.strip_prefix("ReferenceError: ").and_then(|rest| rest.split([' ', '\'']).find(|word| !word.is_empty()));
+    let is_constant = |name: &&str| name.len() > 3 && name.chars().all(|c| c.is_ascii_uppercase() || c.is_ascii_digit() || c == '_');
+    let hint = name.filter(is_constant).map(|name| {
+        format!("; if the project's build puts it in, a module named under `setup` in fidelon.toml can: `globalThis.{name} = …`")
+    });
+    format!("it threw while it was loaded: {message}{}", hint.unwrap_or_default())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::thrown_while_loading;
+
+    #[test]
+    fn what_a_build_puts_in_is_said_to_be_missing() {
+        let told = thrown_while_loading("ReferenceError: __KILN_VERSION__ is not defined");
+        assert!(told.contains("`globalThis.__KILN_VERSION__ = …`"), "{told}");
+        let told = thrown_while_loading("ReferenceError: 'DEV' is not defined");
+        assert!(!told.contains("globalThis"), "too short to be a custom of anybody: {told}");
+        for plain in ["ReferenceError: kiln is not defined", "TypeError: KILNS is not a function"] {
+            assert_eq!(thrown_while_loading(plain), format!("it threw while it was loaded: {plain}"));
+        }
+    }
+}

@@ -6,7 +6,7 @@ use std::sync::LazyLock;
 use regex::Regex;
 
 use crate::finding::Failure;
-use crate::observation::Observation;
+use crate::observation::{Observation, Tone};
 use crate::surface::Surface;
 
 /// What is not there.
@@ -65,6 +65,12 @@ pub fn of_refused_context(text: &str) -> Option<Missing> {
         let said = first_words(text);
         Missing { said: format!("it asks for a context that nothing around it gives, and refuses to go on: {said}"), remedy: WRAP }
     })
+}
+
+/// What is thrown about something that is nothing, after a framework has warned that something around it is missing.
+pub fn of_warning(observation: &Observation, text: &str) -> Option<Missing> {
+    let warned = observation.phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Warned);
+    OF_NOTHING.is_match(text).then(|| warned.into_iter().find_map(|n| read(&n.text))).flatten()
 }
 
 /// What is thrown after requests to which nobody replied: who asks counts on an answer.

@@ -33,7 +33,8 @@ pub(super) fn cannot(
             let failed = failed.filter(|_| surface.asks_around)?;
             missing::of_context(&failed.text).or_else(|| missing::of_refused_context(&failed.text))
         };
-        let of_request = || failed.and_then(|n| missing::of_requests(&observation, &n.text));
+        let of_warning = || failed.and_then(|n| missing::of_warning(&observation, &n.text));
+        let of_request = || failed.filter(|_| !surface.is_served()).and_then(|n| missing::of_requests(&observation, &n.text));
         let of_state = || failed.and_then(|n| state::unset(root, n.place.as_ref(), &n.text));
         let of_prop = || failed.and_then(|n| without(surface, combination, &n.text));
         let of_package = || failed.filter(|n| is_within_a_package(n)).and_then(|n| elsewhere(&n.text));
@@ -41,6 +42,7 @@ pub(super) fn cannot(
         match said(&observation, Tone::Failed)
             .into_iter()
             .next()
+            .or_else(of_warning)
             .or_else(of_state)
             .or_else(of_request)
             .or_else(of_context)

@@ -31,7 +31,8 @@ fn of_note(message: String, note: &Note) -> Failure {
 
 /// Mounting and updating raise no error.
 pub(super) fn succeeds(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
-    let mut out = each(context, runs, |o| first(o, Tone::Failed).map(|n| of_note("it threw".into(), n)))?;
+    let is_told = |o: &Observation, n: &Note| !context.is_scene && missing::of_warning(o, &n.text).is_some();
+    let mut out = each(context, runs, |o| first(o, Tone::Failed).filter(|n| !is_told(o, n)).map(|n| of_note("it threw".into(), n)))?;
     // A text that the plan made up and the page refuses is one that no parent would pass.
     let is_missing = |c: &Checked| !context.is_scene && c.failure.as_ref().is_some_and(|f| missing::explains(context.surface, f).is_some());
     out.retain(|c| c.failure.is_none() || !(is_refused(c, context) || is_missing(c)));
