@@ -318,3 +318,29 @@ fn requests_are_answered_from_a_list() {
     realm.reset(1).expect("reset");
     assert_eq!(realm.eval("__fidelon.takeRequests().length").expect("read"), "0");
 }
+
+#[test]
+fn a_function_that_is_made_of_a_named_text_stands_under_that_name_in_stacks() {
+    let realm = realm();
+    let stack = realm
+        .eval("try { new Function('a', 'return a.heat\\n//# sourceURL=kiln:///dial.js')(undefined) } catch (error) { error.stack }")
+        .expect("it is caught");
+    // As in browsers, what is made begins with two lines of its own.
+    assert!(stack.contains("(kiln:///dial.js:3:"), "{stack}");
+    let map = "new Function('return 1\\n//# sourceURL=kiln:///lid.js\\n//# sourceMappingURL=data:application/json;base64,e30=')()";
+    assert_eq!(realm.eval(map).expect("it runs"), "1");
+    assert_eq!(realm.map_of_made("kiln:///lid.js").as_deref(), Some("e30="));
+    assert_eq!(realm.map_of_made("kiln:///dial.js"), None);
+    // It is the same constructor as ever.
+    for (expression, wanted) in [
+        ("(function () {}).constructor === Function", "true"),
+        ("(() => 1) instanceof Function", "true"),
+        ("Function.length + Function.name", "1Function"),
+        ("new Function('a, b', 'return a + b')(1, 2)", "3"),
+        ("Function('return 4')()", "4"),
+        ("new (class extends Function {})('return 5')()", "5"),
+        ("try { new Function('}) //# sourceURL=a', '\\n//# sourceURL=kiln:///b.js') } catch (e) { e.name }", "SyntaxError"),
+    ] {
+        assert_eq!(realm.eval(expression).expect(expression), wanted, "{expression}");
+    }
+}

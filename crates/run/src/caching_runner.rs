@@ -128,6 +128,11 @@ impl<'a> CachingRunner<'a> {
         self.known.extend(keys.into_iter().zip(seen).filter_map(|(key, seen)| Some((key, seen.ok()?))));
     }
 
+    /// All that was seen and is still known, in no order.
+    pub(crate) fn seen(&self) -> impl Iterator<Item = &Observation> {
+        self.known.values()
+    }
+
     /// What is played for a script, and the name under which it is remembered.
     fn as_played(&self, script: &Script) -> (String, Script) {
         // Without steps every phase sees the mount; one entry serves any number of them.

@@ -295,6 +295,7 @@ fn round(
         restless: runs.play(&laws::mount(&plan.combinations[0])).is_ok_and(|o| o.phases.iter().any(|p| !p.settled)),
     };
     let judged = judging.all(&mut out, runs, engine, faults).and_then(|()| {
+        out.notes.extend(alone::explained(runs, &out.notes));
         let gallery = how.pictures.then(|| gallery::gallery(surface, &planned, &judging.broke.take(), runs)).transpose();
         gallery.map_err(Stop::Stage)
     });

@@ -6,9 +6,9 @@ use rquickjs::{Ctx, Value};
 use super::Natives;
 
 /// Texts whose maps are kept, at most: templates that are compiled as a page runs are made of one each.
-const MOST_KEPT: usize = 4096;
-/// Bytes of one map, at most.
-const MOST_BYTES: usize = 1 << 20;
+const MOST_KEPT: usize = 512;
+/// Bytes of one map, at most: all together stay small beside what a component may use.
+const MOST_BYTES: usize = 64 << 10;
 
 pub(super) fn register(natives: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     natives.add("evaluated", evaluated)?;

@@ -141,13 +141,27 @@ pub(super) fn warns(surface: &Surface, combinations: &[Combination], runs: &mut 
         }));
     }
     let mut out: Vec<String> = Vec::new();
-    for missing in found {
-        let note = format!("it misses something around it: {} ({})", missing.said, missing.remedy);
+    for note in found.iter().map(in_words) {
         if !out.contains(&note) {
             out.push(note);
         }
     }
     Ok(out)
+}
+
+fn in_words(missing: &Missing) -> String {
+    format!("it misses something around it: {} ({})", missing.said, missing.remedy)
+}
+
+/// What was thrown in some of all that was played and is no fault, since a framework warned before that something is missing; nothing that is
+/// told already.
+pub(super) fn explained(runs: &CachingRunner<'_>, told: &[String]) -> Vec<String> {
+    let thrown = |o: &Observation| {
+        let failed = o.phases.iter().flat_map(|p| &p.notes).find(|n| n.tone == Tone::Failed)?;
+        missing::of_warning(o, &failed.text)
+    };
+    let found: std::collections::BTreeSet<String> = runs.seen().filter_map(thrown).map(|missing| in_words(&missing)).collect();
+    found.into_iter().filter(|note| !told.contains(note)).collect()
 }
 
 fn said(observation: &Observation, tone: Tone) -> Vec<Missing> {
