@@ -433,7 +433,7 @@ impl Realm {
         self.host_call("sweep", ())
     }
 
-    /// The source map that a function brought which was made of a text of this name, as JSON.
+    /// The source map that a function brought which was made of a text of this name, in base64.
     pub fn map_of_made(&self, name: &str) -> Option<Rc<str>> {
         self.host.maps.borrow().get(name).cloned()
     }

@@ -130,7 +130,7 @@ fn of_css(text: &str) -> Cow<'_, str> {
             continue;
         }
         let opened = call.end();
-        let Some(length) = closing(&text[opened..]) else { break };
+        let Some(length) = closing(&text[opened..]) else { continue };
         let inner = &text[opened..opened + length];
         let start = opened - text[..opened].bytes().rev().skip(1).take_while(u8::is_ascii_alphabetic).count() - 1;
         let is_of_css =

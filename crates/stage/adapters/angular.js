@@ -220,7 +220,7 @@ const compile = (template, Component, imports) => {
 };
 
 /** What makes a plain element of one that a directive stands on, so that nothing but the directive can be wrong with it. */
-const ofHost = (tag) => (tag === 'button' ? [['type', 'button']] : /^(input|select|textarea)$/.test(tag) ? [['aria-label', 'Mug']] : []);
+const ofHost = (tag) => (tag === 'button' ? [['type', 'button']] : /^(input|select|textarea)$/.test(tag) ? [['aria-label', 'Content']] : []);
 
 /** A parent whose template fills the slots, with what its contents read. What a template can hold is decided when it is compiled. */
 const parentOf = (Component, mirror, names, events, slots, { scoped, hands }) => {
@@ -255,7 +255,7 @@ const parentOf = (Component, mirror, names, events, slots, { scoped, hands }) =>
   // What an input of the same name is bound to is not written beside it.
   const isBound = (name) => inputs.includes(name) || answered.some((i) => i.templateName === name);
   const attributes = [...named.attributes.filter(([name]) => !isBound(name)), ...(mirror.host ? ofHost(tag) : [])];
-  if (mirror.host) inside = tag === 'ng-template' ? '<p>Mug</p>' : 'Mug';
+  if (mirror.host) inside = tag === 'ng-template' ? '<p>Content</p>' : 'Content';
   const template = `${outside}<${tag} #it ${attributes.map(([n, v]) => `${n}="${quoted(v)}"`).join(' ')} ${inputs.map((n) => `[${n}]="props()['${n}']"`).join(' ')} ${answered.map((i) => `[${i.templateName}]="own('${i.templateName}', '${i.propName}')"`).join(' ')} ${passes} ${heard.map((e) => `(${e})="hear('${e}', $event)"`).join(' ')}>${isVoid(tag) ? '' : `${inside}</${tag}>`}`;
   const imports = [...(mirror.isStandalone ? [Component] : []), Seen, ...new Set(contents.flatMap((c) => componentsIn(c.nodes)))];
   return { Parent: compile(template, Component, imports), values, contents };
@@ -378,7 +378,9 @@ export function mount(Component, container, { props, listeners, slots, failed, s
   };
   const within = () => {
     const { Parent, values, contents } = parentOf(Component, mirror, Object.keys(current.props), Object.keys(listeners), filled(), { scoped, hands });
-    const ref = core.createComponent(Parent, { environmentInjector, elementInjector });
+    // Its own element is as plain as the place that it stands in: nobody is to take it for one of the component's.
+    const ref = core.createComponent(Parent, { environmentInjector, elementInjector, hostElement: document.createElement('div') });
+    ref.location.nativeElement.removeAttribute('ng-version');
     Object.assign(ref.instance, { values, contents });
     ref.instance.hear = (written, payload) => listeners[written](payload);
     ref.instance.props.set(current.props);

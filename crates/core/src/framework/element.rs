@@ -1,28 +1,12 @@
-use super::{Record, never, reports_nothing};
+use super::{PLAIN, Record};
 use crate::naming::kebab;
 
 pub(super) static RECORD: Record = Record {
     name: "element",
     packages: &["lit", "@lit/"],
-    attributes: &[],
-    marks: &[],
     listener: kebab,
-    reported_prop: reports_nothing,
-    declares_event: never,
-    passes_all_as_props: false,
-    calls_functions_of_parent: false,
-    parent_hears_undeclared: false,
     // A property that was set cannot become one that never was.
     can_unset_props: false,
-    can_bind_later: true,
-    holds_fields: false,
-    renders_on_request: false,
     is_element: true,
-    may_renew_handle: false,
-    hands_out_handle: false,
-    shows_uses_in_source: false,
-    has_template_files: false,
-    is_page: false,
-    loads_first: false,
-    can_stand_by: false,
+    ..PLAIN
 };

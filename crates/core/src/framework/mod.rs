@@ -77,7 +77,8 @@ impl std::fmt::Display for Framework {
 pub struct Record {
     /// Its name in contracts, results and messages.
     pub name: &'static str,
-    /// The packages that it consists of, or a scope of them (`@vue/`). What they throw is about how the framework is used, not about a value that a component refuses.
+    /// The packages that it consists of, or a scope of them (`@vue/`). What they throw is about how the framework is used, not about a value
+    /// that a component refuses.
     pub packages: &'static [&'static str],
     /// Attributes that HTML does not know and the framework leaves on elements.
     pub attributes: &'static [&'static str],
@@ -124,6 +125,42 @@ pub struct Record {
     /// An instance can stay mounted in a detached place, without parent or session.
     pub can_stand_by: bool,
 }
+
+/// What holds of most: a record says where its framework differs.
+const PLAIN: Record = Record {
+    name: "",
+    packages: &[],
+    attributes: &[],
+    marks: &[],
+    listener: as_written,
+    reported_prop: reports_nothing,
+    declares_event: never,
+    passes_all_as_props: false,
+    calls_functions_of_parent: false,
+    parent_hears_undeclared: false,
+    can_unset_props: true,
+    can_bind_later: true,
+    holds_fields: false,
+    renders_on_request: false,
+    is_element: false,
+    may_renew_handle: false,
+    hands_out_handle: false,
+    shows_uses_in_source: false,
+    has_template_files: false,
+    is_page: false,
+    loads_first: false,
+    can_stand_by: false,
+};
+
+/// What holds where JSX hands over everything as props.
+const JSX: Record = Record {
+    listener: as_handler,
+    declares_event: always,
+    passes_all_as_props: true,
+    calls_functions_of_parent: true,
+    shows_uses_in_source: true,
+    ..PLAIN
+};
 
 /// A handler that is a prop: `targetSettled` → `onTargetSettled`.
 fn as_handler(event: &str) -> String {

@@ -1,26 +1,4 @@
-use super::{Record, always, as_handler, reports_nothing};
+use super::{JSX, Record};
 
-pub(super) static RECORD: Record = Record {
-    name: "preact",
-    packages: &["preact"],
-    attributes: &[],
-    marks: &[],
-    listener: as_handler,
-    reported_prop: reports_nothing,
-    declares_event: always,
-    passes_all_as_props: true,
-    calls_functions_of_parent: true,
-    parent_hears_undeclared: false,
-    can_unset_props: true,
-    can_bind_later: true,
-    holds_fields: false,
-    renders_on_request: true,
-    is_element: false,
-    may_renew_handle: true,
-    hands_out_handle: false,
-    shows_uses_in_source: true,
-    has_template_files: false,
-    is_page: false,
-    loads_first: false,
-    can_stand_by: true,
-};
+pub(super) static RECORD: Record =
+    Record { name: "preact", packages: &["preact"], renders_on_request: true, may_renew_handle: true, can_stand_by: true, ..JSX };

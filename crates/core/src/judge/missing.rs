@@ -67,6 +67,14 @@ pub fn of_refused_context(text: &str) -> Option<Missing> {
     })
 }
 
+/// The same of an error of the language, about something that is nothing.
+pub fn of_context(text: &str) -> Option<Missing> {
+    OF_NOTHING.is_match(text).then(|| {
+        let said = first_words(text);
+        Missing { said: format!("it asks for a context that nothing around it gives, and then: {said}"), remedy: WRAP }
+    })
+}
+
 /// What is thrown about something that is nothing, after a framework has warned that something around it is missing.
 pub fn of_warning(observation: &Observation, text: &str) -> Option<Missing> {
     let warned = observation.phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Warned);
@@ -83,14 +91,6 @@ pub fn of_requests(observation: &Observation, text: &str) -> Option<Missing> {
 /// What a person reads first of a message.
 fn first_words(text: &str) -> String {
     text.lines().next().unwrap_or_default().chars().take(120).collect()
-}
-
-/// The same of an error of the language, about something that is nothing.
-pub fn of_context(text: &str) -> Option<Missing> {
-    OF_NOTHING.is_match(text).then(|| {
-        let said = first_words(text);
-        Missing { said: format!("it asks for a context that nothing around it gives, and then: {said}"), remedy: WRAP }
-    })
 }
 
 /// Whether a source asks for what is around a component: `getContext('Tabs')`, `inject(Tabs)`, `useKilnContext()`, `KilnContext.consume()`, Vue's
