@@ -1,10 +1,12 @@
 //! Figures about the stages, all as ratios within one run or as counts: see README.md beside this crate.
 #![allow(clippy::print_stdout, reason = "it prints figures")]
 
+mod apart;
 mod contract;
 mod fuzz;
 mod growth;
 mod kept;
+mod keystrokes;
 mod laws;
 mod rewrites;
 mod share;
@@ -69,6 +71,42 @@ enum Command {
         #[arg(long)]
         browser: bool,
     },
+    /// What playing components in processes of their own costs, against playing them in the process that judges them
+    Apart {
+        /// A folder made by `fidelon demo`
+        folder: PathBuf,
+        /// Folders and components of it
+        #[arg(default_values = ["vue", "react"])]
+        paths: Vec<PathBuf>,
+        /// How many checks each way
+        #[arg(long, default_value_t = 7)]
+        rounds: usize,
+    },
+    /// One check of `apart`
+    #[command(hide = true)]
+    ApartOnce {
+        /// A folder made by `fidelon demo`
+        folder: PathBuf,
+        /// Folders and components of it
+        paths: Vec<PathBuf>,
+        /// In processes of their own
+        #[arg(long)]
+        processes: bool,
+    },
+    /// From a keystroke in an editor to the first and to the whole verdict
+    Keystrokes {
+        /// A folder made by `fidelon demo`
+        folder: PathBuf,
+        /// Files below it
+        #[arg(default_values = ["vue/KilnDial.vue", "react/PieceLedger.tsx", "svelte/ShelfCard.svelte", "angular/kiln-dial.ts"])]
+        files: Vec<String>,
+        /// The program
+        #[arg(long, default_value = "target/release/fidelon")]
+        program: PathBuf,
+        /// How many keystrokes
+        #[arg(long, default_value_t = 9)]
+        rounds: usize,
+    },
     /// How many combinations meet every pair, and how long it takes to find them
     Arrays,
     /// Judges contracts of 10, 20 and 40 clauses on a component with 12 props, under pairs and more combinations
@@ -118,6 +156,7 @@ enum Command {
 }
 
 fn main() -> Result<()> {
+    fidelon_stage::apart::worker::serve_if_asked();
     match Arguments::parse().command {
         Command::Cases { component, cases } => count_cases(&component, cases),
         Command::Share { component, calls } => {
@@ -130,6 +169,9 @@ fn main() -> Result<()> {
             stages::figures(&root, &surface, &mut stage, &scripts, cases)
         }
         Command::Growth { browser } => growth::figures(browser),
+        Command::Apart { folder, paths, rounds } => apart::figures(&folder, &paths, rounds),
+        Command::ApartOnce { folder, paths, processes } => apart::once(&folder, paths, processes),
+        Command::Keystrokes { folder, files, program, rounds } => keystrokes::figures(&program.canonicalize()?, &folder, &files, rounds),
         Command::Arrays => {
             arrays();
             Ok(())

@@ -39,6 +39,8 @@ pub enum Command {
     Render(Render),
     /// Try components by hand, on a local page in your own browser.
     Serve(Serve),
+    /// Serve an editor: findings beside the source as it is typed, over the Language Server Protocol.
+    Editor(Editor),
     /// Lay every combination of components side by side, on one page or picture.
     Sheet(Sheet),
     /// Break components on purpose, one fault at a time, and tell which faults their promises do not notice.
@@ -70,7 +72,7 @@ pub enum Command {
 }
 
 /// Options of every command.
-#[derive(Debug, ClapArgs)]
+#[derive(Debug, Clone, ClapArgs)]
 pub struct Common {
     /// Colour: on a terminal, always, or never. NO_COLOR is heeded.
     #[arg(long, value_enum, default_value = "auto", global = true, value_name = "WHEN")]
@@ -353,6 +355,18 @@ pub struct Serve {
     /// The port on loopback; 0 takes a free one.
     #[arg(long, value_name = "PORT", default_value_t = 7714)]
     pub port: u16,
+}
+
+/// `fidelon editor`
+#[derive(Debug, ClapArgs)]
+#[command(
+    after_help = "An editor starts it and speaks with it over standard input and output. What is open is judged as it is typed, saved or not: what breaks\n\
+    stands at its line, with its cause; above each component and clause stands how it was judged; contracts are completed by the names that\n\
+    their components have. docs/editor.md has the lines for the usual editors."
+)]
+pub struct Editor {
+    #[command(flatten)]
+    pub stages: Stages,
 }
 
 /// `fidelon sheet`

@@ -4,6 +4,7 @@ use std::path::Path;
 
 use anyhow::bail;
 use fidelon_run::drafting;
+use fidelon_run::survey::contract_beside;
 
 use crate::args::{Common, Draft};
 use crate::{exit, render, setting};
@@ -11,9 +12,7 @@ use crate::{exit, render, setting};
 /// Runs the command; gives the exit code.
 pub fn run(args: &Draft, common: &Common) -> anyhow::Result<i32> {
     let root = setting::root()?;
-    let file = args.component.split('#').next().unwrap_or(&args.component);
-    let stem = Path::new(file).file_stem().map(|s| s.to_string_lossy().into_owned()).unwrap_or_default();
-    let to = args.to.clone().unwrap_or_else(|| Path::new(file).with_file_name(format!("{stem}.contract.yaml")));
+    let to = args.to.clone().unwrap_or_else(|| contract_beside(&args.component).into());
     let printed = to == Path::new("-");
     // What is there may be somebody's work; so it is said before anything is run.
     if !printed && root.join(&to).exists() {

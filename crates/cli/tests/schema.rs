@@ -49,6 +49,14 @@ fn right_files_are_right_to_both() {
 }
 
 #[test]
+fn every_law_can_be_exempted_by_the_schema_and_no_other() {
+    let schema: serde_json::Value = serde_json::from_str(fidelon_docs::CONTRACT_SCHEMA).expect("JSON");
+    let listed = schema.pointer("/properties/laws/propertyNames/enum").and_then(serde_json::Value::as_array).expect("a list");
+    let laws: Vec<&str> = fidelon_core::judge::laws::LAWS.iter().map(|law| law.name).collect();
+    assert_eq!(listed.iter().filter_map(serde_json::Value::as_str).collect::<Vec<_>>(), laws);
+}
+
+#[test]
 fn wrong_files_are_wrong_to_both() {
     let validator = validator(&Studio::empty());
     let mut taken = Vec::new();

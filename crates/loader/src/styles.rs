@@ -6,6 +6,7 @@ use std::io;
 use std::path::{Path, PathBuf};
 use std::sync::LazyLock;
 
+use fidelon_source::bytes_of;
 use grass_compiler::{Fs, InputSyntax, Options};
 use lightningcss::css_modules::{Config, CssModuleReference, Pattern};
 use lightningcss::printer::PrinterOptions;
@@ -62,7 +63,7 @@ impl Fs for Within<'_> {
             return Err(io::Error::from(io::ErrorKind::PermissionDenied));
         }
         self.read.borrow_mut().push(path.to_string_lossy().into_owned());
-        std::fs::read(path)
+        bytes_of(path)
     }
 }
 

@@ -3,6 +3,7 @@
 use std::path::{Path, PathBuf};
 use std::sync::LazyLock;
 
+use fidelon_source::{DiskFiles, Files as _};
 use ignore::WalkBuilder;
 use regex::Regex;
 
@@ -76,7 +77,7 @@ pub fn may_declare_components(path: &Path) -> bool {
     if between.iter().rev().skip(1).any(|part| ABOUT.contains(part)) {
         return false;
     }
-    let Ok(source) = std::fs::read_to_string(path) else { return false };
+    let Ok(source) = DiskFiles.read(path) else { return false };
     match ScriptKind::of(&source) {
         Some(ScriptKind::Angular) => true,
         // What looks like a tag in a typed script is a type parameter.

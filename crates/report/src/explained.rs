@@ -67,8 +67,8 @@ fn sentence(text: &str) -> String {
     chars.next().into_iter().flat_map(char::to_uppercase).chain(chars).collect()
 }
 
-/// What the book says of a law.
-fn section(name: &str) -> Option<&'static str> {
+/// What the book says of a law: what it demands, why, how it is mended.
+pub fn section(name: &str) -> Option<&'static str> {
     let head = format!("## {name}\n");
     let text = &PAGE[PAGE.find(&head)? + head.len()..];
     Some(&text[..text.find("\n## ").unwrap_or(text.len())])

@@ -19,6 +19,7 @@ use crate::judging::{self, JudgeOptions, Judged};
 use crate::results_cache::ResultsCache;
 use crate::settings;
 use crate::stages::StageOptions;
+use crate::stopping::{Stop, Stoppable};
 use crate::surfaces::at_once;
 use crate::survey::{self, Job, Survey, SurveyError};
 use crate::uses;
@@ -44,13 +45,26 @@ pub struct Request {
     pub part: Option<Portion>,
     /// Files that were changed, as absolute paths: only components that reach one of them are judged.
     pub changed: Option<BTreeSet<PathBuf>>,
+    /// Ends the run when nobody wants to know any more.
+    pub stop: Stop,
 }
 
 impl Request {
     /// Everything below these paths, on as many processors as there are.
     pub fn new(root: PathBuf, paths: Vec<PathBuf>, stage: StageOptions) -> Self {
         let workers = std::thread::available_parallelism().map_or(1, usize::from);
-        Self { root, paths, stage, workers, confirm: false, how: JudgeOptions::default(), anew: false, part: None, changed: None }
+        Self {
+            root,
+            paths,
+            stage,
+            workers,
+            confirm: false,
+            how: JudgeOptions::default(),
+            anew: false,
+            part: None,
+            changed: None,
+            stop: Stop::default(),
+        }
     }
 }
 
@@ -78,7 +92,7 @@ pub struct Outcome {
 }
 
 /// Checks every component below the paths of a request. The results depend on the files alone, not on threads, time, or what an earlier
-/// run kept.
+/// run kept; those of a run that was stopped mean nothing.
 ///
 /// # Errors
 /// [`SurveyError`] when a path cannot be used. What is wrong with a file or a component is part of the results.
@@ -183,7 +197,8 @@ fn judge_all(request: &Request, survey: &Survey, jobs: &[usize], tell: &(dyn Fn(
         // A fault of this program costs one verdict.
         let judge = AssertUnwindSafe(|| judging::judge(job, held, &mut *stage, other, expressions, request.how));
         let judged = catch_unwind(judge).unwrap_or_else(|panic| judging::faulty_judge(job, held, &message_of(&*panic)));
-        if let Some(keeping) = keeping.as_ref().filter(|_| !request.how.glance) {
+        // What was stopped on its way is no result.
+        if let Some(keeping) = keeping.as_ref().filter(|_| !request.how.glance && !request.stop.is_set()) {
             keeping.put(asked, held, stage.reached(), &judged);
         }
         let done = done.fetch_add(1, Ordering::Relaxed) + 1;
@@ -226,6 +241,8 @@ pub(crate) fn over_jobs<T: Send>(request: &Request, survey: &Survey, jobs: &[usi
             let worker = || {
                 let mut borrowed = request.stage.borrow();
                 let (stage, expressions) = borrowed.of();
+                let mut stage = Stoppable { stage, stop: &request.stop };
+                let stage: &mut dyn Stage = &mut stage;
                 let mut other = request.confirm.then(|| request.stage.other().stage());
                 while let Some((index, asked)) = take(&next, jobs).map(|(index, job)| (index, &survey.jobs[job])) {
                     let other: Option<&mut dyn Stage> = match &mut other {

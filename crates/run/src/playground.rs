@@ -12,7 +12,7 @@ use fidelon_stage::Sandbox;
 
 use crate::judging::opened;
 use crate::pipeline::{Request, contract_of};
-use crate::survey::{CONTRACT, Job, Survey, tidy};
+use crate::survey::{Job, Survey, contract_beside, tidy};
 
 /// The combinations of a component's plan, each with the name of its case. The plainest comes first.
 ///
@@ -137,7 +137,6 @@ fn beside(job: &Job) -> (String, String) {
     let file = &job.surface.file;
     let path = Path::new(file);
     let name = path.file_name().map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
-    let stem = name.split('.').next().unwrap_or(&name);
     let export = if job.surface.export == "default" { String::new() } else { format!("#{}", job.surface.export) };
-    (path.with_file_name(format!("{stem}{CONTRACT}")).to_string_lossy().replace('\\', "/"), format!("./{name}{export}"))
+    (contract_beside(file), format!("./{name}{export}"))
 }

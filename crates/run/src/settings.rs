@@ -9,7 +9,7 @@ use fidelon_core::judge::laws;
 use fidelon_core::results::FileFault;
 use fidelon_core::scene::Scene;
 use fidelon_loader::{Aliases, PACKAGE_TABLE, Sass};
-use fidelon_source::Span;
+use fidelon_source::{DiskFiles, Files as _, Span};
 use indexmap::IndexMap;
 use serde::Deserialize;
 use toml::Spanned;
@@ -202,7 +202,7 @@ fn written(root: &Path) -> Settings {
     let Some(path) = found else { return Settings::default() };
     let shown = shown(&path, root);
     let folder = path.parent().unwrap_or(root);
-    match std::fs::read_to_string(&path) {
+    match DiskFiles.read(&path) {
         Ok(text) => {
             let read = parse(&text, &shown, folder);
             Settings { file: path, text, ..read }

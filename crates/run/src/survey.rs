@@ -61,6 +61,13 @@ impl Job {
     }
 }
 
+/// Where the contract of a component goes that has none, relative to the root: beside it, `KilnDial.contract.yaml`.
+pub fn contract_beside(component: &str) -> String {
+    let path = Path::new(component.split('#').next().unwrap_or(component));
+    let stem = path.file_stem().map(|stem| stem.to_string_lossy().into_owned()).unwrap_or_default();
+    path.with_file_name(format!("{stem}{CONTRACT}")).to_string_lossy().replace('\\', "/")
+}
+
 /// The file of a component's accepted output: beside it, `KilnDial.vue.baseline.txt`.
 pub fn baseline_file(surface: &Surface) -> String {
     let export = if surface.export == "default" { String::new() } else { format!(".{}", surface.export) };
@@ -124,7 +131,7 @@ pub enum SurveyError {
 pub const CONTRACT: &str = ".contract.yaml";
 
 /// By its name, or because it registers custom elements or declares components of Angular.
-pub(crate) fn holds_components(path: &Path) -> bool {
+pub fn holds_components(path: &Path) -> bool {
     fidelon_reader::is_component_file(path) || fidelon_reader::may_declare_components(path)
 }
 

@@ -7,6 +7,8 @@ use std::sync::LazyLock;
 
 use pnp::fs::{FileType, LruZipCache, VPath, VPathInfo, ZipCache, open_zip_via_read_p};
 
+use crate::unsaved;
+
 /// Why a file could not be read.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub enum FileError {
@@ -69,6 +71,9 @@ impl Files for DiskFiles {
 /// # Errors
 /// What the system said, or that the archive has no such file.
 pub fn bytes_of(path: &Path) -> io::Result<Vec<u8>> {
+    if let Some(text) = unsaved::text_of(path) {
+        return Ok(text.as_bytes().to_vec());
+    }
     match read_regular(path) {
         Err(error) if matches!(error.kind(), io::ErrorKind::NotFound | io::ErrorKind::NotADirectory) => match packed(path) {
             Some(VPath::Zip(at)) => ARCHIVES.read(at.physical_base_path(), &at.zip_path),

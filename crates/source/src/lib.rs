@@ -1,11 +1,12 @@
 //! Files, and places in them.
 //!
 //! [`Files`] is the one way to the outside for crates that read projects: [`DiskFiles`] in the product, [`MemoryFiles`]
-//! in tests; [`ProjectFiles`] are those that belong to a project. [`Span`] and [`Place`] name pieces of a text; [`temporary`] is how files are written whole.
+//! in tests; [`ProjectFiles`] are those that belong to a project; [`unsaved`] texts stand before files of the disk. [`Span`] and [`Place`] name pieces of a text; [`temporary`] is how files are written whole.
 
 mod bounds;
 mod files;
 mod place;
+pub mod unsaved;
 mod whole;
 
 pub use bounds::{Bounds, ProjectFiles, whole_project};

@@ -12,14 +12,17 @@ pub struct Fault {
     pub message: String,
     /// The text at fault.
     pub span: Span,
-    /// What to write instead.
+    /// What to do about it.
     pub help: Option<String>,
+    /// The text that was meant, where it can be told: it takes the place of the one at fault.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub instead: Option<String>,
 }
 
 impl Fault {
     /// A fault without advice.
     pub fn new(span: Span, message: impl Into<String>) -> Self {
-        Self { message: message.into(), span, help: None }
+        Self { message: message.into(), span, help: None, instead: None }
     }
 
     /// Adds advice.
@@ -33,7 +36,7 @@ impl Fault {
     pub fn unknown(span: Span, what: &str, name: &str, known: &[&str]) -> Self {
         let fault = Self::new(span, format!("`{name}` is no {what}"));
         match nearest(name, known.iter().copied()) {
-            Some(near) => fault.help(format!("did you mean `{near}`?")),
+            Some(near) => Self { instead: Some(near.to_owned()), ..fault.help(format!("did you mean `{near}`?")) },
             None if known.is_empty() => fault.help(format!("there is no {what} here")),
             None => fault.help(format!("known here: {}", known.join(", "))),
         }

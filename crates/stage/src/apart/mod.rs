@@ -12,11 +12,14 @@ mod wire;
 pub mod worker;
 
 use std::path::PathBuf;
+use std::sync::Arc;
 use std::sync::mpsc::{Receiver, Sender, channel};
 
 use fidelon_core::observation::Observation;
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Dependencies, Edit, Opened, Script, Stage, StageError};
+
+use fidelon_source::unsaved::{self, Unsaved};
 
 use self::process::Process;
 use self::wire::{Answer, Ask};
@@ -62,6 +65,8 @@ pub struct Apart {
     open: Option<Scene>,
     /// Files with other texts than on the disk.
     edits: Vec<Edit>,
+    /// Texts that are not saved, as the worker knows them.
+    unsaved: Arc<Unsaved>,
 }
 
 impl std::fmt::Debug for Apart {
@@ -73,12 +78,12 @@ impl std::fmt::Debug for Apart {
 impl Apart {
     /// A stage on a thread, with nothing on it.
     pub fn on_thread(options: Options) -> Self {
-        Self { options, program: None, worker: None, open: None, edits: Vec::new() }
+        Self { options, program: None, worker: None, open: None, edits: Vec::new(), unsaved: Arc::default() }
     }
 
     /// A stage in a process of this program, which must call [`worker::serve_if_asked`] before anything else, with nothing on it.
     pub fn in_process(options: Options, program: PathBuf) -> Self {
-        Self { options, program: Some(program), worker: None, open: None, edits: Vec::new() }
+        Self { options, program: Some(program), worker: None, open: None, edits: Vec::new(), unsaved: Arc::default() }
     }
 
     /// Takes everything off; from now on files are seen as they are.
@@ -87,6 +92,7 @@ impl Apart {
         if self.worker.is_some() {
             // One that is gone is replaced when it is asked for something.
             let _ = self.request(Ask::Anew);
+            let _ = self.tell_unsaved();
         }
     }
 
@@ -108,12 +114,26 @@ impl Apart {
                 Some(program) => Worker::Process(Process::start(program, &self.options)?),
                 None => on_thread(self.options.clone())?,
             });
+            // A new one knows of none.
+            self.unsaved = Arc::default();
+            self.tell_unsaved()?;
             // One that takes the place of a lost one plays the same files.
             if !self.edits.is_empty() {
                 self.request(Ask::Edit(self.edits.clone()))?;
             }
         }
         Ok(self.worker.as_mut().expect("started above"))
+    }
+
+    /// Tells the worker which texts stand before files of the disk; on a thread it sees them itself.
+    fn tell_unsaved(&mut self) -> Result<(), StageError> {
+        let held = unsaved::held();
+        if self.program.is_none() || Arc::ptr_eq(&held, &self.unsaved) || held.is_empty() && self.unsaved.is_empty() {
+            return Ok(());
+        }
+        self.unsaved = held;
+        let texts = self.unsaved.iter().map(|(path, text)| (path.clone(), text.to_string())).collect();
+        self.request(Ask::Unsaved(texts)).map(drop)
     }
 
     fn request(&mut self, ask: Ask) -> Result<Answer, StageError> {
@@ -174,6 +194,11 @@ fn answer_of(stage: &mut Embedded, ask: Ask) -> Option<Answer> {
         }
         Ask::Edit(edits) => {
             stage.edit_files(&edits);
+            Answer::Done
+        }
+        Ask::Unsaved(texts) => {
+            unsaved::hold(Arc::new(texts.into_iter().map(|(path, text)| (path, text.into())).collect()));
+            stage.look_anew();
             Answer::Done
         }
         Ask::Renew => {

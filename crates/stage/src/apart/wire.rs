@@ -32,6 +32,8 @@ pub(super) enum Ask {
     Prepare(Box<Scene>),
     Anew,
     Edit(Vec<Edit>),
+    /// Texts that are typed and not saved stand before files of the disk from now on.
+    Unsaved(Vec<(PathBuf, String)>),
     Renew,
 }
 
@@ -41,7 +43,7 @@ impl Ask {
         match self {
             Self::Open(_) | Self::Prepare(_) => "loading it",
             Self::Play(_) => "playing it",
-            Self::Dependencies | Self::Anew | Self::Edit(_) | Self::Renew => "",
+            Self::Dependencies | Self::Anew | Self::Edit(_) | Self::Unsaved(_) | Self::Renew => "",
         }
     }
 }

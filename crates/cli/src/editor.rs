@@ -1,0 +1,20 @@
+//! `fidelon editor`
+
+use std::path::PathBuf;
+
+use fidelon_run::Request;
+
+use crate::args::{Common, Editor};
+use crate::{exit, setting};
+
+/// Serves the editor that started it until that says it is done, or is gone.
+pub fn run(args: &Editor, common: &Common) -> anyhow::Result<i32> {
+    let settings = common.clone();
+    let stages = args.stages.clone();
+    let request = move |root: PathBuf, paths| {
+        let stage = setting::stage(&root, &stages, &settings);
+        Request::new(root, paths, stage)
+    };
+    fidelon_editor::serve(Box::new(request))?;
+    Ok(exit::HOLDS)
+}
