@@ -359,3 +359,52 @@ fn what_is_warned_to_be_missing_explains_what_is_thrown_for_want_of_it() {
     assert_eq!(all[1]["findings"], serde_json::json!([]), "{:#}", all[1]);
     assert!(all[1]["notes"].to_string().contains("_kiln_"), "{:#}", all[1]);
 }
+
+#[test]
+fn what_an_instance_draws_by_chance_and_what_nobody_sees_is_no_fault() {
+    let studio = Studio::new()
+        // A group of radio buttons has a name that no other has.
+        .with("Choice.vue", "<script setup>\nconst name = `choice-${Math.random().toString(36).slice(2, 11)}`\ndefineProps({ label: { type: String, default: 'Ash' } })\n</script>\n<template><label>{{ label }}<input type=\"radio\" :name=\"name\"></label></template>\n")
+        // What is shown by style alone has its fallback all the same.
+        .with("Notice.vue", "<script setup>\ndefineProps({ shown: Boolean })\n</script>\n<template><p v-show=\"shown\"><slot name=\"sign\">Hot kiln</slot></p></template>\n")
+        // A number between bounds, whatever else it may hold before one was typed.
+        .with("Heat.vue", "<script setup>\nconst props = defineProps({ modelValue: { type: [String, Number], default: '' }, min: { type: Number, default: 0 }, max: { type: Number, default: 100 } })\nconst emit = defineEmits(['update:modelValue'])\n</script>\n<template><input type=\"number\" aria-label=\"Heat\" :min=\"props.min\" :max=\"props.max\" :value=\"modelValue\" @change=\"emit('update:modelValue', Number($event.target.value))\"></template>\n")
+        // One element and no more, as the framework itself says.
+        .with("Fade.vue", "<template><Transition name=\"fade\"><slot /></Transition></template>\n");
+    let results = studio.results(&["."]);
+    for component in results["components"].as_array().expect("components") {
+        assert_eq!((&component["findings"], &component["verdict"]), (&serde_json::json!([]), &serde_json::json!("holds")), "{component:#}");
+    }
+    assert_eq!(results["components"].as_array().map(Vec::len), Some(4));
+}
+
+#[test]
+fn a_report_may_hold_the_value_beside_other_things() {
+    let studio = Studio::new()
+        .with("Token.tsx", "export function Token({ value, onChange }: { value: string; onChange: (change: { value: string }) => void }) {\n  return <input aria-label=\"Token\" value={value} onChange={(e) => onChange({ value: e.target.value })} />\n}\n")
+        // Asked for what it gives; and a render function that waits for a ref is no component before something made one of it.
+        .with("Tip.tsx", "const named = (render: any, name: string) => { const Made = (props: any) => render(props, undefined); Made.displayName = name; return Made }\nexport function PlainTip({ value = 1, renderTip = (v) => v }: { value?: number; renderTip?: (value: number) => string | number | undefined }, ref: any) {\n  return <output ref={ref}>{renderTip(value)}</output>\n}\nexport const Tip = named(PlainTip, 'Tip')\n");
+    let results = studio.results(&["."]);
+    let all = results["components"].as_array().expect("components");
+    let names: Vec<&str> = all.iter().filter_map(|c| c["component"].as_str()).collect();
+    assert_eq!(names, ["Tip.tsx#Tip", "Token.tsx#Token"]);
+    for component in all {
+        assert_eq!((&component["findings"], &component["verdict"]), (&serde_json::json!([]), &serde_json::json!("holds")), "{component:#}");
+    }
+}
+
+#[test]
+fn what_a_plugin_of_the_build_makes_is_named_with_what_stands_for_it() {
+    let eye =
+        "<script setup>\nimport Eye from '~icons/kiln/eye'\n</script>\n<template><button aria-label=\"Look\"><Eye /></button></template>\n";
+    let studio = Studio::new().with("src/Look.vue", eye);
+    let told = studio.run(&["check", "src"]);
+    let flat = told.out.split_whitespace().collect::<Vec<_>>().join(" ");
+    assert!(flat.contains("`~icons/kiln/eye` is made by the project's build") && flat.contains("`\"~icons/*\" ="), "{}", told.out);
+    assert!(!told.out.contains("npm install"), "{}", told.out);
+    let studio = studio
+        .with("test/Icon.vue", "<template><svg aria-hidden=\"true\" /></template>\n")
+        .with("fidelon.toml", "[alias]\n\"~icons/*\" = \"test/Icon.vue\"\n");
+    let run = studio.run(&["check", "src"]);
+    assert_eq!(run.code, 0, "{}{}", run.out, run.err);
+}

@@ -40,6 +40,17 @@ impl LoadError {
         )
     }
 
+    /// A module that is no package by its name, and no file: the project's build makes it.
+    pub fn made_by_build(file: &str, specifier: &str) -> Self {
+        let name = specifier.split('/').next().unwrap_or(specifier);
+        Self::of_file(
+            file,
+            format!(
+                "`{specifier}` is made by the project's build: say under `[alias]` in fidelon.toml what stands for it here, a folder as `\"{name}\" = \"src/lib\"` or one file for all as `\"{name}/*\" = \"test/stand-in.js\"`"
+            ),
+        )
+    }
+
     /// A file that an import names and that is not there.
     pub fn missing_import(file: &str, specifier: &str) -> Self {
         Self::of_file(file, format!("`{specifier}` is imported, but there is no such file"))

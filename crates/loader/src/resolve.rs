@@ -47,6 +47,17 @@ pub struct Sass {
 }
 
 impl Aliases {
+    /// Those of folders and files, each by its name.
+    fn folders(&self) -> impl Iterator<Item = &(String, PathBuf)> {
+        self.named.iter().filter(|(name, _)| !name.ends_with('*'))
+    }
+
+    /// The file that stands for all whose names begin alike: `~icons/*`.
+    fn of_all(&self, specifier: &str) -> Option<&Path> {
+        let stands = |name: &str| name.strip_suffix('*').is_some_and(|start| !start.is_empty() && specifier.starts_with(start));
+        self.named.iter().find(|(name, _)| stands(name)).map(|(_, file)| file.as_path())
+    }
+
     /// What tells one set of aliases from another.
     pub fn key(&self) -> String {
         let table = self.packed.iter().map(|folder| format!(".pnp.cjs in {}\n", folder.display()));
@@ -84,7 +95,7 @@ impl Default for Resolvers {
 impl Set {
     fn new(aliases: &Aliases, table: Option<&Path>) -> Self {
         let alias: Vec<_> =
-            aliases.named.iter().map(|(name, path)| (name.clone(), vec![AliasValue::Path(path.to_string_lossy().into_owned())])).collect();
+            aliases.folders().map(|(name, path)| (name.clone(), vec![AliasValue::Path(path.to_string_lossy().into_owned())])).collect();
         let options = |conditions: &[&str], main: &[&str]| ResolveOptions {
             condition_names: conditions.iter().map(|c| (*c).to_owned()).collect(),
             main_fields: main.iter().map(|c| (*c).to_owned()).collect(),
@@ -175,6 +186,9 @@ impl Resolvers {
     /// # Errors
     /// [`LoadError`] names the package to install, or the file that is missing.
     pub fn resolve(&self, from: &str, specifier: &str, importing: Importing) -> Result<String, LoadError> {
+        if let Some(file) = self.aliases.of_all(specifier) {
+            return Ok(file.to_string_lossy().into_owned());
+        }
         let packed = self.table_of(from).map(|folder| self.by_table(folder));
         let resolver = packed.as_deref().unwrap_or(&self.folders).of(importing);
         let mut found = resolver.resolve_file(Path::new(from), specifier);
@@ -212,6 +226,9 @@ impl Resolvers {
 
     /// That a package is missing, with the command that adds it.
     pub(crate) fn not_installed(&self, from: &str, package: &str, specifier: &str) -> LoadError {
+        if !may_be_package(package) {
+            return LoadError::made_by_build(from, specifier);
+        }
         if is_packed(from) && self.table_of(from).is_none() {
             let message = format!("`{specifier}` is told by the project's `{PACKAGE_TABLE}`: run in the folder where that file is");
             return LoadError::of_file(from, message);
@@ -259,6 +276,11 @@ pub const EMPTY: &str = "empty:";
 
 fn is_package(specifier: &str) -> bool {
     !specifier.starts_with(['.', '/', '#']) && !specifier.starts_with("~/") && !specifier.starts_with("@/")
+}
+
+/// Whether a package may be called so. What begins with `~`, holds a colon or the like (`~icons`, `virtual:pages`) is made by a plugin of a build.
+fn may_be_package(name: &str) -> bool {
+    !name.starts_with(['~', '$', '#', '\0']) && !name.starts_with("@@") && !name.contains(':')
 }
 
 /// `@scope/name/deep` → `@scope/name`.

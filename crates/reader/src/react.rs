@@ -68,12 +68,14 @@ struct Maker<'e, 'a> {
     class: Option<&'e Class<'a>>,
     /// Its type parameters.
     generics: Option<&'e TSTypeParameterDeclaration<'a>>,
+    /// Whether it takes something beside its props, a ref: it is no component until something has made one of it.
+    is_unfinished: bool,
 }
 
 fn exported(script: &Script<'_>, shown: &str, framework: Framework) -> Vec<Surface> {
     let mut out: Vec<Surface> = Vec::new();
     let mut add = |maker: Option<Maker<'_, '_>>, export: &str| {
-        if let Some(maker) = maker {
+        if let Some(maker) = maker.filter(|maker| !maker.is_unfinished) {
             let blank = Surface::new(&maker.name, shown, export, framework);
             let surface = script.with_generics(lower::generics(maker.generics), || surface(script, &maker, blank));
             // A component that is exported by name and by default is one.
@@ -172,7 +174,16 @@ fn class_maker<'e, 'a>(script: &Script<'_>, name: &str, class: &'e Class<'a>) ->
     let is_component =
         is_component_name(name) && !class.r#abstract && script.with_generics(Vec::new(), || types::class_props(script, class)).is_some();
     let generics = class.type_parameters.as_deref();
-    is_component.then(|| Maker { name: name.into(), props: None, ty: None, handle: None, span: class.span, class: Some(class), generics })
+    is_component.then(|| Maker {
+        name: name.into(),
+        props: None,
+        ty: None,
+        handle: None,
+        span: class.span,
+        class: Some(class),
+        generics,
+        is_unfinished: false,
+    })
 }
 
 /// Methods that React calls, no parent.
@@ -236,6 +247,7 @@ fn function_maker<'e, 'a>(name: &str, function: &'e Function<'a>) -> Option<Make
         span: function.span,
         class: None,
         generics: function.type_parameters.as_deref(),
+        is_unfinished: function.params.items.len() > 1,
     })
 }
 
@@ -261,6 +273,7 @@ fn maker<'e, 'a>(
             span: f.span,
             class: None,
             generics: f.type_parameters.as_deref(),
+            is_unfinished: f.params.items.len() > 1,
         }),
         Expression::FunctionExpression(f) => Some(Maker {
             name: name.into(),
@@ -270,6 +283,7 @@ fn maker<'e, 'a>(
             span: f.span,
             class: None,
             generics: f.type_parameters.as_deref(),
+            is_unfinished: f.params.items.len() > 1,
         }),
         Expression::CallExpression(call) => {
             let inner = call.arguments.first()?.as_expression()?;
@@ -280,6 +294,7 @@ fn maker<'e, 'a>(
                         inner => maker(script, name, inner, None)?,
                     };
                     made.name = name.into();
+                    made.is_unfinished &= callee != "forwardRef";
                     let at = usize::from(callee == "forwardRef");
                     // `const Fc: React.FC<Props> = forwardRef(…)`: the variable tells.
                     let typed = annotation.and_then(|t| argument(t, 0));
@@ -290,11 +305,23 @@ fn maker<'e, 'a>(
                     Some(made)
                 }
                 // A library's own way to make components: what it is given renders.
-                _ => rendering(call).and_then(|function| maker(script, name, function, None)),
+                _ => rendering(call).and_then(|function| maker(script, name, function, None)).map(finished).or_else(|| {
+                    // One that waits for a ref is given to what makes a component of it.
+                    let given = call.arguments.iter().filter_map(|a| a.as_expression()).filter_map(|e| match bare(e) {
+                        Expression::Identifier(id) => local_maker(script, id.name.as_str()),
+                        _ => None,
+                    });
+                    let made = given.into_iter().find(|maker| maker.is_unfinished)?;
+                    Some(finished(Maker { name: name.into(), ..made }))
+                }),
             }
         }
         _ => None,
     }
+}
+
+fn finished<'e, 'a>(maker: Maker<'e, 'a>) -> Maker<'e, 'a> {
+    Maker { is_unfinished: false, ..maker }
 }
 
 /// The function with JSX that a call is given, itself or as a member that has the name of a component: `create("div")((props) => …)`,
@@ -468,8 +495,10 @@ fn of_field(out: &mut Surface) {
 fn sort(members: Vec<Member>, out: &mut Surface) {
     let names: Vec<String> = members.iter().map(|m| m.name.clone()).collect();
     // A callback is an event whatever it is called, if what it gives is of no use to who calls it.
-    let is_event =
-        |m: &Member| m.ty == Type::Function && (m.silent || m.name.strip_prefix("on").is_some_and(|r| r.starts_with(char::is_uppercase)));
+    let is_event = |m: &Member| {
+        let is_told = m.silent && !is_asked(&m.name);
+        m.ty == Type::Function && (is_told || m.name.strip_prefix("on").is_some_and(|r| r.starts_with(char::is_uppercase)))
+    };
     for member in members {
         if member.name == "ref" || member.name == "key" {
             continue;
@@ -492,6 +521,12 @@ fn sort(members: Vec<Member>, out: &mut Surface) {
     for prop in &mut out.props {
         prop.two_way = reported.contains(&prop.name);
     }
+}
+
+/// Whether a function is called for what it gives, by its name: `renderTip`, `formatValue`. Its type may not say what that is.
+fn is_asked(name: &str) -> bool {
+    const VERBS: [&str; 8] = ["render", "format", "get", "is", "should", "filter", "compare", "transform"];
+    VERBS.iter().any(|verb| name.strip_prefix(verb).is_some_and(|rest| rest.is_empty() || rest.starts_with(char::is_uppercase)))
 }
 
 fn reported(event: &str, names: &[String]) -> Option<String> {

@@ -61,6 +61,11 @@ fn every_way_to_make_and_export_a_component() {
         ("import { memo } from 'react'\nexport const Badge = memo((p: { glaze: string }) => <b/>)", "Badge"),
         ("import { memo } from 'react'\nconst Badge = (p: { glaze: string }) => <b/>\nexport default memo(Badge)", "default"),
         ("import React from 'react'\nexport const Badge = React.forwardRef<HTMLElement, { glaze: string }>((p, r) => <b/>)", "Badge"),
+        ("function Plain(p: { glaze: string }, r) { return <b/> }\nexport const Badge = connected(Plain, 'Badge')", "Badge"),
+        (
+            "import { forwardRef } from 'react'\nexport function Plain(p: { glaze: string }, r) { return <b/> }\nexport const Badge = forwardRef(Plain)",
+            "Badge",
+        ),
         ("import { FC } from 'react'\nexport const Badge: FC<{ glaze: string }> = ({ glaze }) => <b/>", "Badge"),
         (
             "import { memo, forwardRef } from 'react'\nexport default memo(forwardRef<HTMLElement, { glaze: string }>(function Badge(p, r) { return <b/> }))",

@@ -129,19 +129,22 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
       out[event.written] = (...payload) => {
         if (generation !== live.generation && live.replaced.includes(event.written)) strays.push({ name: event.name, binding: event.reports !== null, part: live.name, payload: payload.map(told) });
         events.push({ name: event.name, binding: event.reports !== null, part: live.name, payload: payload.map(told) });
-        if (event.reports !== null) report(live, event.reports, reported(payload[0], event.reports));
+        if (event.reports !== null) report(live, event.reports, reported(payload[0], event.reports, propsOf(live)[event.reports]));
         const name = event.reports ?? event.name;
         for (const wire of wires) if (wire.part === live.name && wire.event === name) relay(wire, payload);
       };
     }
     return out;
   };
-  /** What a report carries: the value, or the event whose target holds it. */
-  const reported = (payload, prop) => {
+  /** What a report carries: the value, or the event whose target holds it, or an object that holds it by the prop's name beside other things. */
+  const reported = (payload, prop, before) => {
     const event = payload?.nativeEvent ?? payload;
-    if (!(event instanceof Event)) return payload;
     // An element reports by its property; a field within a component by its value.
-    return event.target && prop in event.target ? event.target[prop] : event.target?.value;
+    if (event instanceof Event) return event.target && prop in event.target ? event.target[prop] : event.target?.value;
+    const holds = (it) => typeof it === 'object' && it !== null && Object.getPrototypeOf(it) === Object.prototype && Object.hasOwn(it, prop);
+    // A parent that passed such an object is told such an object.
+    if (holds(before)) return payload;
+    return [payload, payload?.target].find(holds)?.[prop] ?? payload;
   };
   const report = (live, prop, value) => {
     turns++;

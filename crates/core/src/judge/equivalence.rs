@@ -155,14 +155,21 @@ fn normalised(mut doc: Document, within: NodeId, focus: Option<NodeId>) -> Strin
             }
             // A name that follows from a generated id is one, too: both count up.
             let counted = |name: &String| name.contains(|c: char| c.is_ascii_digit()) && known.contains(name);
-            if REFERENCES.contains(&&*attr.name) || (&*attr.name == "name" && (is_generated(&attr.value) || counted(&attr.value))) {
+            if REFERENCES.contains(&&*attr.name)
+                || (&*attr.name == "name" && (is_generated(&attr.value) || counted(&attr.value) || is_drawn(&attr.value)))
+            {
                 let renamed: Vec<String> = attr
                     .value
                     .split_ascii_whitespace()
                     .map(|id| {
                         // One that counts up (`tabs-3-panel-all`) and refers to nothing says as little as any that a framework makes.
                         let counts_up = || id.contains(|c: char| c.is_ascii_digit()) && id.contains(['-', '_', ':']);
-                        if known.contains(id) || is_generated(id) || counts_up() || stem(id).is_some_and(|s| stems.contains(s)) {
+                        if known.contains(id)
+                            || is_generated(id)
+                            || is_drawn(id)
+                            || counts_up()
+                            || stem(id).is_some_and(|s| stems.contains(s))
+                        {
                             let next = format!("id-{}", names.len() + 1);
                             names.entry(id.to_owned()).or_insert(next).clone()
                         } else {
@@ -208,6 +215,19 @@ fn is_generated(id: &str) -> bool {
         || id.starts_with("_r_")
         || id.starts_with('«')
         || id.strip_prefix("v-").is_some_and(|r| r.starts_with(|c: char| c.is_ascii_digit()))
+}
+
+/// A name that ends in signs that were drawn by chance: `radio-mkorf98kq`; or that is a long one of nothing else, `2nU0iHtHDijcGvVmqzmuM`. Words end
+/// in numbers, and have none in their midst.
+fn is_drawn(name: &str) -> bool {
+    let has = |of: fn(&u8) -> bool| name.bytes().any(|b| of(&b));
+    if name.len() > 15 && has(u8::is_ascii_digit) && has(u8::is_ascii_lowercase) && has(u8::is_ascii_uppercase) && !name.contains(' ') {
+        return true;
+    }
+    let last = name.rsplit(['-', '_', ':']).next().unwrap_or_default();
+    let plain = last.bytes().all(|b| b.is_ascii_lowercase() || b.is_ascii_digit());
+    let digit_in_midst = last.as_bytes().windows(2).any(|pair| pair[0].is_ascii_digit() && pair[1].is_ascii_lowercase());
+    last.len() < name.len() && last.len() > 5 && plain && digit_in_midst
 }
 
 /// The name of an attribute by which a library finds elements of its own: some letters and a number that counts up, `pc12`.
@@ -288,6 +308,9 @@ mod tests {
             ("<input id=cl-1 name=cl-1>", "<input id=cl-4 name=cl-4>", true),
             ("<input id=cl-1 name=cl-1>", "<input id=cl-4 name=cl-1>", false),
             ("<input id=mug name=mug>", "<input id=bowl name=bowl>", false),
+            ("<input name=radio-mkorf98kq>", "<input name=radio-qfl7mtty7>", true),
+            ("<input name=2nU0iHtHDijcGvVmqzmuM>", "<input name=L6vE_B75_h2E-KtIM22Xz>", true),
+            ("<input name=kiln-address2>", "<input name=kiln-address3>", false),
         ] {
             assert_eq!(normal(&seen(a)) == normal(&seen(b)), same, "{a} / {b}");
         }

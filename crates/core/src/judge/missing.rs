@@ -31,6 +31,8 @@ static WORDS: LazyLock<Vec<(Regex, &str)>> = LazyLock::new(|| {
         (r"NG0201|No provider (?:found )?for |NullInjectorError", SETUP),
         (r#"^injection ".*" not found|injection "[^"]*" not found"#, WRAP),
         (r"Failed to resolve directive: ", SETUP),
+        // An icon, a word, a scheme that an application gives to a library by its name.
+        (r"(?i)\b(?:is not|isn't|has not been|hasn't been|was not) registered\b", SETUP),
         (r"(?i)no (?:active )?(?:pinia|router|store|client) (?:was )?(?:found|set|provided|active)", SETUP),
         // What those say who read a context and find none.
         (

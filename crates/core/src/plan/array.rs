@@ -94,8 +94,15 @@ impl Pairs {
     }
 }
 
+/// From so many domains on those of one value are left out of the search, which looks at each pair of domains for each candidate: of a component
+/// with thousands of props most have one. Smaller arrays are as they always were, so that what was accepted of them stands.
+const WIDE: usize = 64;
+
 /// An array that meets every pair that can occur. The first row holds every first value, if that can occur.
 pub(super) fn pairs(sizes: &[usize], rules: &Rules) -> Array {
+    if sizes.len() > WIDE && rules.is_empty() && sizes.contains(&1) {
+        return of_varied(sizes);
+    }
     let mut open = Pairs::new(sizes);
     let mut out = Array::default();
     if !rules.is_empty() {
@@ -116,6 +123,25 @@ pub(super) fn pairs(sizes: &[usize], rules: &Rules) -> Array {
     let values = Shrinking::new(&open, sizes, rules, values).shrink(&mut chance);
     out.rows = values.iter().map(|row| row.iter().enumerate().map(|(d, v)| v - open.start[d]).collect()).collect();
     out
+}
+
+/// The array of the domains that have more than one value, with the others' only values beside: whatever they meet is met where it occurs.
+fn of_varied(sizes: &[usize]) -> Array {
+    let varied: Vec<usize> = (0..sizes.len()).filter(|d| sizes[*d] > 1).collect();
+    let rows: Vec<Vec<usize>> = match varied.as_slice() {
+        [] => vec![Vec::new()],
+        [alone] => (0..sizes[*alone]).map(|value| vec![value]).collect(),
+        _ => {
+            let sizes: Vec<usize> = varied.iter().map(|d| sizes[*d]).collect();
+            pairs(&sizes, &Rules::new(&sizes, Vec::new())).rows
+        }
+    };
+    let whole = |row: Vec<usize>| {
+        let mut out = vec![0; sizes.len()];
+        varied.iter().zip(row).for_each(|(domain, value)| out[*domain] = value);
+        out
+    };
+    Array { rows: rows.into_iter().map(whole).collect(), ..Array::default() }
 }
 
 fn close_impossible(open: &mut Pairs, rules: &Rules, out: &mut Array) {
@@ -507,6 +533,9 @@ mod tests {
             (of(&[(10, 20)]), 210),
             (of(&[(2, 1), (3, 1)]), 6),
             (of(&[(5, 1), (4, 1), (3, 1), (2, 3)]), 20),
+            (of(&[(3, 4), (1, 3000)]), 9),
+            (of(&[(1, 40), (3, 1), (1, 40)]), 3),
+            (of(&[(1, 100)]), 1),
         ] {
             let rules = Rules::new(&sizes, Vec::new());
             let array = pairs(&sizes, &rules);

@@ -83,7 +83,7 @@ pub fn plan(domains: &[Domain], cover: Option<Cover>, rules: &Rules) -> Result<P
     if array.rows.is_empty() {
         return Err(Unplanned::Empty);
     }
-    let met = pairs_met(&array.rows);
+    let met = pairs_met(&sizes, &array.rows);
     let total: usize = (0..sizes.len()).flat_map(|a| (a + 1..sizes.len()).map(move |b| (a, b))).map(|(a, b)| sizes[a] * sizes[b]).sum();
     let impossible = impossible_pairs(&sizes, rules, total - met, &array.rows);
     let combinations = array.rows.iter().map(|row| combination(domains, row)).collect();
@@ -127,16 +127,21 @@ fn sample(sizes: &[usize], rules: &Rules, count: usize, seed: u64) -> Array {
     out
 }
 
-fn pairs_met(rows: &[Vec<usize>]) -> usize {
-    let mut met = BTreeSet::new();
+/// How many pairs of values stand in one row or another. Values of all domains are numbered in one row, and each pair is a bit: a component may have
+/// thousands of props.
+fn pairs_met(sizes: &[usize], rows: &[Vec<usize>]) -> usize {
+    let start: Vec<usize> = sizes.iter().scan(0, |next, size| Some(std::mem::replace(next, *next + size))).collect();
+    let total: usize = sizes.iter().sum();
+    let words = total.div_ceil(64);
+    let mut met = vec![0u64; total * words];
     for row in rows {
-        for a in 0..row.len() {
-            for b in a + 1..row.len() {
-                met.insert((a, row[a], b, row[b]));
-            }
+        let values: Vec<usize> = row.iter().zip(&start).map(|(value, start)| start + value).collect();
+        for (at, a) in values.iter().enumerate() {
+            let of_a = &mut met[a * words..(a + 1) * words];
+            values[at + 1..].iter().for_each(|b| of_a[b / 64] |= 1 << (b % 64));
         }
     }
-    met.len()
+    met.iter().map(|word| word.count_ones() as usize).sum()
 }
 
 /// How many pairs cannot occur. Only those that no row meets are asked for.

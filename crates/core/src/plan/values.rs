@@ -53,10 +53,10 @@ pub fn edge_values(ty: &Type) -> Vec<Value> {
 }
 
 /// Words of a prop's name that make its number the count of something: what a component makes so many of.
-const COUNTED: [&str; 40] = [
+const COUNTED: [&str; 41] = [
     "amount", "boundary", "col", "cols", "column", "columns", "count", "depth", "digits", "from", "items", "last", "length", "level",
-    "levels", "limit", "lines", "max", "number", "page", "pages", "per", "range", "rating", "repeat", "row", "rows", "segments", "shown",
-    "siblings", "size", "slots", "span", "stars", "step", "steps", "ticks", "total", "visible", "years",
+    "levels", "limit", "lines", "max", "number", "of", "page", "pages", "per", "range", "rating", "repeat", "row", "rows", "segments",
+    "shown", "siblings", "size", "slots", "span", "stars", "step", "steps", "ticks", "total", "visible", "years",
 ];
 
 /// True where a number says how many of something there are, by the prop's name: it ends in the length of a list, or in a loop.
@@ -246,7 +246,7 @@ pub fn guess(prop: &Prop) -> Option<Value> {
 }
 
 /// Words that end the name of what is on or off.
-const SWITCHED: [&str; 22] = [
+const SWITCHED: [&str; 33] = [
     "disabled",
     "readonly",
     "checked",
@@ -269,6 +269,17 @@ const SWITCHED: [&str; 22] = [
     "clearable",
     "inverted",
     "available",
+    "indeterminate",
+    "editable",
+    "searchable",
+    "sortable",
+    "draggable",
+    "resizable",
+    "collapsible",
+    "dismissible",
+    "removable",
+    "selectable",
+    "fluid",
 ];
 
 /// Words that end the name of what is a number, beside those of counts and measures.
@@ -414,6 +425,20 @@ fn some_of(values: Vec<Value>, most: usize) -> Vec<Value> {
     values.into_iter().enumerate().filter(|(i, _)| *i == 0 || i * most / count != (i - 1) * most / count).map(|(_, value)| value).collect()
 }
 
+/// Whether numbers are among the values of a type of numbers and texts.
+fn can_be_number(ty: &Type) -> bool {
+    match ty {
+        Type::Number => true,
+        Type::Either { of } => of.contains(&Type::Number) && of.iter().all(|t| matches!(t, Type::Number | Type::String)),
+        _ => false,
+    }
+}
+
+/// Whether a component has numbers as bounds of what it holds.
+fn has_bounds(surface: &Surface) -> bool {
+    ["min", "max"].iter().filter_map(|bound| surface.prop(bound)).any(|prop| can_be_number(&prop.ty))
+}
+
 /// Domains from the declared surface alone. Optional props can be absent, first of all.
 ///
 /// # Errors
@@ -434,9 +459,10 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
         if let Some(of) = listed.filter(|_| is_choice(&prop.name)) {
             values = chosen(&prop.ty, of).unwrap_or(values);
         }
-        // Between its bounds a value can go both ways.
-        if prop.ty == Type::Number && is_choice(&prop.name) && surface.prop("min").or(surface.prop("max")).is_some() {
-            values.retain(|value| *value != Value::json(0.5));
+        // Between its bounds a value can go both ways; and it is a number, whatever else a control may hold before one was typed.
+        if is_choice(&prop.name) && can_be_number(&prop.ty) && has_bounds(surface) {
+            let is_number = |value: &Value| matches!(value, Value::Json(Json::Number(_)));
+            values.retain(|value| is_number(value) && *value != Value::json(0.5));
             values.insert(0, Value::json(6));
         }
         // What a function of the plan's gives is not what the component asks it for; that it is not passed is meant.

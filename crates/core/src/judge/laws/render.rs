@@ -93,7 +93,7 @@ pub(super) fn is_refused(checked: &Checked, context: &LawContext<'_>) -> bool {
 
 /// Whether it is said of the content of a slot that it may not stand there: the plan's own content, by what HTML lets an element hold.
 fn is_misplaced(text: &str, combination: &Combination, shown: Option<&PhaseSnapshot>) -> bool {
-    const SAID: [&str; 8] = [
+    const SAID: [&str; 10] = [
         "supplied to `React.Fragment`",
         "cannot appear as a child of",
         "cannot appear as a descendant of",
@@ -101,6 +101,8 @@ fn is_misplaced(text: &str, combination: &Combination, shown: Option<&PhaseSnaps
         "cannot be a descendant of",
         "is a void element tag and must neither have `children`",
         "can only have at most one child",
+        "can only be used on a single element or component",
+        "expected to receive a single React element child",
         "instead of setting children on",
     ];
     let of_content = |tag: &str| text.contains(&format!("<{tag}>")) || !text.contains("appear as") && !text.contains("cannot be a");

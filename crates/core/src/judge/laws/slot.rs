@@ -51,8 +51,13 @@ fn places(seen: &PhaseSnapshot, slot: &str) -> Vec<(usize, NodeId)> {
 /// How often a text stands on the page as a whole.
 fn said(seen: &PhaseSnapshot, text: &str) -> usize {
     let Some(body) = seen.tree.body() else { return 0 };
-    let shown = |n: &NodeId| form::is_text(&seen.tree, *n) && seen.tree.flat_parent(*n).is_some_and(|p| form::is_rendered(&seen.tree, p));
+    let shown = |n: &NodeId| form::is_text(&seen.tree, *n) && is_shown(&seen.tree, *n);
     seen.tree.composed_descendants(body).filter(shown).filter(|n| serialize::collapse(&seen.tree.text_content(*n)).contains(text)).count()
+}
+
+/// Whether what holds a node is rendered.
+fn is_shown(doc: &Document, node: NodeId) -> bool {
+    doc.flat_parent(node).is_some_and(|parent| form::is_rendered(doc, parent))
 }
 
 fn warned(seen: &PhaseSnapshot) -> bool {
@@ -218,7 +223,8 @@ pub(super) fn fallback(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutc
         let Some(text) = slot.fallback.as_ref().filter(|_| !slot.required) else { return Ok(None) };
         let (empty, filled) = (with(combination, &slot.name, None), with(combination, &slot.name, Some(ONE)));
         let (Some(without), Some(given)) = (seen(&empty, runs)?, seen(&filled, runs)?) else { return Ok(None) };
-        if places(&given, &slot.name).is_empty() {
+        // Where nobody sees the content, nobody sees what stands there without it.
+        if !places(&given, &slot.name).iter().any(|(_, node)| is_shown(&given.tree, *node)) {
             return Ok(None);
         }
         let (before, after) = (said(&without, text), said(&given, text));
