@@ -369,13 +369,20 @@ fn what_an_instance_draws_by_chance_and_what_nobody_sees_is_no_fault() {
         .with("Notice.vue", "<script setup>\ndefineProps({ shown: Boolean })\n</script>\n<template><p v-show=\"shown\"><slot name=\"sign\">Hot kiln</slot></p></template>\n")
         // A number between bounds, whatever else it may hold before one was typed.
         .with("Heat.vue", "<script setup>\nconst props = defineProps({ modelValue: { type: [String, Number], default: '' }, min: { type: Number, default: 0 }, max: { type: Number, default: 100 } })\nconst emit = defineEmits(['update:modelValue'])\n</script>\n<template><input type=\"number\" aria-label=\"Heat\" :min=\"props.min\" :max=\"props.max\" :value=\"modelValue\" @change=\"emit('update:modelValue', Number($event.target.value))\"></template>\n")
+        // What it shows moves on for a while, whatever is passed meanwhile.
+        .with("Rise.vue", "<script setup>\nimport { onMounted, ref } from 'vue'\ndefineProps({ label: { type: String, default: 'Ash' } })\nconst height = ref(0)\nonMounted(() => {\n  const start = performance.now()\n  const rise = (now) => {\n    height.value = Math.min(100, (now - start) / 9)\n    if (height.value < 100) requestAnimationFrame(rise)\n  }\n  requestAnimationFrame(rise)\n})\n</script>\n<template><div :style=\"{ height: `${height}px` }\">{{ label }}</div></template>\n")
+        // A child refuses an icon of this name, which is the plan's own.
+        .with("Icon.vue", "<script setup>\ndefineProps({ sign: { type: String, required: true, validator: (sign) => ['flame', 'vent'].includes(sign) } })\n</script>\n<template><i>{{ sign }}</i></template>\n")
+        .with("Sign.vue", "<script setup>\nimport Icon from './Icon.vue'\ndefineProps({ icon: String, label: { type: String, default: 'Kiln' } })\n</script>\n<template><p><Icon v-if=\"icon\" :sign=\"icon\" />{{ label }}</p></template>\n")
+        // A field for files takes no text.
+        .with("Field.vue", "<script setup>\ndefineProps({ type: { type: String, default: 'text', validator: (type) => ['text', 'file'].includes(type) }, text: { type: String, default: '' } })\n</script>\n<template><input aria-label=\"Glaze\" :type=\"type\" :value=\"text\"></template>\n")
         // One element and no more, as the framework itself says.
         .with("Fade.vue", "<template><Transition name=\"fade\"><slot /></Transition></template>\n");
     let results = studio.results(&["."]);
     for component in results["components"].as_array().expect("components") {
         assert_eq!((&component["findings"], &component["verdict"]), (&serde_json::json!([]), &serde_json::json!("holds")), "{component:#}");
     }
-    assert_eq!(results["components"].as_array().map(Vec::len), Some(4));
+    assert_eq!(results["components"].as_array().map(Vec::len), Some(8));
 }
 
 #[test]

@@ -44,7 +44,7 @@ pub(super) fn succeeds(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutc
 }
 
 /// What a page and the language say of a text that they refuse.
-const REFUSALS: [&str; 12] = [
+const REFUSALS: [&str; 14] = [
     " is required with ",
     "InvalidCharacterError",
     "is not a valid element name",
@@ -57,6 +57,9 @@ const REFUSALS: [&str; 12] = [
     "SyntaxError: nothing to repeat",
     "SyntaxError: unterminated",
     "SyntaxError: invalid ",
+    // A file field that is given a text, in the words of the embedded stage and of browsers.
+    "A file field can only be emptied",
+    "accepts a filename, which may only",
 ];
 
 /// How a component's own code speaks when it tells its parent what not to pass.
@@ -216,7 +219,10 @@ fn warned_of(observation: &Observation, combination: &Combination, context: &Law
         if misplaced || warning.is_none() && is_own_refusal(note, combination, context) {
             continue;
         }
-        if warning.as_ref().is_some_and(|w| w.is_of_another_law() || is_ours(w, context) || is_for_content(w, combination, context)) {
+        if warning.as_ref().is_some_and(|w| {
+            let further_in = is_refused_further_in(w, combination, context);
+            w.is_of_another_law() || is_ours(w, context) || further_in || is_for_content(w, combination, context)
+        }) {
             continue;
         }
         let about = warning.as_ref().map_or_else(String::new, |w| w.in_words(&surface.name));
@@ -302,6 +308,13 @@ fn is_ours(warning: &Warning, context: &LawContext<'_>) -> bool {
     }
     let prop = warning.of.as_deref().filter(|_| known);
     own && warning.is_of_a_value() && prop.is_some_and(|prop| !context.given.iter().any(|given| given == prop))
+}
+
+/// Whether a child's validator refuses what came of a text that the plan made up, under whatever name it was handed on: the name of an icon.
+fn is_refused_further_in(warning: &Warning, combination: &Combination, context: &LawContext<'_>) -> bool {
+    let is_of_child = warning.within.as_ref().is_some_and(|within| *within != context.surface.name);
+    let made_up = |(name, value): (&String, &Value)| !context.given.contains(name) && !texts_in(value).is_empty();
+    is_of_child && warning.kind == warnings::Kind::RefusedValue && combination.props.iter().any(made_up)
 }
 
 /// The package that a file lies in; none for the project's own.
