@@ -58,6 +58,10 @@ impl At<'_> {
         told.last().unwrap_or_else(|| self.script.combination.fills.get(slot).cloned().flatten())
     }
 
+    fn passes(&self) -> usize {
+        self.so_far().filter(|s| matches!(s, Step::Pass { .. })).count()
+    }
+
     fn presses(&self) -> usize {
         self.so_far().filter(|s| matches!(s, Step::Press { .. })).count()
     }
@@ -305,7 +309,7 @@ fn each_law_breaks_on_what_it_is_about() {
         }),
         ("prop/default", |at| page(&format!("<p>{}</p>", at.text("unit")))),
         ("prop/steady", |at| if at.phase > 0 { emits(sound(at), "fire", false, Value::json(1)) } else { sound(at) }),
-        ("prop/steady", |at| page(&format!("<p>{}</p>", at.phase))),
+        ("prop/steady", |at| page(&format!("<p>{}</p>", at.passes()))),
         ("prop/untouched", |at| with(sound(at), |held| held.touched.push("pieces".into()))),
         ("prop/contained", |at| page(&format!("<p note='{}'>x</p>", at.text("note")))),
         ("event/declared", |at| {

@@ -387,12 +387,13 @@ fn the_same_component_gives_the_same_bytes() {
 #[test]
 fn a_required_prop_of_unknown_type_needs_a_contract() {
     let mut unknown = surface();
+    unknown.props[1].name = "kiln".into();
     unknown.props[1].ty = Type::Unresolved { text: "Kiln".into() };
     let job = job(unknown);
     let component =
         judge(&job, None, &mut MadeUp::new(|_| String::new()), None, &mut Sandbox::default(), JudgeOptions::default()).component;
     assert_eq!(component.verdict, Verdict::Unjudged);
-    assert!(component.reason.is_some_and(|r| r.message.contains("`locked`") && r.message.contains("props:")));
+    assert!(component.reason.is_some_and(|r| r.message.contains("`kiln`") && r.message.contains("props:")));
 }
 
 #[test]
