@@ -4,15 +4,14 @@ use std::path::PathBuf;
 
 use fidelon_run::Request;
 
-use crate::args::{Common, Editor};
+use crate::args::{Common, Stages};
 use crate::{exit, setting};
 
 /// Serves the editor that started it until that says it is done, or is gone.
-pub fn run(args: &Editor, common: &Common) -> anyhow::Result<i32> {
-    let settings = common.clone();
-    let stages = args.stages.clone();
+pub fn run(common: &Common) -> anyhow::Result<i32> {
+    let common = common.clone();
     let request = move |root: PathBuf, paths| {
-        let stage = setting::stage(&root, &stages, &settings);
+        let stage = setting::stage(&root, &Stages::default(), &common);
         Request::new(root, paths, stage)
     };
     fidelon_editor::serve(Box::new(request))?;

@@ -57,7 +57,7 @@ fn main() -> ExitCode {
         args::Command::Sheet(sheet) => sheet::run(sheet, &args.common),
         args::Command::Watch(watch) => watch::run(watch, &args.common),
         args::Command::Serve(serve) => serve::run(serve, &args.common),
-        args::Command::Editor(editor) => editor::run(editor, &args.common),
+        args::Command::Editor(_) => editor::run(&args.common),
         args::Command::Completions(completions) => Ok(shells::completions(completions)),
         args::Command::Licences => licences::run(),
         args::Command::Manual(manual) => shells::manual(manual),

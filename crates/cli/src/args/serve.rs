@@ -4,8 +4,6 @@ use std::path::PathBuf;
 
 use clap::Args as ClapArgs;
 
-use super::Stages;
-
 /// `fidelon serve`
 #[derive(Debug, ClapArgs)]
 #[command(
@@ -29,7 +27,4 @@ pub struct Serve {
     stands at its line, with its cause; above each component and clause stands how it was judged; contracts are completed by the names that\n\
     their components have. docs/editor.md has the lines for the usual editors."
 )]
-pub struct Editor {
-    #[command(flatten)]
-    pub stages: Stages,
-}
+pub struct Editor {}
