@@ -379,22 +379,36 @@ fn what_an_instance_draws_by_chance_and_what_nobody_sees_is_no_fault() {
         // One element and no more, as the framework itself says.
         .with("Fade.vue", "<template><Transition name=\"fade\"><slot /></Transition></template>\n");
     let results = studio.results(&["."]);
-    for component in results["components"].as_array().expect("components") {
-        assert_eq!((&component["findings"], &component["verdict"]), (&serde_json::json!([]), &serde_json::json!("holds")), "{component:#}");
-    }
-    assert_eq!(results["components"].as_array().map(Vec::len), Some(8));
+    assert_hold(&results, &["Choice.vue", "Fade.vue", "Field.vue", "Heat.vue", "Icon.vue", "Notice.vue", "Rise.vue", "Sign.vue"]);
 }
 
 #[test]
 fn a_report_may_hold_the_value_beside_other_things() {
     let studio = Studio::new()
         .with("Token.tsx", "export function Token({ value, onChange }: { value: string; onChange: (change: { value: string }) => void }) {\n  return <input aria-label=\"Token\" value={value} onChange={(e) => onChange({ value: e.target.value })} />\n}\n")
+        .with("Pick.tsx", "interface Glaze { value: string; label: string }\nconst GLAZES: Glaze[] = [{ value: 'ash', label: 'Ash' }, { value: 'tin', label: 'Tin' }]\nexport function Pick({ value, onChange }: { value?: Glaze | null; onChange?: (glaze: Glaze) => void }) {\n  return <div><p>{value ? value.label.toUpperCase() : 'none'}</p>{GLAZES.map((g) => <button key={g.value} onClick={() => onChange?.(g)}>{g.label}</button>)}</div>\n}\n")
         // Asked for what it gives; and a render function that waits for a ref is no component before something made one of it.
         .with("Tip.tsx", "const named = (render: any, name: string) => { const Made = (props: any) => render(props, undefined); Made.displayName = name; return Made }\nexport function PlainTip({ value = 1, renderTip = (v) => v }: { value?: number; renderTip?: (value: number) => string | number | undefined }, ref: any) {\n  return <output ref={ref}>{renderTip(value)}</output>\n}\nexport const Tip = named(PlainTip, 'Tip')\n");
     let results = studio.results(&["."]);
+    assert_hold(&results, &["Pick.tsx#Pick", "Tip.tsx#Tip", "Token.tsx#Token"]);
+    // What is chosen is a thing with a field of the same name: the parent is told the thing.
+    let shown = studio.run(&["render", "Pick.tsx", "--with", "value=absent", "--do", "press: button \"Ash\""]);
+    assert!(shown.out.contains("<p>ASH</p>"), "{}{}", shown.out, shown.err);
+}
+
+#[test]
+fn what_a_component_itself_hands_to_a_child_that_refuses_it_is_its_own_fault() {
+    let studio = Studio::new()
+        .with("Icon.vue", "<script setup>\ndefineProps({ sign: { type: String, required: true, validator: (sign) => ['flame', 'vent'].includes(sign) } })\n</script>\n<template><i>{{ sign }}</i></template>\n")
+        .with("Sign.vue", "<script setup>\nimport Icon from './Icon.vue'\ndefineProps({ label: { type: String, required: true } })\n</script>\n<template><p><Icon sign=\"smoke\" />{{ label }}</p></template>\n");
+    let sign = only(&studio, &["Sign.vue"]);
+    assert!(sign["findings"][0]["message"].as_str().is_some_and(|m| m.contains("a validator refuses")), "{sign:#}");
+}
+
+/// These components, and no others, were judged, and nothing was found.
+fn assert_hold(results: &serde_json::Value, names: &[&str]) {
     let all = results["components"].as_array().expect("components");
-    let names: Vec<&str> = all.iter().filter_map(|c| c["component"].as_str()).collect();
-    assert_eq!(names, ["Tip.tsx#Tip", "Token.tsx#Token"]);
+    assert_eq!(all.iter().filter_map(|c| c["component"].as_str()).collect::<Vec<_>>(), names);
     for component in all {
         assert_eq!((&component["findings"], &component["verdict"]), (&serde_json::json!([]), &serde_json::json!("holds")), "{component:#}");
     }
@@ -404,14 +418,17 @@ fn a_report_may_hold_the_value_beside_other_things() {
 fn what_a_plugin_of_the_build_makes_is_named_with_what_stands_for_it() {
     let eye =
         "<script setup>\nimport Eye from '~icons/kiln/eye'\n</script>\n<template><button aria-label=\"Look\"><Eye /></button></template>\n";
-    let studio = Studio::new().with("src/Look.vue", eye);
+    let studio = Studio::new().with("src/Look.vue", eye).with("src/Far.vue", eye.replace("~icons/kiln/eye", "https://kiln.example/eye.js"));
     let told = studio.run(&["check", "src"]);
     let flat = told.out.split_whitespace().collect::<Vec<_>>().join(" ");
     assert!(flat.contains("`~icons/kiln/eye` is made by the project's build") && flat.contains("`\"~icons/*\" ="), "{}", told.out);
-    assert!(!told.out.contains("npm install"), "{}", told.out);
+    assert!(flat.contains("lies on the network") && !told.out.contains("npm install"), "{}", told.out);
     let studio = studio
         .with("test/Icon.vue", "<template><svg aria-hidden=\"true\" /></template>\n")
         .with("fidelon.toml", "[alias]\n\"~icons/*\" = \"test/Icon.vue\"\n");
-    let run = studio.run(&["check", "src"]);
+    let run = studio.run(&["check", "src/Look.vue"]);
     assert_eq!(run.code, 0, "{}{}", run.out, run.err);
+    let studio = studio.with("fidelon.toml", "[alias]\n\"~icons/*\" = \"test\"\n");
+    let run = studio.run(&["check", "src/Look.vue"]);
+    assert!(run.code == 2 && run.out.contains("stands for one file"), "{}{}", run.out, run.err);
 }

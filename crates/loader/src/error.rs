@@ -40,15 +40,17 @@ impl LoadError {
         )
     }
 
-    /// A module that is no package by its name, and no file: the project's build makes it.
-    pub fn made_by_build(file: &str, specifier: &str) -> Self {
-        let name = specifier.split('/').next().unwrap_or(specifier);
-        Self::of_file(
-            file,
-            format!(
-                "`{specifier}` is made by the project's build: say under `[alias]` in fidelon.toml what stands for it here, a folder as `\"{name}\" = \"src/lib\"` or one file for all as `\"{name}/*\" = \"test/stand-in.js\"`"
-            ),
-        )
+    /// A module that is no package by its name, and no file: the project's build makes it, or it lies on the network.
+    pub fn no_package(file: &str, specifier: &str) -> Self {
+        let cause =
+            if specifier.contains("://") { "lies on the network, which no component reaches" } else { "is made by the project's build" };
+        let stands = match specifier.split_once('/') {
+            Some((name, _)) if !specifier.contains("://") => {
+                format!("a folder as `\"{name}\" = \"src/lib\"`, or one file for all as `\"{name}/*\" = \"test/stand-in.js\"`")
+            }
+            _ => format!("`\"{specifier}\" = \"test/stand-in.js\"`"),
+        };
+        Self::of_file(file, format!("`{specifier}` {cause}: say under `[alias]` in fidelon.toml what stands for it here: {stands}"))
     }
 
     /// A file that an import names and that is not there.

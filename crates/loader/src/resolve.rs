@@ -227,7 +227,7 @@ impl Resolvers {
     /// That a package is missing, with the command that adds it.
     pub(crate) fn not_installed(&self, from: &str, package: &str, specifier: &str) -> LoadError {
         if !may_be_package(package) {
-            return LoadError::made_by_build(from, specifier);
+            return LoadError::no_package(from, specifier);
         }
         if is_packed(from) && self.table_of(from).is_none() {
             let message = format!("`{specifier}` is told by the project's `{PACKAGE_TABLE}`: run in the folder where that file is");
@@ -278,9 +278,9 @@ fn is_package(specifier: &str) -> bool {
     !specifier.starts_with(['.', '/', '#']) && !specifier.starts_with("~/") && !specifier.starts_with("@/")
 }
 
-/// Whether a package may be called so. What begins with `~`, holds a colon or the like (`~icons`, `virtual:pages`) is made by a plugin of a build.
+/// Whether a package may be called so: not what begins with `~` or `$` or holds a colon (`~icons`, `$lib`, `virtual:pages`).
 fn may_be_package(name: &str) -> bool {
-    !name.starts_with(['~', '$', '#', '\0']) && !name.starts_with("@@") && !name.contains(':')
+    !name.starts_with(['~', '$']) && !name.contains(':')
 }
 
 /// `@scope/name/deep` → `@scope/name`.

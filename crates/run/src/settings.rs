@@ -231,6 +231,9 @@ fn parse(text: &str, file: &str, folder: &Path) -> Settings {
         if name.is_empty() || name.starts_with(['.', '/']) {
             let told = format!("`{name}` cannot stand for a folder: write a name as `@studio`");
             out.faults.push(in_file(file, text, Fault::new(span(&path), told)));
+        } else if name.ends_with('*') && target.is_dir() {
+            let told = format!("`{name}` stands for one file, and this is a folder: for a folder leave out `/*`");
+            out.faults.push(in_file(file, text, Fault::new(span(&path), told)));
         } else if target.exists() {
             out.aliases.named.push((name, target));
         } else {

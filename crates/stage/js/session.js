@@ -62,6 +62,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
   const known = parts.map((part) => ({
     ...part,
     twoWay: part.surface.props.filter((p) => p.two_way).map((p) => p.name),
+    scalars: part.surface.props.filter((p) => p.scalar).map((p) => p.name),
     scoped: part.surface.slots.filter((s) => s.exposes).map((s) => s.name),
     hands: Object.fromEntries(part.surface.slots.map((s) => [s.name, s.hands ?? []])),
     /** Slots that have the name of a prop: two things, where content is no prop. */
@@ -129,22 +130,21 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
       out[event.written] = (...payload) => {
         if (generation !== live.generation && live.replaced.includes(event.written)) strays.push({ name: event.name, binding: event.reports !== null, part: live.name, payload: payload.map(told) });
         events.push({ name: event.name, binding: event.reports !== null, part: live.name, payload: payload.map(told) });
-        if (event.reports !== null) report(live, event.reports, reported(payload[0], event.reports, propsOf(live)[event.reports]));
+        if (event.reports !== null) report(live, event.reports, reported(live, payload[0], event.reports));
         const name = event.reports ?? event.name;
         for (const wire of wires) if (wire.part === live.name && wire.event === name) relay(wire, payload);
       };
     }
     return out;
   };
-  /** What a report carries: the value, or the event whose target holds it, or an object that holds it by the prop's name beside other things. */
-  const reported = (payload, prop, before) => {
+  /** What a report carries: the value, or the event whose target holds it; of a prop whose values have no parts also an object that holds it by the prop's name. */
+  const reported = (live, payload, prop) => {
     const event = payload?.nativeEvent ?? payload;
     // An element reports by its property; a field within a component by its value.
     if (event instanceof Event) return event.target && prop in event.target ? event.target[prop] : event.target?.value;
-    const holds = (it) => typeof it === 'object' && it !== null && Object.getPrototypeOf(it) === Object.prototype && Object.hasOwn(it, prop);
-    // A parent that passed such an object is told such an object.
-    if (holds(before)) return payload;
-    return [payload, payload?.target].find(holds)?.[prop] ?? payload;
+    if (!live.scalars.includes(prop)) return payload;
+    const holder = [payload, payload?.target].find((it) => typeof it === 'object' && it !== null && Object.hasOwn(it, prop));
+    return holder ? holder[prop] : payload;
   };
   const report = (live, prop, value) => {
     turns++;

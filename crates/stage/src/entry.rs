@@ -229,7 +229,7 @@ fn part_of(part: &Part, scene: &Scene, root: &Path, imports: &mut Imports<'_>, d
         })
         .collect();
     let declared = json!({
-        "props": surface.props.iter().map(|p| json!({ "name": p.name, "two_way": p.two_way })).collect::<Vec<_>>(),
+        "props": surface.props.iter().map(|p| json!({ "name": p.name, "two_way": p.two_way, "scalar": p.ty.is_scalar() })).collect::<Vec<_>>(),
         "events": surface.events, "slots": surface.slots, "exposes": surface.exposes,
     });
     format!(

@@ -220,8 +220,9 @@ fn is_generated(id: &str) -> bool {
 /// A name that ends in signs that were drawn by chance: `radio-mkorf98kq`; or that is a long one of nothing else, `2nU0iHtHDijcGvVmqzmuM`. Words end
 /// in numbers, and have none in their midst.
 fn is_drawn(name: &str) -> bool {
-    let has = |of: fn(&u8) -> bool| name.bytes().any(|b| of(&b));
-    if name.len() > 15 && has(u8::is_ascii_digit) && has(u8::is_ascii_lowercase) && has(u8::is_ascii_uppercase) && !name.contains(' ') {
+    let count = |of: fn(&u8) -> bool| name.bytes().filter(of).count();
+    let has_all = count(u8::is_ascii_digit) > 1 && count(u8::is_ascii_lowercase) > 0 && count(u8::is_ascii_uppercase) > 0;
+    if name.len() > 15 && has_all && !name.contains(' ') {
         return true;
     }
     let last = name.rsplit(['-', '_', ':']).next().unwrap_or_default();
@@ -311,6 +312,7 @@ mod tests {
             ("<input name=radio-mkorf98kq>", "<input name=radio-qfl7mtty7>", true),
             ("<input name=2nU0iHtHDijcGvVmqzmuM>", "<input name=L6vE_B75_h2E-KtIM22Xz>", true),
             ("<input name=kiln-address2>", "<input name=kiln-address3>", false),
+            ("<input name=kilnShelf1Temperature>", "<input name=kilnShelf2Temperature>", false),
         ] {
             assert_eq!(normal(&seen(a)) == normal(&seen(b)), same, "{a} / {b}");
         }

@@ -434,9 +434,9 @@ fn can_be_number(ty: &Type) -> bool {
     }
 }
 
-/// Whether a component has numbers as bounds of what it holds.
+/// Whether a component has numbers as bounds of what it holds. A field of any type (`type`) may have them and hold a text.
 fn has_bounds(surface: &Surface) -> bool {
-    ["min", "max"].iter().filter_map(|bound| surface.prop(bound)).any(|prop| can_be_number(&prop.ty))
+    surface.prop("type").is_none() && ["min", "max"].iter().filter_map(|bound| surface.prop(bound)).any(|prop| can_be_number(&prop.ty))
 }
 
 /// Domains from the declared surface alone. Optional props can be absent, first of all.

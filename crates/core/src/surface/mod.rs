@@ -54,6 +54,18 @@ pub enum Type {
     },
 }
 
+impl Type {
+    /// Whether all of its values are texts, numbers and the like: nothing with parts.
+    pub fn is_scalar(&self) -> bool {
+        match self {
+            Self::String | Self::Number | Self::Boolean | Self::Date => true,
+            Self::Union { of } => of.iter().all(|value| !value.is_object() && !value.is_array()),
+            Self::Either { of } => of.iter().all(Self::is_scalar),
+            Self::Array { .. } | Self::Object { .. } | Self::Function | Self::Node | Self::Unresolved { .. } => false,
+        }
+    }
+}
+
 /// As TypeScript writes it, but for `content`: what the framework can render.
 impl std::fmt::Display for Type {
     fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {

@@ -310,11 +310,13 @@ fn is_ours(warning: &Warning, context: &LawContext<'_>) -> bool {
     own && warning.is_of_a_value() && prop.is_some_and(|prop| !context.given.iter().any(|given| given == prop))
 }
 
-/// Whether a child's validator refuses what came of a text that the plan made up, under whatever name it was handed on: the name of an icon.
+/// Whether a child's validator refuses what came of a text that the plan made up, under whatever name it was handed on: the name of an icon. What
+/// it refuses in the plainest combination, too, may be the component's own.
 fn is_refused_further_in(warning: &Warning, combination: &Combination, context: &LawContext<'_>) -> bool {
     let is_of_child = warning.within.as_ref().is_some_and(|within| *within != context.surface.name);
-    let made_up = |(name, value): (&String, &Value)| !context.given.contains(name) && !texts_in(value).is_empty();
-    is_of_child && warning.kind == warnings::Kind::RefusedValue && combination.props.iter().any(made_up)
+    is_of_child
+        && warning.kind == warnings::Kind::RefusedValue
+        && made_up(combination, context).any(|(_, value)| !texts_in(value).is_empty())
 }
 
 /// The package that a file lies in; none for the project's own.
