@@ -88,6 +88,8 @@ pub struct Sources<'a> {
 pub struct Opened {
     count: Cell<u32>,
     modules: RefCell<HashMap<PathBuf, Option<Arc<Module>>>>,
+    /// What a specifier means in a file: a name that is passed on by many files is looked for in each of them.
+    imported: RefCell<HashMap<PathBuf, HashMap<String, Option<Arc<Module>>>>>,
 }
 
 /// Most files that are opened for the types of one file: a barrel of barrels would take seconds.
@@ -103,6 +105,15 @@ impl Sources<'_> {
     /// The file that a specifier means, to someone who reads types, in the file `from`.
     fn file_of(&self, from: &Path, specifier: &str) -> Option<PathBuf> {
         if specifier.starts_with('.') { beside(self.files, from, specifier) } else { self.imports.types(from, specifier) }
+    }
+
+    fn opened_at(&self, path: PathBuf) -> Option<Arc<Module>> {
+        if let Some(known) = self.opened.modules.borrow().get(&path) {
+            return known.clone();
+        }
+        let module = self.parsed(&path);
+        self.opened.modules.borrow_mut().insert(path, module.clone());
+        module
     }
 
     fn parsed(&self, path: &Path) -> Option<Arc<Module>> {
@@ -121,12 +132,11 @@ impl Sources<'_> {
 
 impl Finds for Sources<'_> {
     fn module(&self, from: &Path, specifier: &str) -> Option<Arc<Module>> {
-        let path = self.file_of(from, specifier)?;
-        if let Some(known) = self.opened.modules.borrow().get(&path) {
+        if let Some(known) = self.opened.imported.borrow().get(from).and_then(|known| known.get(specifier)) {
             return known.clone();
         }
-        let module = self.parsed(&path);
-        self.opened.modules.borrow_mut().insert(path, module.clone());
+        let module = self.file_of(from, specifier).and_then(|path| self.opened_at(path));
+        self.opened.imported.borrow_mut().entry(from.to_path_buf()).or_default().insert(specifier.to_owned(), module.clone());
         module
     }
 }

@@ -1,6 +1,7 @@
 //! Works types out.
 
-use std::cell::Cell;
+use std::cell::{Cell, RefCell};
+use std::collections::HashSet;
 use std::path::Path;
 use std::rc::Rc;
 use std::sync::Arc;
@@ -27,8 +28,8 @@ const MOST_STEPS: u32 = 60_000;
 /// How many literals a template or a union of keys may come to.
 const MOST_LITERALS: usize = 2_000;
 
-/// How many files an import may be passed on through.
-const MOST_HOPS: u32 = 12;
+/// How many files an import may be passed on through, or classes extend each other.
+const MOST_HOPS: u32 = 40;
 
 /// Where a name leads.
 pub(crate) struct Located {
@@ -200,7 +201,7 @@ impl<'f> Checker<'f> {
         if let Some(known) = known::of_framework(self, module, &path.join("."), &given, text) {
             return known;
         }
-        let found = self.finds.module(&scope.module.path, module).and_then(|m| self.exported(&m, path, Look::Type, 0));
+        let found = self.finds.module(&scope.module.path, module).and_then(|m| self.exported(&m, path, Look::Type, &Trail::default()));
         found.map_or_else(|| Ty::unknown(text), |found| self.instantiate(&found, &given, text))
     }
 
@@ -263,7 +264,7 @@ impl<'f> Checker<'f> {
     /// The props of the component that a file exports by default; none where it tells none.
     pub fn props_of_default(&self, from: &Path, specifier: &str) -> Option<Ty> {
         let module = self.finds.module(from, specifier)?;
-        let found = self.exported(&module, &["default".to_owned()], Look::Value, 0)?;
+        let found = self.exported(&module, &["default".to_owned()], Look::Value, &Trail::default())?;
         known::props_of(self, &self.located_value(&found, false))
     }
 
@@ -294,15 +295,15 @@ impl<'f> Checker<'f> {
 
     /// Where a name of a type leads from a scope.
     pub(crate) fn locate_type(&self, path: &[String], scope: &Scope) -> Option<Located> {
-        self.locate(&scope.module, &scope.space, path, Look::Type, 0)
+        self.locate(&scope.module, &scope.space, path, Look::Type, &Trail::default())
     }
 
     /// Where a name of a value leads from a scope.
     pub(crate) fn locate_value(&self, path: &[String], scope: &Scope) -> Option<Located> {
-        self.locate(&scope.module, &scope.space, path, Look::Value, 0)
+        self.locate(&scope.module, &scope.space, path, Look::Value, &Trail::default())
     }
 
-    fn locate(&self, module: &Arc<Module>, space: &str, path: &[String], look: Look, hops: u32) -> Option<Located> {
+    fn locate(&self, module: &Arc<Module>, space: &str, path: &[String], look: Look, trail: &Trail) -> Option<Located> {
         let mut space = Some(space);
         while let Some(within) = space {
             if let Some((key, rest)) = look.here(module, within, path) {
@@ -317,19 +318,27 @@ impl<'f> Checker<'f> {
         let from = self.finds.module(&module.path, specifier)?;
         let rest = path[1..].iter().cloned();
         let names: Vec<String> = if there == "*" { rest.collect() } else { std::iter::once(there.clone()).chain(rest).collect() };
-        self.exported(&from, &names, look, hops + 1)
+        self.exported(&from, &names, look, trail)
     }
 
-    /// What a file exports under a name.
-    pub(crate) fn exported(&self, module: &Arc<Module>, path: &[String], look: Look, hops: u32) -> Option<Located> {
-        if hops > MOST_HOPS {
+    /// What a file exports under a name. No file is looked through twice for one name: files that pass each other on are a circle.
+    fn exported(&self, module: &Arc<Module>, path: &[String], look: Look, trail: &Trail) -> Option<Located> {
+        let step = (Arc::as_ptr(module) as usize, path.join("."));
+        if trail.depth.get() > MOST_HOPS || !trail.seen.borrow_mut().insert(step) {
             return None;
         }
+        trail.depth.set(trail.depth.get() + 1);
+        let found = self.exported_at(module, path, look, trail);
+        trail.depth.set(trail.depth.get() - 1);
+        found
+    }
+
+    fn exported_at(&self, module: &Arc<Module>, path: &[String], look: Look, trail: &Trail) -> Option<Located> {
         let mut path = path.to_vec();
         if let Some(local) = path.first().and_then(|first| module.renamed.get(first)) {
             path[0].clone_from(local);
         }
-        if let Some(found) = self.locate(module, "", &path, look, hops) {
+        if let Some(found) = self.locate(module, "", &path, look, trail) {
             // `export default Name`: the type of that name.
             return Some(found);
         }
@@ -338,11 +347,11 @@ impl<'f> Checker<'f> {
             && let Some(crate::syntax::Value::Path(local)) = declared.value.as_deref()
         {
             let names: Vec<String> = local.iter().cloned().chain(path[1..].iter().cloned()).collect();
-            return self.locate(module, "", &names, look, hops + 1);
+            return self.locate(module, "", &names, look, trail);
         }
         module.passed_on.iter().find_map(|specifier| {
             let from = self.finds.module(&module.path, specifier)?;
-            self.exported(&from, &path, look, hops + 1)
+            self.exported(&from, &path, look, trail)
         })
     }
 
@@ -359,11 +368,19 @@ impl<'f> Checker<'f> {
 
     /// The value of a name in a file that was found.
     fn path_in(&self, module: &Arc<Module>, path: &[String]) -> Ty {
-        match self.exported(module, path, Look::Value, 0) {
+        match self.exported(module, path, Look::Value, &Trail::default()) {
             Some(found) => self.located_value(&found, false),
             None => Ty::unknown(&path.join(".")),
         }
     }
+}
+
+/// The way of one name through files that pass it on.
+#[derive(Default)]
+struct Trail {
+    depth: Cell<u32>,
+    /// Files, each with what was looked for in it.
+    seen: RefCell<HashSet<(usize, String)>>,
 }
 
 /// What is looked for by a name.

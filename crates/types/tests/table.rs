@@ -320,3 +320,17 @@ fn files_beside_and_barrels() {
         assert_eq!(told(&files, source), wanted, "{source}");
     }
 }
+
+/// Forty files that pass all of each other on: as many ways as there are orders of them, and each is looked through once.
+#[test]
+fn barrels_that_pass_each_other_on() {
+    let names: Vec<String> = (0..40).map(|i| format!("shelf{i}")).collect();
+    let text = |i: usize| {
+        let all: String = names.iter().map(|name| format!("export * from './{name}';\n")).collect();
+        if i == 39 { format!("{all}export interface Mug {{ glaze: string }}") } else { all }
+    };
+    let texts: Vec<(&str, String)> = names.iter().enumerate().map(|(i, name)| (name.as_str(), text(i))).collect();
+    let files = shelf(&texts.iter().map(|(name, text)| (*name, text.as_str())).collect::<Vec<_>>());
+    assert_eq!(told(&files, "import { Mug } from './shelf0'; type X = Mug"), "{ glaze: string }");
+    assert_eq!(told(&files, "import { Bowl } from './shelf0'; type X = Bowl"), "?Bowl");
+}
