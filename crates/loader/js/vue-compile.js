@@ -11,7 +11,7 @@
     return './' + '../'.repeat(a.length - same) + b.slice(same).join('/');
   };
   const withWays = (text, file) => text.replace(/(\bfrom\s*)(['"])([^'"\s]+)\2/g, (all, head, quote, specifier) => {
-    if (/^\.{0,2}\//.test(specifier)) return all;
+    if (/^(\.{0,2}\/|\.{1,2}$)/.test(specifier)) return all;
     const target = typesOf(file, specifier);
     if (!target) return all;
     const relative = way(file, target);
@@ -93,5 +93,10 @@
   }
   if (Object.keys(modules).length) code += `\n__sfc.__cssModules = ${JSON.stringify(modules)};`;
   code += '\nexport default __sfc;\n';
+  // `v-model="(heat as any)"` of what only can be read is a fault when the event comes, as in browsers, and not before.
+  const target = /\(\(_unref\([^()]*\)(?: as [^()]*)?\)\) = \$event|\(_unref\([^()]*\)(?: as [^()]*)?\) = \$event/g;
+  code = code.replace(target, "(() => { throw new ReferenceError('Invalid left-hand side in assignment'); })()");
+  // `v-model="(heat as any)"` comes to `((heat as any)) = …`, a target that only TypeScript's own parser takes with two brackets.
+  if (typed) code = code.replace(/\(\(((?:[^()]|\([^()]*\))* as [^()]*)\)\) = /g, '($1) = ');
   return { code: withNames(code), language, map, reads };
 };
