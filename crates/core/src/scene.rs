@@ -82,6 +82,16 @@ pub struct Wire {
     pub set: IndexMap<String, String>,
 }
 
+/// A module of what an application starts with. What it exports by default is a function that takes the framework's application, or a component
+/// that is put around each part, as the framework has it.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Started {
+    /// The file that it was read from, relative to the project.
+    pub file: String,
+    /// Its text.
+    pub code: String,
+}
+
 /// What stands on a stage.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Scene {
@@ -98,6 +108,9 @@ pub struct Scene {
     /// Modules that are loaded before all others, relative to the project. What they export by default sets a framework up.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub setup: Vec<String>,
+    /// What the application that the parts belong to starts with, where they ask for it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub start: Vec<Started>,
     /// Stylesheets of the page, relative to the project.
     pub styles: Vec<String>,
     /// Values that modules export: as a contract names them, and the module.
@@ -116,6 +129,7 @@ impl Scene {
             wrap: Vec::new(),
             uses: Vec::new(),
             setup: Vec::new(),
+            start: Vec::new(),
             styles: Vec::new(),
             values: IndexMap::new(),
             computed: Vec::new(),

@@ -7,6 +7,7 @@
 //! | [`resolve`] | specifier → file (package exports, tsconfig paths) |
 //! | [`script`] | JavaScript and TypeScript, with or without JSX, ES or CommonJS |
 //! | [`compile`] | what frameworks compile, through the project's own compiler |
+//! | [`start`] | what an application puts around its components, read from its main script |
 //! | [`angular`] | classes of Angular, prepared for its compiler |
 //! | [`html`] | plain pages with their scripts |
 //! | [`served`] | what a server on this machine renders |
@@ -33,6 +34,7 @@ pub mod maps;
 pub mod resolve;
 pub mod script;
 pub mod served;
+pub mod start;
 pub mod styles;
 mod transform;
 

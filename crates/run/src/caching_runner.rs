@@ -1,6 +1,7 @@
 //! A stage that remembers what it saw: several clauses and laws look at the same mount.
 
 use std::collections::HashMap;
+use std::rc::Rc;
 
 use fidelon_core::Unjudged;
 use fidelon_core::judge::laws::Runs;
@@ -49,11 +50,29 @@ pub(crate) struct CachingRunner<'a> {
     spent: u64,
     /// The last of those that the component itself is the cause of.
     lost: Option<(Script, Unjudged)>,
+    /// Words of what is around the component: they are not its own.
+    around: Vec<String>,
 }
 
 impl<'a> CachingRunner<'a> {
     pub(crate) fn new(stage: &'a mut dyn Stage, realms: Realms, surroundings: Environment) -> Self {
-        Self { stage, other: None, realms, surroundings, known: HashMap::new(), nodes: 0, failed: HashMap::new(), spent: 0, lost: None }
+        Self {
+            stage,
+            other: None,
+            realms,
+            surroundings,
+            known: HashMap::new(),
+            nodes: 0,
+            failed: HashMap::new(),
+            spent: 0,
+            lost: None,
+            around: Vec::new(),
+        }
+    }
+
+    /// From now on these words, logged as warnings, count as said by what is around the component.
+    pub(crate) fn leave_out(&mut self, said: Vec<String>) {
+        self.around = said;
     }
 
     /// With another stage to compare with.
@@ -77,6 +96,7 @@ impl<'a> CachingRunner<'a> {
             failed: HashMap::new(),
             spent: 0,
             lost: None,
+            around: self.around.clone(),
         }
     }
 
@@ -201,6 +221,13 @@ impl Runs for CachingRunner<'_> {
         while observation.phases.len() < script.phases.len() + 1 {
             let last = observation.phases.last().cloned();
             observation.phases.extend(last);
+        }
+        if !self.around.is_empty() {
+            for phase in &mut observation.phases {
+                if phase.notes.iter().any(|n| self.around.contains(&n.text)) {
+                    Rc::make_mut(phase).notes.retain(|n| !self.around.contains(&n.text));
+                }
+            }
         }
         Ok(observation)
     }

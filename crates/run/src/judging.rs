@@ -2,6 +2,7 @@
 
 mod accepted;
 mod alone;
+pub(crate) mod application;
 mod broken;
 mod budget;
 mod by_clause;
@@ -12,7 +13,7 @@ pub(crate) mod no_verdict;
 mod state;
 
 use std::cell::{Cell, RefCell};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use fidelon_core::baseline::Baseline;
@@ -23,7 +24,7 @@ use fidelon_core::gallery::Gallery;
 use fidelon_core::judge::clause::Standing;
 use fidelon_core::judge::laws::{self, Checked, Effort, Runs as _};
 use fidelon_core::results::{Compared, Component, Coverage, FileFault, Met, Reason, Rule};
-use fidelon_core::scene::Scene;
+use fidelon_core::scene::{Scene, Started};
 use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
 use fidelon_core::surface::{ChildUse, Prop, Surface};
 use fidelon_source::Place;
@@ -96,6 +97,8 @@ pub struct Judged {
     pub used: Vec<usize>,
     /// Whether its module keeps state from one case to the next.
     pub carried: bool,
+    /// Files that say how its application starts, where it asked for that.
+    pub start: Vec<PathBuf>,
 }
 
 /// Judges one component. What is wrong with its contract comes beside the result.
@@ -111,13 +114,33 @@ pub fn judge(
     engine: &mut dyn Expressions,
     how: JudgeOptions,
 ) -> Judged {
+    let mut other = other;
     let mut beside = SideOutputs::default();
-    let (mut component, gallery) = pass(job, held, stage, other, engine, how, &mut beside);
+    let (mut component, mut gallery) = pass(job, held, stage, reborrow(&mut other), engine, how, &mut beside);
+    // What asks for its application is judged within what that starts with, where this can be played.
+    if beside.asks.get()
+        && let Some(scene) = application::within(&job.scene, &job.root)
+    {
+        let within = Job { scene, ..job.clone() };
+        let mut again = SideOutputs::default();
+        (component, gallery) = pass(&within, held, stage, reborrow(&mut other), engine, how, &mut again);
+        if component.verdict == Verdict::Unjudged {
+            // Told in the words of the component alone: what the application needs may be more than it does.
+            let refused = application::refused(&within.scene, component.reason.as_ref());
+            again = SideOutputs { stands_alone: true, ..SideOutputs::default() };
+            (component, gallery) = pass(job, held, stage, other, engine, how, &mut again);
+            component.notes.push(refused);
+        } else {
+            component.notes.insert(0, application::note(&within.scene));
+        }
+        beside = SideOutputs { start: within.scene.start, ..again };
+    }
     let carried = beside.carried.get();
     if carried {
         component.notes.insert(0, CARRIED.into());
     }
-    Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner(), carried }
+    let start = beside.start.iter().map(|started| job.root.join(&started.file)).collect();
+    Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner(), carried, start }
 }
 
 fn reborrow<'a>(stage: &'a mut Option<&mut dyn Stage>) -> Option<&'a mut dyn Stage> {
@@ -152,6 +175,12 @@ struct SideOutputs {
     used: RefCell<Vec<usize>>,
     /// Whether something broke that was left over from an earlier case.
     carried: Cell<bool>,
+    /// Whether it asks for what its application starts with, and that is known: nothing more was judged.
+    asks: Cell<bool>,
+    /// Whether it is judged alone, whatever it asks for.
+    stands_alone: bool,
+    /// What its application starts with, where it was tried.
+    start: Vec<Started>,
 }
 
 /// One pass over all clauses and laws.
@@ -237,7 +266,7 @@ fn round(
     (runs, compares): (&mut CachingRunner<'_>, bool),
     engine: &mut dyn Expressions,
     struck: &mut Struck,
-    SideOutputs { faults, used, carried }: &mut SideOutputs,
+    SideOutputs { faults, used, carried, asks, stands_alone, .. }: &mut SideOutputs,
 ) -> Result<(Component, Option<Gallery>), WithLess> {
     let (surface, contract) = (&job.surface, held.and_then(|h| h.contract));
     let mut out = blank(job, held);
@@ -261,6 +290,11 @@ fn round(
     out.coverage =
         Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible, props: passed(surface, &planned) };
     if contract.is_none_or(|c| c.scene.is_none()) && !how.once {
+        let mut asks_around = || application::is_asked_for(surface, &job.root, &plan.combinations, runs);
+        if !*stands_alone && asks_around() && application::within(&job.scene, &job.root).is_some() {
+            asks.set(true);
+            return Ok((out, None));
+        }
         match alone::cannot(surface, &job.root, &plan.combinations, runs) {
             Ok(None) => {}
             Ok(Some(reason)) => {
@@ -271,6 +305,11 @@ fn round(
             Err(_) => {}
         }
         out.notes.extend(alone::warns(surface, &plan.combinations, runs).unwrap_or_default());
+    }
+    if !job.scene.start.is_empty() {
+        let said = application::said_around(&plan.combinations, runs);
+        out.notes.extend(said.iter().map(|said| format!("around it a package warns: {}", said.lines().next().unwrap_or_default())));
+        runs.leave_out(said);
     }
     used.borrow_mut().clear();
     let judging = ComponentJudge {

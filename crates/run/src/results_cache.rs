@@ -86,7 +86,14 @@ impl<'a> ResultsCache<'a> {
         }
         let gallery: Option<Gallery> =
             if self.pictures { Some(serde_json::from_slice(&self.cache.get(&pictures(&key))?).ok()?) } else { None };
-        Some(Judged { component: entry.component, faults: entry.faults, gallery, used: entry.used, carried: entry.carried })
+        Some(Judged {
+            component: entry.component,
+            faults: entry.faults,
+            gallery,
+            used: entry.used,
+            carried: entry.carried,
+            start: Vec::new(),
+        })
     }
 
     fn counts(&self, reached: &Dependencies, resolvers: &Resolvers) -> bool {
@@ -109,10 +116,13 @@ impl<'a> ResultsCache<'a> {
 
     /// Keeps what was found. What could not be judged is tried again each time: a limit may not be met twice.
     pub(crate) fn put(&self, job: &Job, held: Option<ContractSource<'_>>, reached: Option<Dependencies>, judged: &Judged) {
-        let Some(reached) = reached else { return };
+        let Some(mut reached) = reached else { return };
         if judged.component.verdict == Verdict::Unjudged {
             return;
         }
+        // How its application starts was read and not loaded.
+        let read = judged.start.iter().map(|file| file.to_string_lossy().into_owned());
+        reached.files.extend(read.filter_map(|file| Some((self.hash(&file)?, file))).map(|(hash, file)| (file, hash)));
         let key = self.key(job, held);
         let Judged { component, faults, used, carried, .. } = judged.clone();
         let entry = Entry { reached, component, faults, used, carried };

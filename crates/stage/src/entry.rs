@@ -6,7 +6,7 @@ use std::path::Path;
 use std::sync::Arc;
 
 use fidelon_core::scene::{Module, Part, Passed, Scene};
-use fidelon_core::surface::Framework;
+use fidelon_core::surface::{Framework, StartsBy};
 use fidelon_loader::angular::{Application, Start, Workspace, declaring as declaring_module};
 use fidelon_loader::{Importing, LoadError, Loader};
 use serde_json::{Value as Json, json};
@@ -31,12 +31,27 @@ pub fn modules(scene: &Scene, root: &Path) -> BTreeMap<String, Arc<str>> {
     if let Some(Start::Config { code }) = application(scene, root).and_then(|a| a.start) {
         out.insert(APPLICATION.to_owned(), code.into());
     }
+    out.extend(scene.start.iter().enumerate().map(|(i, started)| (start_name(i), Arc::from(started.code.as_str()))));
     out.insert(ENTRY.to_owned(), entry(scene, root).into());
     out
 }
 
 /// The module that holds what an application of Angular passes to its start.
 const APPLICATION: &str = "stage:application.ts";
+
+/// What a module of what an application starts with is called here.
+fn start_name(index: usize) -> String {
+    format!("stage:start-{index}.tsx")
+}
+
+/// The same without the imports that lead nowhere here: a stylesheet that a plugin of the build makes. A component that needs them says so.
+fn loadable(code: &str, from: &str, loader: &mut Loader) -> String {
+    let mut leads = |line: &str| {
+        let named = line.strip_prefix("import \"").and_then(|rest| rest.strip_suffix("\";"));
+        named.is_none_or(|name| loader.resolve(from, name, Importing::Module).and_then(|file| loader.load(&file)).is_ok())
+    };
+    code.split_inclusive('\n').filter(|line| leads(line.trim_end())).collect()
+}
 
 /// The application of Angular that a scene's components belong to.
 fn application(scene: &Scene, root: &Path) -> Option<Application> {
@@ -50,7 +65,8 @@ fn application(scene: &Scene, root: &Path) -> Option<Application> {
 /// [`LoadError`] when it is not installed.
 pub fn compiled(ours: BTreeMap<String, Arc<str>>, from: &str, loader: &mut Loader) -> Result<BTreeMap<String, Arc<str>>, LoadError> {
     let compile = |(name, code): (String, Arc<str>)| {
-        let is_written = name.ends_with(".svelte") || name.ends_with(".ts");
+        let is_written = name.ends_with(".svelte") || name.ends_with(".ts") || name.ends_with(".tsx");
+        let code = if name.starts_with("stage:start-") { loadable(&code, from, loader).into() } else { code };
         let code = if is_written { loader.compile_ours(&name, &code, from)?.into() } else { code };
         Ok::<_, LoadError>((name, code))
     };
@@ -142,14 +158,19 @@ fn entry(scene: &Scene, root: &Path) -> String {
         let from = imports.path(file);
         setup.push(imports.import("*", &from));
     }
+    let takes_application = |framework: Framework| framework.record().starts_by == Some(StartsBy::Application);
+    let started: Vec<String> = (0..scene.start.len()).map(|i| imports.import("default", &Json::from(start_name(i)))).collect();
+    if scene.parts.first().is_some_and(|p| takes_application(p.surface.framework)) {
+        setup.extend(started.iter().map(|name| format!("{{ default: {name} }}")));
+    }
     for style in &scene.styles {
         let _ = writeln!(imports.text, "import {};", imports.path(style));
     }
     let mut declaring = Vec::new();
-    let parts: Vec<String> = scene.parts.iter().map(|part| part_of(part, scene, root, &mut imports, &mut declaring)).collect();
+    let parts: Vec<String> = scene.parts.iter().map(|part| part_of(part, scene, root, &mut imports, (&mut declaring, &started))).collect();
     let values: Vec<String> = scene.values.iter().map(|(name, module)| value_of(name, module, &mut imports)).collect();
     let wires = json!(scene.wires);
-    let started = angular.map_or_else(String::new, |application| {
+    let bootstrapped = angular.map_or_else(String::new, |application| {
         let start = match application.start {
             Some(Start::Module { from, name }) => {
                 format!("() => import({}).then((m) => ({{ root: m[{}] }}))", Json::from(from), Json::from(name))
@@ -162,7 +183,7 @@ fn entry(scene: &Scene, root: &Path) -> String {
         format!("await angular.start({{ application: {start}, setup: [{setup}], modules: [{modules}] }});\n")
     });
     format!(
-        "{}{started}const exported = (module, name, of) => {{ if (!(name in module)) throw new Error(`${{of}}: the module exports no \\`${{name}}\\``); return module[name]; }};\n\
+        "{}{bootstrapped}const exported = (module, name, of) => {{ if (!(name in module)) throw new Error(`${{of}}: the module exports no \\`${{name}}\\``); return module[name]; }};\n\
          open({{ parts: [{}], state: {}, wires: {wires}, values: {{ {} }}, setup: [{}].map((m) => m.default), computed: {} }});\n",
         imports.text,
         parts.join(", "),
@@ -180,7 +201,13 @@ fn value_of(name: &str, module: &Module, imports: &mut Imports<'_>) -> String {
     format!("{name}: exported({all}, {export}, {name})")
 }
 
-fn part_of(part: &Part, scene: &Scene, root: &Path, imports: &mut Imports<'_>, declaring: &mut Vec<String>) -> String {
+fn part_of(
+    part: &Part,
+    scene: &Scene,
+    root: &Path,
+    imports: &mut Imports<'_>,
+    (declaring, started): (&mut Vec<String>, &[String]),
+) -> String {
     let framework = part.surface.framework;
     let adapter = imports.import("*", &Json::from(Adapter::of(framework).name));
     let surface = &part.surface;
@@ -202,15 +229,16 @@ fn part_of(part: &Part, scene: &Scene, root: &Path, imports: &mut Imports<'_>, d
             name
         },
     );
-    let wrap: Vec<String> = scene
-        .wrap
+    // What an application puts around all of its parts stands around what the project and a contract put there.
+    let around = started
         .iter()
-        .filter(|w| w.framework.is_none_or(|f| f == framework))
-        .map(|w| {
-            let component = imports.module(&w.component, w.framework);
-            format!("{{ component: {component}, props: {} }}", json!(w.props))
-        })
-        .collect();
+        .filter(|_| framework.record().starts_by == Some(StartsBy::Rendering))
+        .map(|name| format!("{{ component: {name}, props: {{}} }}"));
+    let written = scene.wrap.iter().filter(|w| w.framework.is_none_or(|f| f == framework)).map(|w| {
+        let component = imports.module(&w.component, w.framework);
+        format!("{{ component: {component}, props: {} }}", json!(w.props))
+    });
+    let wrap: Vec<String> = around.chain(written).collect();
     let uses: Vec<String> = scene
         .uses
         .iter()

@@ -124,6 +124,17 @@ pub struct Record {
     pub loads_first: bool,
     /// An instance can stay mounted in a detached place, without parent or session.
     pub can_stand_by: bool,
+    /// How a main script that uses it puts things around the components of an application; none where it does not, or in a way of its own.
+    pub starts_by: Option<StartsBy>,
+}
+
+/// How an application starts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum StartsBy {
+    /// An application is made, and plugins are used on it.
+    Application,
+    /// Components are rendered within others.
+    Rendering,
 }
 
 /// What holds of most: a record says where its framework differs.
@@ -150,6 +161,7 @@ const PLAIN: Record = Record {
     is_page: false,
     loads_first: false,
     can_stand_by: false,
+    starts_by: None,
 };
 
 /// What holds where JSX hands over everything as props.
@@ -159,6 +171,7 @@ const JSX: Record = Record {
     passes_all_as_props: true,
     calls_functions_of_parent: true,
     shows_uses_in_source: true,
+    starts_by: Some(StartsBy::Rendering),
     ..PLAIN
 };
 

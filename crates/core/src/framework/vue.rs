@@ -1,4 +1,4 @@
-use super::{PLAIN, Record, always};
+use super::{PLAIN, Record, StartsBy, always};
 use crate::naming::camel;
 
 pub(super) static RECORD: Record = Record {
@@ -13,5 +13,6 @@ pub(super) static RECORD: Record = Record {
     renders_on_request: true,
     shows_uses_in_source: true,
     can_stand_by: true,
+    starts_by: Some(StartsBy::Application),
     ..PLAIN
 };

@@ -7,7 +7,7 @@ use fidelon_source::Place;
 use serde::{Deserialize, Serialize};
 use serde_json::Value as Json;
 
-pub use crate::framework::Framework;
+pub use crate::framework::{Framework, StartsBy};
 pub use declared::{Declared, DeclaredProp};
 pub use misuse::{ChildUse, Misuse, Passed, PassedAs};
 
