@@ -7,6 +7,17 @@ const GLOBAL: &str = "accesskey autocapitalize autocorrect autofocus class conte
     itemid itemprop itemref itemscope itemtype lang nonce part popover role slot spellcheck style tabindex title translate writingsuggestions \
     about datatype prefix property resource typeof vocab xmlns align bgcolor";
 
+/// Elements without attributes of their own (HTML, "Elements" index, with those that are obsolete and still rendered).
+const PLAIN: &str = "abbr acronym address article aside b bdi bdo big br caption center cite code dd dfn dir div dl dt em figcaption figure footer \
+    frame frameset h1 h2 h3 h4 h5 h6 head header hgroup html i kbd main mark marquee menu nav nobr noembed noframes noscript p picture plaintext pre \
+    rb rp rt rtc ruby s samp search section small span strike strong style sub summary sup table tbody td template tfoot th thead title tr tt u ul var \
+    wbr xmp";
+
+/// True for the name of an element that HTML knows.
+pub fn is_element(local: &str) -> bool {
+    OWN.iter().any(|(name, _)| *name == local) || PLAIN.split_ascii_whitespace().any(|name| name == local)
+}
+
 /// Attributes of some elements.
 const OWN: &[(&str, &str)] = &[
     ("a", "href target download ping rel hreflang type referrerpolicy name coords shape charset rev"),

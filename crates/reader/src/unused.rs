@@ -11,7 +11,7 @@ use oxc::allocator::Allocator;
 use oxc::ast::ast::{
     ArrowFunctionExpression, BindingPattern, CallExpression, ComputedMemberExpression, Expression, FormalParameters, Function,
     IdentifierReference, ObjectPattern, ObjectProperty, StaticMemberExpression, StringLiteral, TSInterfaceDeclaration, TSType,
-    TSTypeAliasDeclaration, TSTypeAnnotation, TSTypeParameterInstantiation, VariableDeclarator,
+    TSTypeAliasDeclaration, TSTypeAnnotation, TSTypeParameterInstantiation, ThisExpression, VariableDeclarator,
 };
 use oxc::ast_visit::{Visit, walk};
 use oxc::parser::Parser;
@@ -167,22 +167,30 @@ impl<'a> Visit<'a> for Mentions<'_> {
         self.names.insert(id.name.to_string());
     }
 
+    /// `provide() { return { dial: this } }`: whoever gets it may use all.
+    fn visit_this_expression(&mut self, _: &ThisExpression) {
+        self.whole = true;
+    }
+
     fn visit_string_literal(&mut self, text: &StringLiteral<'a>) {
         self.names.insert(text.value.to_string());
     }
 
     fn visit_static_member_expression(&mut self, member: &StaticMemberExpression<'a>) {
         let name = member.property.name.as_str();
-        self.whole |= ["$props", "$attrs"].contains(&name);
+        // `this.props` by itself: who takes one of them is seen before.
+        let is_all = name == "props" && matches!(bare(&member.object), Expression::ThisExpression(_));
+        self.whole |= is_all || ["$props", "$attrs"].contains(&name);
         self.names.insert(name.to_owned());
-        if !self.is_all(&member.object) {
+        // Of `this` one member is taken; of the props one of them.
+        if !self.is_all(&member.object) && !matches!(member.object, Expression::ThisExpression(_)) {
             walk::walk_static_member_expression(self, member);
         }
     }
 
     fn visit_computed_member_expression(&mut self, member: &ComputedMemberExpression<'a>) {
         let is_named = matches!(member.expression, Expression::StringLiteral(_));
-        if is_named && self.is_all(&member.object) {
+        if is_named && (self.is_all(&member.object) || matches!(member.object, Expression::ThisExpression(_))) {
             self.visit_expression(&member.expression);
         } else {
             walk::walk_computed_member_expression(self, member);
@@ -201,7 +209,10 @@ impl<'a> Visit<'a> for Mentions<'_> {
             let keys = watched.properties.iter().filter_map(|p| key_name(&p.as_property()?.key));
             self.names.extend(keys.filter_map(|key| Some(key.split('.').next()?.to_owned())));
         }
-        if !key_name(&property.key).is_some_and(|key| ["props", "emits", "propTypes", "defaultProps"].contains(&key.as_str())) {
+        // `{ props }` and `{ props: given }` hand all of them on.
+        let is_literal = matches!(bare(&property.value), Expression::ObjectExpression(_) | Expression::ArrayExpression(_));
+        let declares = |key: String| is_literal && ["props", "emits", "propTypes", "defaultProps"].contains(&key.as_str());
+        if !key_name(&property.key).is_some_and(declares) {
             walk::walk_object_property(self, property);
         }
     }
@@ -277,6 +288,7 @@ mod tests {
         assert_eq!(with(declared, "<p @click=\"$emit('fire', 1)\">{{ label }}</p>"), ["limitOf 2:57", "unit 2:75", "stop 3:47"]);
         assert_eq!(with(&format!("{declared}\nemit('stop', props.limitOf, props['unit'])"), "<p>{{ label }}</p>"), ["fire 3:28"]);
         assert_eq!(with(&format!("{declared}\nuse(props)"), ""), Vec::<String>::new(), "as a whole");
+        assert_eq!(with(&format!("{declared}\nuse({{ props }})"), ""), Vec::<String>::new(), "as a field of something");
         assert_eq!(with("const { label, unit: u = 'C' } = defineProps<{ label: string; unit?: string }>()\nlog(u)", ""), ["label 2:48"]);
         assert_eq!(with(declared, "<p v-bind=\"$props\">"), Vec::<String>::new());
     }
@@ -290,6 +302,8 @@ mod tests {
         assert_eq!(with(""), ["unit 3:27", "depth 3:41"]);
         assert_eq!(with("  watch: { async unit() {}, 'depth.of'() {} }\n"), Vec::<String>::new());
         assert_eq!(with("  provide() { return { dial: this.$props } }\n"), Vec::<String>::new());
+        assert_eq!(with("  provide() { return { dial: this } }\n"), Vec::<String>::new());
+        assert_eq!(with("  computed: { all() { return this.unit + this['rest'] } }\n"), ["depth 3:41"]);
     }
 
     #[test]
@@ -319,5 +333,9 @@ mod tests {
             with(&format!("{types}export function Dial(props: P) {{ const {{ label, unit, onFire }} = props; return <p>{{label}}</p> }}")),
             Vec::<String>::new()
         );
+        let types = format!("import {{ Component }} from 'react'\n{types}");
+        let class = |renders: &str| format!("{types}export class Dial extends Component<P> {{ render() {{ return {renders} }} }}");
+        assert_eq!(with(&class("<p onClick={this.props.onFire}>{this.props.label}</p>")), ["unit 2:30"]);
+        assert_eq!(with(&class("<Lid {...this.props} label={this.props.label} />")), Vec::<String>::new());
     }
 }

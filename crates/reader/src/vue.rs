@@ -192,8 +192,8 @@ fn defaults_of_pattern(script: &Script<'_>, target: Option<&BindingPattern<'_>>,
 
 fn set_default(out: &mut Surface, name: &str, text: &str) {
     if let Some(prop) = out.props.iter_mut().find(|p| p.name == name) {
+        // What its type demands stays required: Vue warns where it is not passed, whatever its default.
         prop.default = Some(text.to_owned());
-        prop.required = false;
     }
 }
 

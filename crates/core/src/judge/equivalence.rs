@@ -179,9 +179,17 @@ fn normalised(mut doc: Document, within: NodeId, focus: Option<NodeId>) -> Strin
                     .collect();
                 attr.value = renamed.join(" ");
             }
+            // `stroke="url(#kiln-3f)"`, `href="#kiln-3f"`: a gradient, a part of a drawing.
+            if let Some(renamed) = of_reference(&attr.value, &known, &mut names) {
+                attr.value = renamed;
+            }
             // A library may write an id of its framework's into a mark of its own.
             if attr.name.starts_with("data-") && GENERATED.is_match(&attr.value) {
                 attr.value = GENERATED.replace_all(&attr.value, "id").into_owned();
+            }
+            if attr.name.starts_with("data-") && is_drawn_whole(&attr.value) {
+                let next = format!("id-{}", names.len() + 1);
+                attr.value = names.entry(attr.value.clone()).or_insert(next).clone();
             }
             if &*attr.name == "class" {
                 let words = attr.value.split_ascii_whitespace().filter(|word| !is_scope(word));
@@ -193,6 +201,23 @@ fn normalised(mut doc: Document, within: NodeId, focus: Option<NodeId>) -> Strin
         }
     }
     serialize::markup(&doc, within)
+}
+
+/// A value with the ids of the page that it refers to as an address renamed, where it has any.
+fn of_reference(value: &str, known: &BTreeSet<String>, names: &mut BTreeMap<String, String>) -> Option<String> {
+    static ADDRESS: LazyLock<Regex> = LazyLock::new(|| {
+        Regex::new(r##"^#([\w:.-]+)$|url\((?:&quot;|["'])?#([\w:.-]+)(?:&quot;|["'])?\)"##).expect("the pattern is well-formed")
+    });
+    if !value.contains('#') {
+        return None;
+    }
+    let renamed = ADDRESS.replace_all(value, |found: &regex::Captures<'_>| {
+        let whole = &found[0];
+        let Some(id) = found.get(1).or_else(|| found.get(2)).filter(|id| known.contains(id.as_str())) else { return whole.to_owned() };
+        let next = format!("id-{}", names.len() + 1);
+        whole.replace(id.as_str(), names.entry(id.as_str().to_owned()).or_insert(next))
+    });
+    (renamed != value).then(|| renamed.into_owned())
 }
 
 /// A class by which Svelte scopes styles: `svelte-1ouvewm`. It says nothing, and is another one when the styles are changed.
@@ -217,12 +242,16 @@ fn is_generated(id: &str) -> bool {
         || id.strip_prefix("v-").is_some_and(|r| r.starts_with(|c: char| c.is_ascii_digit()))
 }
 
-/// A name that ends in signs that were drawn by chance: `radio-mkorf98kq`; or that is a long one of nothing else, `2nU0iHtHDijcGvVmqzmuM`. Words end
-/// in numbers, and have none in their midst.
-fn is_drawn(name: &str) -> bool {
+/// A long name of signs that were drawn by chance and of nothing else: `2nU0iHtHDijcGvVmqzmuM`.
+fn is_drawn_whole(name: &str) -> bool {
     let count = |of: fn(&u8) -> bool| name.bytes().filter(of).count();
     let has_all = count(u8::is_ascii_digit) > 1 && count(u8::is_ascii_lowercase) > 0 && count(u8::is_ascii_uppercase) > 0;
-    if name.len() > 15 && has_all && !name.contains(' ') {
+    name.len() > 15 && has_all && name.bytes().all(|b| b.is_ascii_alphanumeric() || b == b'-' || b == b'_')
+}
+
+/// The same, or a name that ends in such signs: `radio-mkorf98kq`. Words end in numbers, and have none in their midst.
+fn is_drawn(name: &str) -> bool {
+    if is_drawn_whole(name) {
         return true;
     }
     let last = name.rsplit(['-', '_', ':']).next().unwrap_or_default();

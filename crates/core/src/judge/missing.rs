@@ -31,15 +31,20 @@ static WORDS: LazyLock<Vec<(Regex, &str)>> = LazyLock::new(|| {
         (r"NG0201|No provider (?:found )?for |NullInjectorError", SETUP),
         (r#"^injection ".*" not found|injection "[^"]*" not found"#, WRAP),
         (r"Failed to resolve directive: ", SETUP),
+        // What a plugin puts on every instance: `$router`, `$t`.
+        (r#"Property "\$\w+" was accessed during render but is not defined"#, SETUP),
         // An icon, a word, a scheme that an application gives to a library by its name.
         (r"(?i)\b(?:is not|isn't|has not been|hasn't been|was not) registered\b", SETUP),
+        (r"(?i)\buse (?:an? |the )?<?\w+Provider\b", WRAP),
+        (r"(?i)\bthere (?:is|was) no active \w+", SETUP),
+        (r"(?i)\b(?:may|can|should|must) be used only (?:in|with|by)", WRAP),
         (r"(?i)no (?:active )?(?:pinia|router|store|client) (?:was )?(?:found|set|provided|active)", SETUP),
         // What those say who read a context and find none.
         (
             r"(?i)(?:must|can only|may only|should(?: only)?|has to|needs to) be (?:used|placed|rendered|wrapped|nested|called|a (?:child|descendant)) ?(?:with)?(?:in(?:side)?|of|by|as)\b",
             WRAP,
         ),
-        (r"(?i)(?:used|called|rendered|placed) outside(?: of)?\b", WRAP),
+        (r"(?i)\b(?:used?|called|rendered|placed)\b[^\n.]{0,40}\boutside(?: of)?\b", WRAP),
         (r"(?i)(?:wrap(?:ped)? (?:\S+ ){0,4}(?:in|with|by) (?:an? |the )?<?\w*(?:Provider|Context|Root|Group))", WRAP),
         (
             r#"(?i)\w*context\b[^\n]{0,80}?\b(?:not found|missing|undefined|null|not available|not provided|is required|could not be found)"#,
@@ -210,7 +215,12 @@ mod tests {
             "Error: [kobalte]: `useAccordionContext` must be used within a `Accordion` component",
             "Error: could not find react-redux context value; please ensure the component is wrapped in a <Provider>",
             "Error: Missing KilnContext.Provider",
+            "Error: No KilnClient set, use KilnClientProvider to set one",
+            "Error: \"getKiln()\" was called but there was no active Kiln. Did you forget to fire it?",
+            "Error: useShelf() may be used only in the context of a <Studio> component.",
+            "you can't use Shelf outside of a Kiln component",
             "[Vue warn]: Failed to resolve directive: glaze",
+            "[Vue warn]: Property \"$kilns\" was accessed during render but is not defined on instance.",
             "TypeError: Cannot destructure property 'heat' of 'useContext(...)' as it is undefined.",
             "Error: src/Plan.vue: the package `glaze-plan` is not installed: add it to the project",
         ] {

@@ -27,6 +27,8 @@ pub enum Kind {
     MissingKey,
     /// A tag that names nothing.
     UnknownElement,
+    /// A number of rows or the like that is no count.
+    NoCount,
     /// A name that a template reads and nobody defines.
     UnknownName,
     /// Elements that HTML does not allow in one another.
@@ -57,7 +59,7 @@ pub struct Warning {
 }
 
 /// How each kind begins in the words of Vue 3 and React 18 and 19; the name follows in quotes or in a tag.
-const WORDS: [(&str, Kind); 34] = [
+const WORDS: [(&str, Kind); 35] = [
     ("Missing required prop", Kind::MissingProp),
     ("Invalid prop: type check failed", Kind::WrongType),
     ("Invalid prop: custom validator check failed", Kind::RefusedValue),
@@ -78,6 +80,7 @@ const WORDS: [(&str, Kind); 34] = [
     ("Each child in a list should have a unique", Kind::MissingKey),
     ("Failed to resolve component", Kind::UnknownElement),
     ("is unrecognized in this browser", Kind::UnknownElement),
+    ("expects a positive integer value", Kind::NoCount),
     ("was accessed during render but is not defined", Kind::UnknownName),
     ("cannot be a descendant of", Kind::Nesting),
     ("cannot be a child of", Kind::Nesting),
@@ -188,6 +191,7 @@ impl fmt::Display for Kind {
             Self::DuplicateKey => "two items of a list have one key,",
             Self::MissingKey => "the items of a list have no",
             Self::UnknownElement => "a tag names no element and no component,",
+            Self::NoCount => "a number is no count,",
             Self::UnknownName => "a template reads a name that nobody defines,",
             Self::Nesting => "HTML does not allow this element there,",
             Self::Unawaited => "an update came when nobody waited for it,",

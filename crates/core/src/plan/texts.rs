@@ -5,59 +5,70 @@
 struct Kind {
     names: &'static [&'static str],
     ends: &'static [&'static str],
-    texts: [&'static str; 2],
+    texts: [&'static str; 3],
 }
 
 /// The kinds (HTML's attributes, CSS' values, ECMA-402).
-const KINDS: [Kind; 23] = [
-    Kind { names: &["id", "for", "htmlfor", "name", "key"], ends: &["id", "ids"], texts: ["mug", "tall-vase"] },
+const KINDS: [Kind; 24] = [
+    Kind { names: &["id", "for", "htmlfor", "name", "key"], ends: &["id", "ids"], texts: ["mug", "tall-vase", "bowl"] },
     Kind {
         names: &["list", "form"],
         ends: &["labelledby", "describedby", "errormessage", "controls", "owns", "activedescendant"],
-        texts: ["mug", "tall-vase"],
+        texts: ["mug", "tall-vase", "bowl"],
     },
-    Kind { names: &["tag", "as", "element", "component", "is", "wrapper"], ends: &["tag", "element", "component"], texts: ["div", "span"] },
+    Kind {
+        names: &["tag", "as", "element", "component", "is", "wrapper"],
+        ends: &["tag", "element", "component"],
+        texts: ["div", "span", "section"],
+    },
     Kind {
         names: &["href", "to", "src", "url", "link", "action", "poster", "image", "img", "avatar", "logo", "cite", "photo"],
         ends: &["href", "url", "src", "uri", "link"],
-        texts: ["/mugs", "https://kiln.example/mugs?cone=6#top"],
+        texts: ["/mugs", "https://kiln.example/mugs?cone=6#top", "/bowls"],
     },
-    Kind { names: &["srcset"], ends: &["srcset"], texts: ["/mug.png 1x", "/mug.png 1x, /mug-2.png 2x"] },
+    Kind { names: &["srcset"], ends: &["srcset"], texts: ["/mug.png 1x", "/mug.png 1x, /mug-2.png 2x", "/mug-3.png 3x"] },
     Kind {
         names: &["color", "colour", "background", "bg", "fill", "stroke"],
         ends: &["color", "colour", "background"],
-        texts: ["red", "#3a6ea5"],
+        texts: ["red", "#3a6ea5", "teal"],
     },
     Kind {
         names: &["width", "height", "gap", "padding", "margin", "radius", "offset", "thickness", "top", "left", "right", "bottom", "inset"],
         ends: &["width", "height", "gap", "padding", "margin", "radius", "offset", "thickness"],
-        texts: ["10px", "50%"],
+        texts: ["10px", "50%", "2em"],
     },
-    Kind { names: &["size"], ends: &["size"], texts: ["small", "10px"] },
-    Kind { names: &["class", "classname", "classes"], ends: &["class", "classname", "classes"], texts: ["mug", "mug tall"] },
+    Kind { names: &["size"], ends: &["size"], texts: ["small", "10px", "large"] },
+    Kind { names: &["class", "classname", "classes"], ends: &["class", "classname", "classes"], texts: ["mug", "mug tall", "mug wide"] },
     // Names of transitions are written into classes: each is one word.
-    Kind { names: &["animation", "transition"], ends: &["animation", "transition"], texts: ["fade", "slide"] },
-    Kind { names: &["style", "styles"], ends: &["style", "styles"], texts: ["color: red", "color: red; margin: 1px"] },
-    Kind { names: &["locale", "lang", "language"], ends: &["locale", "lang", "language"], texts: ["en", "de"] },
-    Kind { names: &["timezone", "tz"], ends: &["timezone"], texts: ["UTC", "Europe/Berlin"] },
-    Kind { names: &["currency"], ends: &["currency"], texts: ["EUR", "JPY"] },
-    Kind { names: &["date", "day"], ends: &["date"], texts: ["2028-02-29", "2028-03-01"] },
-    Kind { names: &["time"], ends: &["time"], texts: ["08:30", "17:00"] },
-    Kind { names: &["type"], ends: &[], texts: ["text", "button"] },
-    Kind { names: &["target"], ends: &[], texts: ["_self", "_blank"] },
-    Kind { names: &["rel"], ends: &[], texts: ["noopener", "noreferrer"] },
-    Kind { names: &["role"], ends: &["role"], texts: ["group", "presentation"] },
-    Kind { names: &["pattern", "regex", "regexp"], ends: &["pattern", "regex"], texts: ["[a-z]+", "[0-9]*"] },
+    Kind { names: &["animation", "transition"], ends: &["animation", "transition"], texts: ["fade", "slide", "zoom"] },
+    Kind { names: &["style", "styles"], ends: &["style", "styles"], texts: ["color: red", "color: red; margin: 1px", "margin: 2px"] },
+    Kind { names: &["locale", "lang", "language"], ends: &["locale", "lang", "language"], texts: ["en", "de", "fr"] },
+    Kind { names: &["timezone", "tz"], ends: &["timezone"], texts: ["UTC", "Europe/Berlin", "Asia/Tokyo"] },
+    Kind { names: &["currency"], ends: &["currency"], texts: ["EUR", "JPY", "USD"] },
+    Kind { names: &["date", "day"], ends: &["date"], texts: ["2028-02-29", "2028-03-01", "2028-03-02"] },
+    Kind { names: &["time"], ends: &["time"], texts: ["08:30", "17:00", "21:15"] },
+    // How dates and times are written, in signs that are the same in most libraries.
+    Kind { names: &["format"], ends: &["format"], texts: ["HH:mm", "H:mm", "HH:mm:ss"] },
+    Kind { names: &["type"], ends: &[], texts: ["text", "button", "search"] },
+    Kind { names: &["target"], ends: &[], texts: ["_self", "_blank", "_parent"] },
+    Kind { names: &["rel"], ends: &[], texts: ["noopener", "noreferrer", "external"] },
+    Kind { names: &["role"], ends: &["role"], texts: ["group", "presentation", "region"] },
+    Kind { names: &["pattern", "regex", "regexp"], ends: &["pattern", "regex"], texts: ["[a-z]+", "[0-9]*", "[a-f]+"] },
     Kind {
         names: &["selector", "container", "teleport", "appendto", "portal"],
         ends: &["selector", "container", "portal"],
-        texts: ["body", "html"],
+        texts: ["body", "html", "head"],
     },
-    Kind { names: &["placement", "position", "side"], ends: &["placement", "position", "side"], texts: ["top", "bottom"] },
+    Kind { names: &["placement", "position", "side"], ends: &["placement", "position", "side"], texts: ["top", "bottom", "left"] },
 ];
 
 /// The texts that a prop of this name takes; none where any text is one.
 pub(super) fn of(prop: &str) -> Option<[&'static str; 2]> {
+    several(prop).map(|[plainest, other, _]| [plainest, other])
+}
+
+/// As many as a list of things has items: no two are alike.
+pub(super) fn several(prop: &str) -> Option<[&'static str; 3]> {
     let words = words(prop);
     let last = words.last()?.as_str();
     let whole = words.concat();

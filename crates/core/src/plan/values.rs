@@ -44,6 +44,15 @@ pub fn edge_values(ty: &Type) -> Vec<Value> {
         Type::Node => json(&[json!("mug"), json!("")]),
         Type::Date => vec![Value::Js("new Date(0)".into()), Value::Js("new Date(Date.UTC(2028, 1, 29))".into())],
         // A function that is made up does nothing and gives nothing: where there is a plainer type it says less than that.
+        // A date that may be said as a text or a number as well.
+        Type::Either { of } if of.contains(&Type::Date) => {
+            let said = |ty: &Type| match ty {
+                Type::String => json(&[json!("2028-02-29"), json!("2028-03-01")]),
+                Type::Number => json(&[json!(1_835_395_200_000_i64), json!(0)]),
+                ty => edge_values(ty).into_iter().take(2).collect(),
+            };
+            of.iter().filter(|ty| **ty != Type::Function).flat_map(said).collect()
+        }
         Type::Either { of } => {
             let plain = of.iter().filter(|t| **t != Type::Function || of.iter().all(|t| *t == Type::Function));
             plain.flat_map(|t| edge_values(t).into_iter().take(2)).collect()
@@ -53,10 +62,50 @@ pub fn edge_values(ty: &Type) -> Vec<Value> {
 }
 
 /// Words of a prop's name that make its number the count of something: what a component makes so many of.
-const COUNTED: [&str; 41] = [
-    "amount", "boundary", "col", "cols", "column", "columns", "count", "depth", "digits", "from", "items", "last", "length", "level",
-    "levels", "limit", "lines", "max", "number", "of", "page", "pages", "per", "range", "rating", "repeat", "row", "rows", "segments",
-    "shown", "siblings", "size", "slots", "span", "stars", "step", "steps", "ticks", "total", "visible", "years",
+const COUNTED: [&str; 43] = [
+    "amount",
+    "boundary",
+    "col",
+    "cols",
+    "column",
+    "columns",
+    "count",
+    "decimals",
+    "depth",
+    "digits",
+    "from",
+    "items",
+    "last",
+    "length",
+    "level",
+    "levels",
+    "limit",
+    "lines",
+    "max",
+    "number",
+    "of",
+    "page",
+    "pages",
+    "per",
+    "precision",
+    "range",
+    "rating",
+    "repeat",
+    "row",
+    "rows",
+    "segments",
+    "shown",
+    "siblings",
+    "size",
+    "slots",
+    "span",
+    "stars",
+    "step",
+    "steps",
+    "ticks",
+    "total",
+    "visible",
+    "years",
 ];
 
 /// True where a number says how many of something there are, by the prop's name: it ends in the length of a list, or in a loop.
@@ -87,6 +136,16 @@ fn prop_values(name: &str, ty: &Type) -> Vec<Value> {
         let absurd = |value: &Value| [json!(-1), json!(0.5)].iter().any(|a| *value == Value::Json(a.clone()));
         values.retain(|value| !absurd(value));
     }
+    // What happens every so often never happens all the time; and what does something for the component cannot be merely wanted.
+    let words = words(name);
+    if words.iter().any(|word| ["interval", "speed", "period"].contains(&word.as_str())) {
+        values.retain(|value| *value != Value::json(0));
+    }
+    if words.last().is_some_and(|word| DONE_BY.contains(&word.as_str()))
+        && matches!(ty, Type::Either { of } if of.contains(&Type::Function))
+    {
+        values.retain(|value| *value != Value::json(true));
+    }
     if is_time(name) {
         // What is over before anybody looks shows nothing of what it is for.
         for value in &mut values {
@@ -103,6 +162,21 @@ fn prop_values(name: &str, ty: &Type) -> Vec<Value> {
         }
     }
     values
+}
+
+/// Words that end the name of what a parent does for a component: `filterMethod: [Function, Boolean]` takes `false` for none.
+const DONE_BY: [&str; 11] =
+    ["method", "fn", "func", "function", "handler", "callback", "hook", "formatter", "validator", "render", "renderer"];
+
+/// What a component holds, by its own name: a `ColorPicker` a colour, an `InputDate` a date.
+fn held_by(component: &str) -> Option<String> {
+    const FIELDS: [&str; 16] = [
+        "picker", "input", "field", "select", "selector", "editor", "panel", "chooser", "display", "view", "root", "area", "slider",
+        "swatch", "wheel", "provider",
+    ];
+    let words = words(component);
+    let rest: Vec<&str> = words.iter().map(String::as_str).filter(|word| !FIELDS.contains(word)).collect();
+    (rest.len() < words.len()).then(|| rest.last().map(|word| (*word).to_owned())).flatten()
 }
 
 /// The values of what bounds other numbers, by the prop's name: no parent lets a range end before it begins, or takes steps of nothing.
@@ -192,7 +266,7 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
                 // What names a thing and what is read of it are not the same word, or nobody sees that one stands for the other.
                 // An element's name, an address, a colour: no other text says anything there.
                 Type::String if key.is_none_or(|k| *k != f.name) && of_a_kind(&f.name).is_some() => {
-                    of_a_kind(&f.name).map(|t| json!(t[i % 2]))
+                    of_a_kind(&f.name).map(|t| json!(t[i % 3]))
                 }
                 Type::String if key.is_some_and(|k| *k != f.name) => Some(json!(["Mug", "Bowl", "Tall vase"][i % 3])),
                 Type::String if key.is_some() => Some(json!(["mug", "bowl", "tall-vase"][i % 3])),
@@ -216,8 +290,8 @@ fn is_instance(fields: &[Field]) -> bool {
 }
 
 /// The texts of a field that takes no other; not those of names, of which any will do.
-fn of_a_kind(field: &str) -> Option<[&'static str; 2]> {
-    texts::of(field).filter(|texts| texts[0] != "mug")
+fn of_a_kind(field: &str) -> Option<[&'static str; 3]> {
+    texts::several(field).filter(|texts| texts[0] != "mug")
 }
 
 /// The field by which the things of a list are told apart: a text or a number that is called so.
@@ -452,7 +526,10 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
     });
     let columns = columns_of(surface);
     for prop in &surface.props {
-        let mut values = some_of(prop_values(&prop.name, &prop.ty), MOST_MEMBERS);
+        // What a component holds is called after it.
+        let held = held_by(&surface.name).filter(|_| ["value", "modelValue"].contains(&prop.name.as_str()));
+        let named = held.filter(|held| of_a_kind(held).is_some()).unwrap_or_else(|| prop.name.clone());
+        let mut values = some_of(prop_values(&named, &prop.ty), MOST_MEMBERS);
         if !columns.is_empty() && is_rows(prop) {
             values = values.into_iter().map(|value| with_cells(value, &columns)).collect();
         }

@@ -105,14 +105,26 @@ fn is_bare_field(combination: &Combination, site_of: &str, runs: &mut dyn Runs) 
     Ok(first.is_some_and(|n| is_field(n) && site(doc, n) == site_of) && !doc.descendants(Document::ROOT).any(is_text))
 }
 
-/// The same combination with a text for each prop that takes one, and content in each slot: what may name a control is there.
-fn filled(combination: &Combination, context: &LawContext<'_>) -> Combination {
+/// Where a control stands among those of its kind: their role, tag and number, and which of them it is. Texts that a parent passes may be
+/// classes, which change its site.
+fn rank(doc: &Document, node: NodeId) -> (String, usize, usize) {
+    let kind = |n: NodeId| format!("{} {}", role_of(doc, n).unwrap_or_default(), doc.local_name(n).unwrap_or_default());
+    let own = kind(node);
+    let alike: Vec<NodeId> = controls(doc).into_iter().filter(|n| kind(*n) == own).collect();
+    let at = alike.iter().position(|n| *n == node).unwrap_or_default();
+    (own, alike.len(), at)
+}
+
+/// The same combination with a text for each prop that takes one, or content in each slot, or both: what may name a control is there.
+fn filled(combination: &Combination, context: &LawContext<'_>, texts: bool, contents: bool) -> Combination {
     let mut out = combination.clone();
     let is_text = |value: &Value| matches!(value, Value::Json(serde_json::Value::String(text)) if !text.is_empty());
     for domain in context.domains {
         let fuller = match domain {
-            Domain::Prop(name, values) if !combination.props.get(name).is_some_and(is_text) => values.iter().position(is_text),
-            Domain::Slot(name, fills) if combination.fills.get(name).is_none_or(Option::is_none) => fills.iter().position(Option::is_some),
+            Domain::Prop(name, values) if texts && !combination.props.get(name).is_some_and(is_text) => values.iter().position(is_text),
+            Domain::Slot(name, fills) if contents && combination.fills.get(name).is_none_or(Option::is_none) => {
+                fills.iter().position(Option::is_some)
+            }
             _ => None,
         };
         if let Some(index) = fuller {
@@ -126,11 +138,18 @@ fn filled(combination: &Combination, context: &LawContext<'_>) -> Combination {
 fn can_be_named(combination: &Combination, context: &LawContext<'_>, site_of: &str, runs: &mut dyn Runs) -> Result<bool, StageError> {
     let passed = [("aria-label", "Kiln"), ("ariaLabel", "Kiln"), ("id", "kiln"), ("title", "Kiln")];
     let ways = passed.into_iter().map(|(prop, value)| change(combination, prop, Value::json(value)));
-    for way in std::iter::once(filled(combination, context)).chain(ways) {
+    let plain = runs.play(&mount(combination))?;
+    let ranks: Vec<_> = plain.mount().map_or_else(Vec::new, |page| {
+        let doc = &page.tree;
+        controls(doc).into_iter().filter(|n| site(doc, *n) == site_of).map(|n| rank(doc, n)).collect()
+    });
+    let fuller = [(true, true), (true, false), (false, true)].map(|(texts, contents)| filled(combination, context, texts, contents));
+    for way in fuller.into_iter().chain(ways) {
         let observation = runs.play(&mount(&way))?;
         let Some(page) = observation.mount() else { continue };
         let doc = &page.tree;
-        let reached = controls(doc).into_iter().filter(|n| site(doc, *n) == site_of).any(|n| {
+        let is_it = |n: &NodeId| site(doc, *n) == site_of || ranks.contains(&rank(doc, *n));
+        let reached = controls(doc).into_iter().filter(is_it).any(|n| {
             !accessible_name(doc, n).is_empty() || (doc.element(n).is_some_and(form::is_labelable) && doc.attr(n, "id") == Some("kiln"))
         });
         if reached {

@@ -91,7 +91,7 @@ pub(super) fn base<'a>(context: &LawContext<'a>, name: &str, values: &[&Value], 
 pub(super) struct Change<'a> {
     pub(super) prop: &'a str,
     pub(super) from: &'a Value,
-    to: Combination,
+    pub(super) to: Combination,
     /// What was seen after it, and after a fresh mount.
     pub(super) updated: Rc<PhaseSnapshot>,
     pub(super) fresh: Rc<PhaseSnapshot>,

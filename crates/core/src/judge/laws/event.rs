@@ -129,7 +129,7 @@ fn is_within(value: &Json, other: &Json) -> bool {
 }
 
 /// Events that tell where the pointer and the focus are: a component that is disabled may still tell of them.
-pub(super) const OF_ATTENTION: [&str; 16] = [
+pub(super) const OF_ATTENTION: [&str; 18] = [
     "focus",
     "blur",
     "focusin",
@@ -144,9 +144,20 @@ pub(super) const OF_ATTENTION: [&str; 16] = [
     "pointerenter",
     "pointerleave",
     "pointermove",
+    "pointerover",
+    "pointerout",
     "pointerdown",
     "pointerup",
 ];
+
+/// Whether an event tells where the pointer and the focus are, or which key was pressed, by its name (`dayMouseEnter`, `onInputKeyDown`) or by the
+/// event of the page that it passes on.
+fn is_of_attention(event: &Emitted) -> bool {
+    let name = event.name.to_lowercase().replace(['-', '_', ':'], "");
+    let by_name = name.starts_with("key") || OF_ATTENTION.iter().chain(&["keydown", "keyup", "keypress"]).any(|of| name.ends_with(of));
+    let of_page = |value: &Value| value.as_json().and_then(|json| json.get("type")?.as_str()).is_some_and(|of| OF_ATTENTION.contains(&of));
+    by_name || event.payload.iter().any(of_page)
+}
 
 /// While it is disabled, nothing that a person does makes it emit; while it is read-only, nothing makes it report another value.
 pub(super) fn inert(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
@@ -174,10 +185,7 @@ fn inert_by_its_word(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcom
         if doc.attr(acted.node, SAYS_DISABLED) != Some("true") || form::is_disabled(doc, acted.node) {
             continue;
         }
-        let told = |e: &&Emitted| {
-            let name = e.name.to_lowercase();
-            !OF_ATTENTION.contains(&name.as_str()) && !name.starts_with("key") && name != "click"
-        };
+        let told = |e: &&Emitted| !is_of_attention(e) && e.name != "click";
         let event = acted.after.events.iter().chain(&acted.after.strays).find(told);
         let failure = event.map(|event| Failure {
             message: format!("a press of what says that it is disabled makes it emit `{}`", event.name),
@@ -227,7 +235,7 @@ fn inert_while(name: &str, only_changes: bool, context: &LawContext<'_>, runs: &
             .iter()
             .skip(1)
             .flat_map(|p| p.events.iter().chain(&p.strays))
-            .filter(|e| !OF_ATTENTION.contains(&e.name.to_lowercase().as_str()) && !e.name.to_lowercase().starts_with("key"))
+            .filter(|e| !is_of_attention(e))
             .filter(|e| !only_changes || is_of_change(e))
             .collect();
         let failure = heard.first().map(|first| Failure {

@@ -14,7 +14,7 @@ use crate::judge::check::in_words;
 use crate::judge::equivalence::{difference, observable};
 use crate::judge::{missing, warnings};
 use crate::naming::kebab;
-use crate::observation::{Emitted, Observation, PhaseSnapshot, Tone};
+use crate::observation::{Emitted, Note, Observation, PhaseSnapshot, Tone};
 use crate::plan::{Domain, is_time};
 use crate::stage::{Combination, Script, StageError, Step};
 use crate::surface::{Framework, Type};
@@ -202,7 +202,11 @@ fn refuses_change(text: &str) -> bool {
 pub(super) fn warned(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let changes = changes(context, runs, |prop, from, to| !is_late(prop, from, to))?;
     let judged = changes.into_iter().filter_map(|change| {
-        let note = change.updated.notes.iter().find(|n| n.tone == Tone::Warned && warnings::read(&n.text).is_some_and(|w| w.is_own()))?;
+        let is_own = |n: &Note| {
+            let warning = warnings::read(&n.text).filter(|w| n.tone == Tone::Warned && w.is_own());
+            warning.is_some_and(|w| !render::is_of_made_up_name(&w, &change.to, context))
+        };
+        let note = change.updated.notes.iter().find(|n| is_own(n))?;
         let warning = warnings::read(&note.text)?.in_words(&context.surface.name);
         let message = format!("it warned when {}: {warning}", change.in_words());
         let failure = Failure { message, expected: Some("nothing".into()), actual: Some(note.text.clone()), ..Failure::default() };
@@ -397,6 +401,10 @@ fn spilled(
     doc.composed_descendants(body).find_map(|node| {
         let element = doc.element(node)?;
         if element.namespace != fidelon_dom::Namespace::Html || element.local.contains('-') || given.contains(&node) {
+            return None;
+        }
+        // What is no element of HTML is the name of a component that nobody registered: it takes what it takes.
+        if !fidelon_dom::attributes::is_element(&element.local) {
             return None;
         }
         // An element that the parent names knows what the parent says that it does.

@@ -91,6 +91,9 @@ pub(super) fn is_refused(checked: &Checked, context: &LawContext<'_>) -> bool {
         matches!(value, Value::Json(serde_json::Value::String(_))) && !context.given.iter().any(|given| given == name)
     };
     let refused = REFUSALS.iter().any(|words| text.contains(words)) && checked.combination.props.iter().any(made_up);
+    // A number out of the range of what the language does with it: ten thousand decimals. A stack that is full is no such thing.
+    let is_range = text.starts_with("RangeError: ") && !text.contains("call stack");
+    let refused = refused || is_range && self::made_up(&checked.combination, context).any(|(_, value)| is_number(value));
     refused || is_validated(text, checked, context) || is_misplaced(text, &checked.combination, None)
 }
 
@@ -123,7 +126,9 @@ fn is_misplaced(text: &str, combination: &Combination, shown: Option<&PhaseSnaps
 /// Whether a component refuses by itself what the plan made up: it throws an error of its own that names the prop or tells the value. What
 /// it refuses in the plainest combination, too, is no absurd value.
 fn is_validated(text: &str, checked: &Checked, context: &LawContext<'_>) -> bool {
-    let deliberate = text.starts_with("Error: ") || text.starts_with("RangeError: ");
+    // What is thrown and is no error was written on purpose: `throw 'Value should be …'`.
+    let thrown = text.strip_prefix("uncaught: ").is_some_and(|rest| !rest.split([' ', ':']).next().unwrap_or_default().ends_with("Error"));
+    let deliberate = thrown || text.starts_with("Error: ") || text.starts_with("RangeError: ");
     let place = checked.failure.as_ref().and_then(|f| f.place.as_ref());
     // What a framework throws is said of how it is used; any other code that throws a sentence of its own refuses what it was given.
     let refuses =
@@ -135,8 +140,21 @@ fn is_validated(text: &str, checked: &Checked, context: &LawContext<'_>) -> bool
     if deliberate && advises && of_content() {
         return true;
     }
+    // What is not passed and has to be, whatever its type says.
+    let is_missed =
+        |name: &str| checked.combination.props.get(name).is_none_or(|v| *v == Value::Absent) && words(text).any(|word| word == name);
+    if deliberate && text.contains("required") && context.surface.props.iter().any(|prop| is_missed(&prop.name)) {
+        return true;
+    }
     let mut made_up = made_up(&checked.combination, context);
-    deliberate && made_up.any(|(name, value)| refuses || names(text, name) || tells(text, value) || advises && is_free(value))
+    let speaks_of = |name: &str| {
+        let of_prop = crate::plan::words(name);
+        words(text).any(|word| word.len() > 4 && of_prop.iter().any(|of| of.eq_ignore_ascii_case(word)))
+    };
+    deliberate
+        && made_up.any(|(name, value)| {
+            refuses || thrown || names(text, name) || tells(text, value) || (advises || speaks_of(name)) && is_free(value)
+        })
 }
 
 /// The values of a combination that the plan made up beyond the plainest ones.
@@ -221,7 +239,12 @@ fn warned_of(observation: &Observation, combination: &Combination, context: &Law
         }
         if warning.as_ref().is_some_and(|w| {
             let further_in = is_refused_further_in(w, combination, context);
-            w.is_of_another_law() || is_ours(w, context) || further_in || is_for_content(w, combination, context)
+            w.is_of_another_law()
+                || is_ours(w, context)
+                || further_in
+                || is_for_content(w, combination, context)
+                || is_of_made_up_name(w, combination, context)
+                || w.kind == warnings::Kind::NoCount && made_up(combination, context).any(|(_, value)| is_number(value))
         }) {
             continue;
         }
@@ -257,17 +280,24 @@ fn is_own_refusal(note: &Note, combination: &Combination, context: &LawContext<'
     // A word of the plan's in quotes, wherever it stands in what is passed: a section of this name is not on the page.
     let quotes = |value: &Value| texts_in(value).iter().any(|t| ['"', '\'', '`'].iter().any(|q| note.text.contains(&format!("{q}{t}{q}"))));
     let by_quote = own && combination.props.iter().any(|(name, value)| !context.given.contains(name) && quotes(value));
+    // Content that was left out, in words of its own: a slot is empty.
+    let asks_for_content = || {
+        let is_left_out = combination.fills.values().any(Option::is_none) || combination.fills.is_empty();
+        let of_content = ["child", "slot", "content"].iter().any(|word| words(&note.text).any(|w| w.to_lowercase().starts_with(word)));
+        is_left_out && of_content && !context.surface.slots.is_empty()
+    };
     by_value
         || by_text
         || by_quote
+        || own && asks_for_content()
         || own && (made_up(combination, context).any(|(_, value)| is_absurd(value)) || has_made_up() && advises())
 }
 
-/// The texts in a value that say enough to be known again.
+/// The texts in a value that say enough to be known again, where they stand in quotes.
 fn texts_in(value: &Value) -> Vec<String> {
     fn of(json: &serde_json::Value, out: &mut Vec<String>) {
         match json {
-            serde_json::Value::String(text) if text.len() > 2 => out.push(text.clone()),
+            serde_json::Value::String(text) if text.len() > 1 => out.push(text.clone()),
             serde_json::Value::Array(list) => list.iter().for_each(|v| of(v, out)),
             serde_json::Value::Object(fields) => fields.values().for_each(|v| of(v, out)),
             _ => {}
@@ -317,6 +347,23 @@ fn is_refused_further_in(warning: &Warning, combination: &Combination, context: 
     is_of_child
         && warning.kind == warnings::Kind::RefusedValue
         && made_up(combination, context).any(|(_, value)| !texts_in(value).is_empty())
+}
+
+/// Whether it is about a component that a prop names, by a text that the plan made up or by its default: who registers it is around the
+/// component.
+pub(super) fn is_of_made_up_name(warning: &Warning, combination: &Combination, context: &LawContext<'_>) -> bool {
+    let Some(named) = warning.of.as_deref().filter(|_| warning.kind == warnings::Kind::UnknownElement) else { return false };
+    let is_given = |prop: &str| context.given.iter().any(|given| given == prop);
+    let is_it = |value: &Value| matches!(value, Value::Json(serde_json::Value::String(text)) if text == named);
+    let by_default = context.surface.props.iter().any(|prop| {
+        let written = prop.default.as_deref().map(|text| text.trim_matches(['\'', '"', '`']));
+        written == Some(named) && combination.props.get(&prop.name).is_none_or(|value| *value == Value::Absent)
+    });
+    by_default || combination.props.iter().any(|(name, value)| !is_given(name) && is_it(value))
+}
+
+fn is_number(value: &Value) -> bool {
+    matches!(value, Value::Json(serde_json::Value::Number(_)))
 }
 
 /// The package that a file lies in; none for the project's own.
