@@ -166,6 +166,7 @@ fn said(law: &str, surface: &Surface, domains: &[Domain], combinations: &[Combin
         network: Some(&network),
         effort: Effort::Normal,
         is_scene: false,
+        is_part: false,
     };
     let law = LAWS.iter().find(|l| l.name == law).unwrap_or_else(|| panic!("{law} is a law"));
     (law.check)(&matter, &mut MadeUp(model)).expect("it can be played").into_iter().map(|c| c.failure).collect()

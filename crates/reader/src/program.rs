@@ -83,13 +83,16 @@ pub struct Sources<'a> {
     pub opened: &'a Opened,
 }
 
+/// What the specifiers of a file mean.
+type Specifiers = HashMap<String, Option<Arc<Module>>>;
+
 /// Files that were opened for the types in them, each once.
 #[derive(Debug, Default)]
 pub struct Opened {
     count: Cell<u32>,
     modules: RefCell<HashMap<PathBuf, Option<Arc<Module>>>>,
     /// What a specifier means in a file: a name that is passed on by many files is looked for in each of them.
-    imported: RefCell<HashMap<PathBuf, HashMap<String, Option<Arc<Module>>>>>,
+    imported: RefCell<HashMap<PathBuf, Specifiers>>,
 }
 
 /// Most files that are opened for the types of one file: a barrel of barrels would take seconds.

@@ -10,6 +10,7 @@ mod by_law;
 mod first_look;
 mod left_out;
 pub(crate) mod no_verdict;
+pub(crate) mod parents;
 mod state;
 
 use std::cell::{Cell, RefCell};
@@ -24,7 +25,7 @@ use fidelon_core::gallery::Gallery;
 use fidelon_core::judge::clause::Standing;
 use fidelon_core::judge::laws::{self, Checked, Effort, Runs as _};
 use fidelon_core::results::{Compared, Component, Coverage, FileFault, Met, Reason, Rule};
-use fidelon_core::scene::{Scene, Started};
+use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Expressions, Stage, StageError};
 use fidelon_core::surface::{ChildUse, Prop, Surface};
 use fidelon_source::Place;
@@ -117,29 +118,29 @@ pub fn judge(
     let mut other = other;
     let mut beside = SideOutputs::default();
     let (mut component, mut gallery) = pass(job, held, stage, reborrow(&mut other), engine, how, &mut beside);
-    // What asks for its application is judged within what that starts with, where this can be played.
-    if beside.asks.get()
-        && let Some(scene) = application::within(&job.scene, &job.root)
-    {
-        let within = Job { scene, ..job.clone() };
-        let mut again = SideOutputs::default();
-        (component, gallery) = pass(&within, held, stage, reborrow(&mut other), engine, how, &mut again);
+    // What asks for what is around it is judged within that, where the project has it and it can be played.
+    let mut within = Job { scene: job.scene.clone(), ..job.clone() };
+    while let Some(scene) = beside.next.take() {
+        within.scene = scene;
+        beside = SideOutputs::default();
+        (component, gallery) = pass(&within, held, stage, reborrow(&mut other), engine, how, &mut beside);
+    }
+    if within.scene != job.scene {
         if component.verdict == Verdict::Unjudged {
-            // Told in the words of the component alone: what the application needs may be more than it does.
-            let refused = application::refused(&within.scene, component.reason.as_ref());
-            again = SideOutputs { stands_alone: true, ..SideOutputs::default() };
-            (component, gallery) = pass(job, held, stage, other, engine, how, &mut again);
+            // Told in the words of the component alone: what was put around it may need more than it does.
+            let refused = application::refused(&job.scene, &within.scene, component.reason.as_ref());
+            beside = SideOutputs { stands_alone: true, ..SideOutputs::default() };
+            (component, gallery) = pass(job, held, stage, other, engine, how, &mut beside);
             component.notes.push(refused);
         } else {
-            component.notes.insert(0, application::note(&within.scene));
+            component.notes.insert(0, application::note(&job.scene, &within.scene));
         }
-        beside = SideOutputs { start: within.scene.start, ..again };
     }
     let carried = beside.carried.get();
     if carried {
         component.notes.insert(0, CARRIED.into());
     }
-    let start = beside.start.iter().map(|started| job.root.join(&started.file)).collect();
+    let start = within.scene.start.iter().map(|started| job.root.join(&started.file)).collect();
     Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner(), carried, start }
 }
 
@@ -175,12 +176,10 @@ struct SideOutputs {
     used: RefCell<Vec<usize>>,
     /// Whether something broke that was left over from an earlier case.
     carried: Cell<bool>,
-    /// Whether it asks for what its application starts with, and that is known: nothing more was judged.
-    asks: Cell<bool>,
+    /// The component with more around it, where it asks for that and the project has it: nothing more was judged.
+    next: Option<Scene>,
     /// Whether it is judged alone, whatever it asks for.
     stands_alone: bool,
-    /// What its application starts with, where it was tried.
-    start: Vec<Started>,
 }
 
 /// One pass over all clauses and laws.
@@ -266,7 +265,7 @@ fn round(
     (runs, compares): (&mut CachingRunner<'_>, bool),
     engine: &mut dyn Expressions,
     struck: &mut Struck,
-    SideOutputs { faults, used, carried, asks, stands_alone, .. }: &mut SideOutputs,
+    SideOutputs { faults, used, carried, next, stands_alone }: &mut SideOutputs,
 ) -> Result<(Component, Option<Gallery>), WithLess> {
     let (surface, contract) = (&job.surface, held.and_then(|h| h.contract));
     let mut out = blank(job, held);
@@ -290,9 +289,14 @@ fn round(
     out.coverage =
         Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible, props: passed(surface, &planned) };
     if contract.is_none_or(|c| c.scene.is_none()) && !how.once {
-        let mut asks_around = || application::is_asked_for(surface, &job.root, &plan.combinations, runs);
-        if !*stands_alone && asks_around() && application::within(&job.scene, &job.root).is_some() {
-            asks.set(true);
+        if !*stands_alone && let Some(said) = application::is_asked_for(surface, &job.root, &plan.combinations, runs) {
+            *next = application::more(job, &said);
+            if next.is_some() {
+                return Ok((out, None));
+            }
+        }
+        if job.scene.wrap.len() > job.wrapped && !application::shows(&plan.combinations, runs) {
+            out.reason = Some(Reason { message: "within its parent it is not shown".into(), place: None, file: false });
             return Ok((out, None));
         }
         match alone::cannot(surface, &job.root, &plan.combinations, runs) {
@@ -306,9 +310,10 @@ fn round(
         }
         out.notes.extend(alone::warns(surface, &plan.combinations, runs).unwrap_or_default());
     }
-    if !job.scene.start.is_empty() {
-        let said = application::said_around(&plan.combinations, runs);
-        out.notes.extend(said.iter().map(|said| format!("around it a package warns: {}", said.lines().next().unwrap_or_default())));
+    let is_part = job.scene.wrap.len() > job.wrapped;
+    if !job.scene.start.is_empty() || is_part {
+        let said = application::said_around(is_part, &plan.combinations, runs);
+        out.notes.extend(application::in_short(&said));
         runs.leave_out(said);
     }
     used.borrow_mut().clear();
@@ -324,6 +329,7 @@ fn round(
         once: how.once,
         exempt: &job.exempt,
         root: &job.root,
+        is_part: job.scene.wrap.len() > job.wrapped,
         children: &job.children,
         unused: &job.unused,
         used,
@@ -409,6 +415,8 @@ struct ComponentJudge<'a> {
     exempt: &'a [Arc<FolderExemption>],
     /// The folder of the project.
     root: &'a Path,
+    /// Whether it stands within a parent that was found for it.
+    is_part: bool,
     /// The children that it shows.
     children: &'a [ChildUse],
     /// What it declares and does not use.

@@ -14,6 +14,7 @@ use fidelon_core::surface::ChildUse;
 use fidelon_loader::{Aliases, Cache};
 use fidelon_source::{Bounds, DiskFiles, Files, Place, ProjectFiles, Span, place_of};
 
+use crate::judging::parents::ComponentTexts;
 use crate::scene_builder::Staging;
 use crate::selection::Selection;
 use crate::settings::{self, FolderExemption};
@@ -38,6 +39,10 @@ pub struct Job {
     pub children: Vec<ChildUse>,
     /// What it declares and does not use, where a run asks for it.
     pub unused: Vec<(String, Place)>,
+    /// How many of the components around it the project or a contract put there.
+    pub wrapped: usize,
+    /// The texts of the project's components, for a part that asks for its parent.
+    pub texts: Arc<ComponentTexts>,
 }
 
 impl Job {
@@ -52,6 +57,8 @@ impl Job {
             root: Path::new("").into(),
             children: Vec::new(),
             unused: Vec::new(),
+            wrapped: 0,
+            texts: Arc::default(),
         }
     }
 
@@ -177,11 +184,14 @@ pub fn survey(root: &Path, paths: &[PathBuf], cache: &Cache) -> Result<Survey, S
     out.faults.extend(faults);
     selection.check(out.jobs.iter().map(|j| &j.surface))?;
     out.jobs.retain(|job| selection.holds(&job.surface));
+    let texts: Arc<ComponentTexts> = Arc::default();
     for job in &mut out.jobs {
         let file = root.join(&job.surface.file);
         // A scene stands for its parts, which lie elsewhere than its contract.
         let first = job.scene.parts.first().map_or_else(|| file.clone(), |p| root.join(&p.surface.file));
         surroundings.iter().rev().for_each(|s| s.put_around(&mut job.scene, &first));
+        job.wrapped = job.scene.wrap.len();
+        job.texts = texts.clone();
         job.root = root.into();
         job.exempt = settings.exemptions.iter().filter(|e| e.covers(&file)).cloned().collect();
     }

@@ -286,7 +286,12 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
 fn is_instance(fields: &[Field]) -> bool {
     let is_handler = |f: &Field| f.name.strip_prefix("on").is_some_and(|rest| rest.starts_with(char::is_uppercase));
     let methods = fields.iter().filter(|f| f.required && f.ty == Type::Function && !is_handler(f)).count();
-    methods > 2 && methods * 2 > fields.len()
+    // What is asked for something gives it: `getBoundingClientRect`, `toDate`.
+    let asked = |f: &Field| {
+        let words = words(&f.name);
+        words.len() > 1 && ["get", "to", "is", "has", "find", "create", "compute"].contains(&words[0].as_str())
+    };
+    methods > 2 && methods * 2 > fields.len() || fields.iter().any(|f| f.required && f.ty == Type::Function && asked(f))
 }
 
 /// The texts of a field that takes no other; not those of names, of which any will do.

@@ -147,7 +147,7 @@ fn whole(folder: &Path, import: &ImportDeclaration<'_>) -> Json {
 }
 
 /// A statement as it stands in a module that exports nothing.
-fn declared<'s>(statement: &'s Statement<'_>) -> Option<Span> {
+fn declared(statement: &Statement<'_>) -> Option<Span> {
     match statement {
         Statement::ImportDeclaration(_) | Statement::ExportAllDeclaration(_) | Statement::ExportNamedDeclaration(_) => None,
         Statement::ExportDeclaration(export) => Some(export.declaration.span()),

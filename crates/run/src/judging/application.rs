@@ -2,6 +2,7 @@
 
 use std::path::Path;
 
+use fidelon_core::judge::equivalence::observable;
 use fidelon_core::judge::laws::{self, Runs as _};
 use fidelon_core::judge::warnings::{self, Kind};
 use fidelon_core::observation::{Note, Tone};
@@ -11,29 +12,57 @@ use fidelon_core::stage::Combination;
 use fidelon_core::surface::{Framework, StartsBy, Surface};
 use fidelon_loader::start::{Made, starts};
 
-use super::alone;
+use super::{alone, parents};
 use crate::caching_runner::CachingRunner;
+use crate::survey::Job;
 
 /// Combinations that must all fail before a component is taken to ask for its application.
 const ASKED: usize = 3;
 
-/// Whether a component that stands alone misses something, or fails whatever it is passed.
-pub(super) fn is_asked_for(surface: &Surface, root: &Path, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> bool {
-    if alone::cannot(surface, root, combinations, runs).is_ok_and(|reason| reason.is_some()) {
-        return true;
+/// Combinations that are looked at to see whether a component shows at all.
+const MOST_LOOKED_AT: usize = 24;
+
+/// What a component that stands alone says to miss, or that it fails with whatever it is passed; none for any other.
+pub(super) fn is_asked_for(surface: &Surface, root: &Path, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Option<String> {
+    if let Ok(Some(reason)) = alone::cannot(surface, root, combinations, runs) {
+        return Some(reason.message);
     }
-    if alone::warns(surface, combinations, runs).is_ok_and(|notes| !notes.is_empty()) {
-        return true;
+    if let Some(first) = alone::warns(surface, combinations, runs).ok().and_then(|notes| notes.into_iter().next()) {
+        return Some(first);
+    }
+    let noted = |combination: &Combination, runs: &mut CachingRunner<'_>, is_it: &dyn Fn(&Note) -> bool| {
+        let played = runs.play(&laws::mount(combination)).ok()?;
+        played.phases.iter().flat_map(|p| &p.notes).find(|n| is_it(n)).map(|n| n.text.clone())
+    };
+    let asked = laws::spread(&combinations.iter().collect::<Vec<_>>(), ASKED);
+    let failed: Option<Vec<String>> = asked.iter().map(|c| noted(c, runs, &|n| n.tone == Tone::Failed)).collect();
+    if let Some(first) = failed.and_then(|all| all.into_iter().next()) {
+        return Some(first);
     }
     // A tag that names nothing may be registered for the whole application.
     let names_nothing = |n: &Note| n.tone == Tone::Warned && warnings::read(&n.text).is_some_and(|w| w.kind == Kind::UnknownElement);
-    let has = |combination: &Combination, runs: &mut CachingRunner<'_>, is_it: &dyn Fn(&Note) -> bool| {
-        let played = runs.play(&laws::mount(combination));
-        played.is_ok_and(|o| o.phases.iter().flat_map(|p| &p.notes).any(is_it))
-    };
-    let asked = laws::spread(&combinations.iter().collect::<Vec<_>>(), ASKED);
-    !asked.is_empty() && asked.iter().all(|c| has(c, runs, &|n| n.tone == Tone::Failed))
-        || asked.iter().any(|c| has(c, runs, &names_nothing))
+    asked.iter().find_map(|c| noted(c, runs, &names_nothing))
+}
+
+/// The component with more around it, by what it says to miss: the parent that it is a part of, or what its application starts with.
+pub(super) fn more(job: &Job, said: &str) -> Option<Scene> {
+    // Who says what stands around it has said all.
+    let is_given = job.wrapped > 0 || !job.scene.setup.is_empty();
+    (!is_given).then(|| parents::within(&job.scene, &job.root, &job.texts, said).or_else(|| within(&job.scene, &job.root))).flatten()
+}
+
+/// Whether anything of a component is to be seen: within a parent that is closed all cases look the same.
+pub(super) fn shows(combinations: &[Combination], runs: &mut CachingRunner<'_>) -> bool {
+    let mut seen: Vec<std::sync::Arc<str>> = Vec::new();
+    for combination in laws::spread(&combinations.iter().collect::<Vec<_>>(), MOST_LOOKED_AT) {
+        let Ok(observation) = runs.play(&laws::mount(combination)) else { continue };
+        let Some(shown) = observation.mount().map(observable) else { continue };
+        if seen.iter().any(|known| *known != shown) {
+            return true;
+        }
+        seen.push(shown);
+    }
+    false
 }
 
 /// The same scene within what the application starts with that its first part belongs to; none where nothing says how that starts, or where
@@ -44,8 +73,7 @@ pub(crate) fn within(scene: &Scene, root: &Path) -> Option<Scene> {
         StartsBy::Application => Made::Vue,
         StartsBy::Rendering => Made::Jsx,
     };
-    // Who says what stands around it has said all.
-    if !scene.start.is_empty() || !scene.setup.is_empty() || !scene.wrap.is_empty() || surface.is_served() {
+    if !scene.start.is_empty() || surface.is_served() {
         return None;
     }
     let shown = |file: &Path| file.strip_prefix(root).unwrap_or(file).to_string_lossy().into_owned();
@@ -59,14 +87,25 @@ pub(crate) fn within(scene: &Scene, root: &Path) -> Option<Scene> {
     (!start.is_empty()).then(|| Scene { start, ..scene.clone() })
 }
 
-/// What packages that the application brings warn of in plain cases, most of them once for a page: it is not said of the component.
-pub(super) fn said_around(combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Vec<String> {
+/// What is said around the component, in a few words.
+pub(super) fn in_short(said: &[String]) -> Option<String> {
+    let short = |text: &String| {
+        let line = text.lines().next().unwrap_or_default();
+        let cut: String = line.chars().take(100).collect();
+        if cut.len() < line.len() { format!("{cut}…") } else { cut }
+    };
+    (!said.is_empty()).then(|| format!("warned of around it: {}", said.iter().map(short).collect::<Vec<_>>().join("; ")))
+}
+
+/// What packages that the application brings warn of in plain cases, most of them once for a page: it is not said of the component. Of a part
+/// that stands without the others so does the parent's own code.
+pub(super) fn said_around(is_part: bool, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Vec<String> {
     let is_elsewhere = |n: &Note| {
         let package = n.place.as_ref().and_then(|place| place.file.rsplit_once("node_modules/"));
         n.tone == Tone::Warned
             && warnings::read(&n.text).is_none()
             && package.is_none_or(|(_, within)| !is_of_framework(within))
-            && n.place.as_ref().is_none_or(|place| place.file.contains("node_modules/"))
+            && (is_part || n.place.as_ref().is_none_or(|place| place.file.contains("node_modules/")))
     };
     let mut out: Vec<String> = Vec::new();
     for combination in laws::spread(&combinations.iter().collect::<Vec<_>>(), ASKED) {
@@ -85,15 +124,24 @@ fn is_of_framework(within: &str) -> bool {
     Framework::is_package(&within[..end])
 }
 
-/// What is said of a component that was judged so.
-pub(super) fn note(scene: &Scene) -> String {
-    let files: Vec<String> = scene.start.iter().map(|started| format!("`{}`", started.file)).collect();
-    format!("judged within what {} {} around it", files.join(" and "), if files.len() > 1 { "put" } else { "puts" })
+/// What was put around a component, in words.
+fn put(before: &Scene, after: &Scene) -> String {
+    let parents = after.wrap.len() - before.wrap.len();
+    let names = after.wrap[..parents].iter().map(|w| match w.component.export.as_str() {
+        "default" => format!("`{}`", w.component.file),
+        export => format!("`{}#{export}`", w.component.file),
+    });
+    let start = after.start.iter().map(|started| format!("what `{}` puts around it", started.file));
+    start.chain(names).collect::<Vec<_>>().join(", ")
 }
 
-/// What is said of a component that asked for its application in vain.
-pub(super) fn refused(scene: &Scene, reason: Option<&Reason>) -> String {
-    let files: Vec<String> = scene.start.iter().map(|started| format!("`{}`", started.file)).collect();
+/// What is said of a component that was judged so.
+pub(super) fn note(before: &Scene, after: &Scene) -> String {
+    format!("judged within {}", put(before, after))
+}
+
+/// What is said of a component that asked for what is around it in vain.
+pub(super) fn refused(before: &Scene, after: &Scene, reason: Option<&Reason>) -> String {
     let because = reason.map_or_else(String::new, |reason| format!(": {}", reason.message));
-    format!("what {} {} around it did not help{because}", files.join(" and "), if files.len() > 1 { "put" } else { "puts" })
+    format!("tried within {}{because}", put(before, after))
 }

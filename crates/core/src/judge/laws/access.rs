@@ -173,6 +173,8 @@ pub(super) fn unique_ids(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOu
             continue;
         }
         let dangled = match dangling(one, combination, context.except) {
+            // What it refers to may be another part.
+            Some(_) if context.is_part => None,
             Some((node, _)) if is_around_content(&site(&one.tree, node), combination, context, runs)? => None,
             dangled => dangled,
         };
@@ -202,7 +204,8 @@ fn is_around_content(site_of: &str, combination: &Combination, context: &LawCont
     let has_field = doc.descendants(Document::ROOT).any(is_field);
     let is_it = |around: NodeId| site(doc, around) == site_of && !(doc.is_html(around, "label") && has_field);
     let given = page.held.values().flat_map(|h| h.given.values()).flatten();
-    Ok(given.into_iter().any(|g| doc.flat_ancestors(g.node).any(is_it)))
+    // Content may take the place of the element itself.
+    Ok(given.into_iter().any(|g| std::iter::once(g.node).chain(doc.flat_ancestors(g.node)).any(is_it)))
 }
 
 /// An id that the parent passed, or that is made from what it passed, is the parent's to keep unique.

@@ -28,9 +28,11 @@ pub(super) fn told(combination: &Combination) -> Script {
     Script { phases: vec![pass.clone(), pass], ..mount(combination) }
 }
 
-/// Names that say of themselves that only the first value counts, or of which HTML says so (§6.6.7, `autofocus`: where it comes into the page).
+/// Names that say of themselves that only the first value counts, or of which HTML says so (§6.6.7, `autofocus`: where it comes into the page);
+/// and the one by which many libraries let a parent's content take the place of an element: it says how the parent is written.
 pub(super) fn is_initial(name: &str) -> bool {
     name.eq_ignore_ascii_case("autofocus")
+        || kebab(name) == "as-child"
         || ["initial", "default"].iter().any(|p| name.strip_prefix(p).is_some_and(|r| r.starts_with(|c: char| c.is_uppercase())))
 }
 

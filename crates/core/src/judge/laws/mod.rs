@@ -118,6 +118,8 @@ pub struct LawContext<'a> {
     pub effort: Effort,
     /// True for a scene: its props are the fields of its state.
     pub is_scene: bool,
+    /// True for a part that stands in a parent which was found for it, without the other parts that a person would put there.
+    pub is_part: bool,
 }
 
 impl<'a> LawContext<'a> {
