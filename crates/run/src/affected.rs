@@ -4,6 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 
 use fidelon_loader::Loader;
+use fidelon_loader::start::is_main;
 use fidelon_stage::compilers::RealmCompilers;
 
 use crate::stages::StageOptions;
@@ -40,6 +41,10 @@ impl<'a> Reach<'a> {
 
     /// Whether a job's files, or what they import, are among these.
     pub(crate) fn touches(&mut self, survey: &Survey, job: &Job, changed: &BTreeSet<PathBuf>) -> bool {
+        // A parent that is found for a part is no module of it.
+        if job.surface.asks_around && changed.iter().any(|file| fidelon_reader::is_component_file(file)) {
+            return true;
+        }
         let contract = job.contract.and_then(|index| survey.contracts.get(index));
         let beside = contract.into_iter().flat_map(|c| c.reads.iter().map(|file| self.root.join(file)).chain([self.root.join(&c.file)]));
         let accepted = self.root.join(baseline_file(&job.surface));
@@ -67,7 +72,7 @@ impl<'a> Reach<'a> {
 }
 
 /// Files of a project that decide which versions of packages are installed, and how its sources are read: a change of one touches every
-/// component.
+/// component. So may the main script, which says what stands around them.
 pub(crate) fn touches_all(file: &Path) -> bool {
     const NAMES: [&str; 8] = [
         "package.json",
@@ -80,5 +85,5 @@ pub(crate) fn touches_all(file: &Path) -> bool {
         crate::settings::FILE,
     ];
     let name = file.file_name().and_then(|n| n.to_str()).unwrap_or_default();
-    NAMES.contains(&name) || (name.starts_with("tsconfig") && name.ends_with(".json"))
+    NAMES.contains(&name) || is_main(file) || (name.starts_with("tsconfig") && name.ends_with(".json"))
 }

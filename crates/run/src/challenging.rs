@@ -122,7 +122,10 @@ fn one(request: &Request, options: &ChallengeOptions, work: Work<'_>) -> Challen
         how.realms = Realms::Fresh;
     }
     // What is broken as it is notices no fault: the other promises are asked.
-    let job = without_broken(work.job, &as_it_is.component);
+    let mut job = without_broken(work.job, &as_it_is.component);
+    if let Some(scene) = as_it_is.within.clone() {
+        job.scene = scene;
+    }
     let contract = work.held.and_then(|h| h.contract).map(|c| keeping(c, &as_it_is.component));
     out.broken = as_it_is.component.findings.iter().map(by).fold(Vec::new(), |mut all, rule| {
         if !all.contains(&rule) {

@@ -21,6 +21,7 @@ use fidelon_core::{Surface, UnjudgedCause};
 use self::pairs::Pair;
 use self::scripts::Act;
 use crate::caching_runner::{CachingRunner, Realms};
+use crate::judging::application;
 use crate::judging::no_verdict::reason;
 use crate::learning;
 use crate::pipeline::{Request, contract_of, message_of};
@@ -103,6 +104,9 @@ fn one((before, first, a): Side<'_>, (after, second, b): Side<'_>, options: &Com
     let completed_a = crate::told::completed(asked_a, held, stage_a);
     let completed_b = crate::told::completed(asked_b, contract_of(second, asked_b).and_then(|h| h.contract), stage_b);
     let (job_a, job_b) = (completed_a.as_ref().unwrap_or(asked_a), completed_b.as_ref().unwrap_or(asked_b));
+    let around_a = application::surrounded(job_a, held, stage_a, expressions);
+    let around_b = application::surrounded(job_b, contract_of(second, asked_b).and_then(|h| h.contract), stage_b, expressions);
+    let (job_a, job_b) = (around_a.as_ref().unwrap_or(job_a), around_b.as_ref().unwrap_or(job_b));
     let name = crate::judging::name_of;
     let mut out = ComparedPair::new(Some(name(&job_a.surface)), Some(name(&job_b.surface)));
     if held.is_some_and(|c| c.scene.is_some()) {

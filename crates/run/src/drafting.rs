@@ -49,7 +49,9 @@ pub fn draft(root: &Path, file: &str, with: &[(String, String)], options: &Stage
     let settings = crate::settings::read(root);
     settings.sound().map_err(RenderError::Request)?;
     settings.surround(root, &mut scene).map_err(RenderError::Request)?;
-    stage.open(&scene).map_err(RenderError::Stage)?;
+    let alone = Job { wrapped: scene.wrap.len(), root: root.into(), scene, ..Job::new(surface.clone()) };
+    let surrounded = judging::application::surrounded(&alone, None, stage.as_mut(), &mut Sandbox::default());
+    stage.open(&surrounded.as_ref().unwrap_or(&alone).scene).map_err(RenderError::Stage)?;
     let mut runs = CachingRunner::new(stage.as_mut(), Realms::Shared, fidelon_core::stage::Environment::default());
     let domains = domains(&learning::learned(&surface, None, &mut runs), with)?;
     let sizes: Vec<usize> = domains.iter().map(Domain::len).collect();
@@ -115,7 +117,7 @@ fn judged(root: &Path, beside: &Path, text: &str, surface: &Surface, options: &S
     let settings = crate::settings::read(root);
     let mut scene = Staging::new(root, beside, &contract as &Contract, &settings.aliases).alone(surface);
     settings.surround(root, &mut scene).map_err(RenderError::Request)?;
-    let job = Job { scene: scene.clone(), ..Job::new(scene.parts[0].surface.clone()) };
+    let job = Job { wrapped: scene.wrap.len(), root: root.into(), scene: scene.clone(), ..Job::new(scene.parts[0].surface.clone()) };
     let held = ContractSource { file: "draft.contract.yaml", text, beside: "", contract: Some(&contract), partial: None };
     let mut stage = options.stage();
     let mut sandbox = Sandbox::default();

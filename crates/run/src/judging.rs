@@ -98,8 +98,10 @@ pub struct Judged {
     pub used: Vec<usize>,
     /// Whether its module keeps state from one case to the next.
     pub carried: bool,
-    /// Files that say how its application starts, where it asked for that.
-    pub start: Vec<PathBuf>,
+    /// What it was judged within, where it asked for more than was around it.
+    pub within: Option<Scene>,
+    /// Files that were read, and not loaded, to know what could be put around it.
+    pub tried: Vec<PathBuf>,
 }
 
 /// Judges one component. What is wrong with its contract comes beside the result.
@@ -125,6 +127,7 @@ pub fn judge(
         beside = SideOutputs::default();
         (component, gallery) = pass(&within, held, stage, reborrow(&mut other), engine, how, &mut beside);
     }
+    let tried: Vec<String> = within.scene.start.iter().map(|started| started.file.clone()).collect();
     if within.scene != job.scene {
         if component.verdict == Verdict::Unjudged {
             // Told in the words of the component alone: what was put around it may need more than it does.
@@ -140,8 +143,9 @@ pub fn judge(
     if carried {
         component.notes.insert(0, CARRIED.into());
     }
-    let start = within.scene.start.iter().map(|started| job.root.join(&started.file)).collect();
-    Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner(), carried, start }
+    let within = (within.scene != job.scene && !beside.stands_alone).then_some(within.scene);
+    let tried = tried.into_iter().map(|file| job.root.join(file)).collect();
+    Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner(), carried, within, tried }
 }
 
 fn reborrow<'a>(stage: &'a mut Option<&mut dyn Stage>) -> Option<&'a mut dyn Stage> {
@@ -289,33 +293,20 @@ fn round(
     out.coverage =
         Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible, props: passed(surface, &planned) };
     if contract.is_none_or(|c| c.scene.is_none()) && !how.once {
-        if !*stands_alone && let Some(said) = application::is_asked_for(surface, &job.root, &plan.combinations, runs) {
-            *next = application::more(job, &said);
-            if next.is_some() {
+        match application::standing(job, *stands_alone, &plan.combinations, runs) {
+            application::Standing::Ready => {}
+            application::Standing::Asks(scene) => {
+                *next = Some(scene);
                 return Ok((out, None));
             }
-        }
-        if job.scene.wrap.len() > job.wrapped && !application::shows(&plan.combinations, runs) {
-            out.reason = Some(Reason { message: "within its parent it is not shown".into(), place: None, file: false });
-            return Ok((out, None));
-        }
-        match alone::cannot(surface, &job.root, &plan.combinations, runs) {
-            Ok(None) => {}
-            Ok(Some(reason)) => {
+            application::Standing::Cannot(reason) => {
                 out.reason = Some(reason);
                 return Ok((out, None));
             }
-            // What cannot be played is told by the first law that asks for it.
-            Err(_) => {}
         }
         out.notes.extend(alone::warns(surface, &plan.combinations, runs).unwrap_or_default());
     }
-    let is_part = job.scene.wrap.len() > job.wrapped;
-    if !job.scene.start.is_empty() || is_part {
-        let said = application::said_around(is_part, &plan.combinations, runs);
-        out.notes.extend(application::in_short(&said));
-        runs.leave_out(said);
-    }
+    out.notes.extend(application::leave_out(job, &plan.combinations, runs));
     used.borrow_mut().clear();
     let judging = ComponentJudge {
         surface,

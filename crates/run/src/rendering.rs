@@ -12,13 +12,15 @@ use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Edit, Parent, Script, StageError, Step};
 use fidelon_core::surface::{Surface, Type};
 use fidelon_source::{DiskFiles, Files};
+use fidelon_stage::Sandbox;
 
 use crate::caching_runner::{CachingRunner, Realms};
+use crate::judging::application;
 use crate::learning;
 use crate::planning::domains_of;
 use crate::scene_builder::Staging;
 use crate::surfaces::surfaces_in;
-use crate::survey::{CONTRACT, shown, tidy};
+use crate::survey::{CONTRACT, Job, shown, tidy};
 
 /// What was rendered.
 #[derive(Debug, Clone)]
@@ -78,8 +80,11 @@ pub fn render(root: &Path, asked: RenderRequest<'_>, stage: &StageOptions) -> Re
     if let Some(text) = source {
         stage.edit(&[Edit { file: surface.file.clone(), text: text.to_owned() }]).map_err(RenderError::Stage)?;
     }
-    stage.open(&scene).map_err(RenderError::Stage)?;
     let contract = contract.map(|(_, contract)| contract);
+    // What asks for its application or its parent is shown within it.
+    let job = Job { wrapped: scene.wrap.len(), root: root.into(), scene, ..Job::new(surface.clone()) };
+    let surrounded = application::surrounded(&job, contract.as_ref(), stage.as_mut(), &mut Sandbox::default());
+    stage.open(&surrounded.as_ref().unwrap_or(&job).scene).map_err(RenderError::Stage)?;
     let surroundings = contract.as_ref().map(|c| c.surroundings.clone()).unwrap_or_default();
     let surface = {
         let mut runs = CachingRunner::new(stage.as_mut(), Realms::Shared, surroundings.clone());

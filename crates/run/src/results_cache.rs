@@ -92,7 +92,8 @@ impl<'a> ResultsCache<'a> {
             gallery,
             used: entry.used,
             carried: entry.carried,
-            start: Vec::new(),
+            within: None,
+            tried: Vec::new(),
         })
     }
 
@@ -121,7 +122,7 @@ impl<'a> ResultsCache<'a> {
             return;
         }
         // How its application starts was read and not loaded.
-        let read = judged.start.iter().map(|file| file.to_string_lossy().into_owned());
+        let read = judged.tried.iter().map(|file| file.to_string_lossy().into_owned());
         reached.files.extend(read.filter_map(|file| Some((self.hash(&file)?, file))).map(|(hash, file)| (file, hash)));
         let key = self.key(job, held);
         let Judged { component, faults, used, carried, .. } = judged.clone();

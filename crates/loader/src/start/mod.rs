@@ -54,6 +54,11 @@ const USUAL: [&str; 12] = [
     "main.jsx",
 ];
 
+/// Whether a file is called as main scripts are.
+pub fn is_main(file: &Path) -> bool {
+    USUAL.iter().any(|name| file.ends_with(name))
+}
+
 /// What the application that a component's file belongs to starts with, outermost first; nothing where no main script says so.
 pub fn starts(component: &Path, made: Made) -> Vec<Start> {
     let files = ProjectFiles(Bounds::of(&[component.parent().unwrap_or(component)]));

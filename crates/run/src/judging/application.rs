@@ -2,18 +2,21 @@
 
 use std::path::Path;
 
+use fidelon_core::contract::Contract;
 use fidelon_core::judge::equivalence::observable;
 use fidelon_core::judge::laws::{self, Runs as _};
 use fidelon_core::judge::warnings::{self, Kind};
 use fidelon_core::observation::{Note, Tone};
 use fidelon_core::results::Reason;
 use fidelon_core::scene::{Scene, Started};
-use fidelon_core::stage::Combination;
+use fidelon_core::stage::{Combination, Expressions, Stage};
 use fidelon_core::surface::{Framework, StartsBy, Surface};
 use fidelon_loader::start::{Made, starts};
 
 use super::{alone, parents};
-use crate::caching_runner::CachingRunner;
+use crate::caching_runner::{CachingRunner, Realms};
+use crate::learning;
+use crate::planning::plan_of;
 use crate::survey::Job;
 
 /// Combinations that must all fail before a component is taken to ask for its application.
@@ -23,7 +26,7 @@ const ASKED: usize = 3;
 const MOST_LOOKED_AT: usize = 24;
 
 /// What a component that stands alone says to miss, or that it fails with whatever it is passed; none for any other.
-pub(super) fn is_asked_for(surface: &Surface, root: &Path, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Option<String> {
+fn is_asked_for(surface: &Surface, root: &Path, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Option<String> {
     if let Ok(Some(reason)) = alone::cannot(surface, root, combinations, runs) {
         return Some(reason.message);
     }
@@ -44,15 +47,49 @@ pub(super) fn is_asked_for(surface: &Surface, root: &Path, combinations: &[Combi
     asked.iter().find_map(|c| noted(c, runs, &names_nothing))
 }
 
+/// How a component stands.
+pub(super) enum Standing {
+    /// Nothing is missing that could be put around it.
+    Ready,
+    /// It asks for more around it, and the project has that.
+    Asks(Scene),
+    /// It cannot be judged.
+    Cannot(Reason),
+}
+
+/// How a component stands in what is around it; `alone` where nothing more may be put there.
+pub(super) fn standing(job: &Job, alone: bool, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Standing {
+    if !alone && let Some(scene) = is_asked_for(&job.surface, &job.root, combinations, runs).and_then(|said| more(job, &said)) {
+        return Standing::Asks(scene);
+    }
+    if job.scene.wrap.len() > job.wrapped && !shows(combinations, runs) {
+        return Standing::Cannot(Reason { message: "within its parent it is not shown".into(), place: None, file: false });
+    }
+    // What cannot be played is told by the first law that asks for it.
+    alone::cannot(&job.surface, &job.root, combinations, runs).ok().flatten().map_or(Standing::Ready, Standing::Cannot)
+}
+
+/// Takes what is said around a component for no words of its own; tells them.
+pub(super) fn leave_out(job: &Job, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Option<String> {
+    let is_part = job.scene.wrap.len() > job.wrapped;
+    if job.scene.start.is_empty() && !is_part {
+        return None;
+    }
+    let said = said_around(is_part, combinations, runs);
+    let told = in_short(&said);
+    runs.leave_out(said);
+    told
+}
+
 /// The component with more around it, by what it says to miss: the parent that it is a part of, or what its application starts with.
-pub(super) fn more(job: &Job, said: &str) -> Option<Scene> {
+fn more(job: &Job, said: &str) -> Option<Scene> {
     // Who says what stands around it has said all.
-    let is_given = job.wrapped > 0 || !job.scene.setup.is_empty();
+    let is_given = job.wrapped > 0 || !job.scene.setup.is_empty() || job.root.as_os_str().is_empty();
     (!is_given).then(|| parents::within(&job.scene, &job.root, &job.texts, said).or_else(|| within(&job.scene, &job.root))).flatten()
 }
 
 /// Whether anything of a component is to be seen: within a parent that is closed all cases look the same.
-pub(super) fn shows(combinations: &[Combination], runs: &mut CachingRunner<'_>) -> bool {
+fn shows(combinations: &[Combination], runs: &mut CachingRunner<'_>) -> bool {
     let mut seen: Vec<std::sync::Arc<str>> = Vec::new();
     for combination in laws::spread(&combinations.iter().collect::<Vec<_>>(), MOST_LOOKED_AT) {
         let Ok(observation) = runs.play(&laws::mount(combination)) else { continue };
@@ -67,7 +104,7 @@ pub(super) fn shows(combinations: &[Combination], runs: &mut CachingRunner<'_>) 
 
 /// The same scene within what the application starts with that its first part belongs to; none where nothing says how that starts, or where
 /// it stands there already.
-pub(crate) fn within(scene: &Scene, root: &Path) -> Option<Scene> {
+fn within(scene: &Scene, root: &Path) -> Option<Scene> {
     let surface = scene.parts.first().map(|part| &part.surface)?;
     let made = match surface.framework.record().starts_by? {
         StartsBy::Application => Made::Vue,
@@ -88,7 +125,7 @@ pub(crate) fn within(scene: &Scene, root: &Path) -> Option<Scene> {
 }
 
 /// What is said around the component, in a few words.
-pub(super) fn in_short(said: &[String]) -> Option<String> {
+fn in_short(said: &[String]) -> Option<String> {
     let short = |text: &String| {
         let line = text.lines().next().unwrap_or_default();
         let cut: String = line.chars().take(100).collect();
@@ -99,7 +136,7 @@ pub(super) fn in_short(said: &[String]) -> Option<String> {
 
 /// What packages that the application brings warn of in plain cases, most of them once for a page: it is not said of the component. Of a part
 /// that stands without the others so does the parent's own code.
-pub(super) fn said_around(is_part: bool, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Vec<String> {
+fn said_around(is_part: bool, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Vec<String> {
     let is_elsewhere = |n: &Note| {
         let package = n.place.as_ref().and_then(|place| place.file.rsplit_once("node_modules/"));
         n.tone == Tone::Warned
@@ -144,4 +181,28 @@ pub(super) fn note(before: &Scene, after: &Scene) -> String {
 pub(super) fn refused(before: &Scene, after: &Scene, reason: Option<&Reason>) -> String {
     let because = reason.map_or_else(String::new, |reason| format!(": {}", reason.message));
     format!("tried within {}{because}", put(before, after))
+}
+
+/// The job within what it asks for, for whoever shows a component and does not judge it; none where it asks for nothing, or for what the
+/// project does not have or cannot show.
+pub(crate) fn surrounded(job: &Job, contract: Option<&Contract>, stage: &mut dyn Stage, engine: &mut dyn Expressions) -> Option<Job> {
+    if contract.is_some_and(|c| c.scene.is_some()) {
+        return None;
+    }
+    let surroundings = contract.map(|c| c.surroundings.clone()).unwrap_or_default();
+    let mut within = job.clone();
+    loop {
+        stage.open(&within.scene).ok()?;
+        let mut runs = CachingRunner::new(stage, Realms::Shared, surroundings.clone());
+        let learned = learning::learned(&within.surface, contract, &mut runs);
+        let planned = plan_of(&learned, contract, engine).ok()?;
+        let combinations = &planned.plan.combinations;
+        match is_asked_for(&within.surface, &within.root, combinations, &mut runs) {
+            Some(said) => within.scene = more(&within, &said)?,
+            None => {
+                let is_shown = within.scene.wrap.len() == job.scene.wrap.len() || shows(combinations, &mut runs);
+                return (is_shown && within.scene != job.scene).then_some(within);
+            }
+        }
+    }
 }

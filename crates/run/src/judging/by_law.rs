@@ -297,7 +297,12 @@ fn told_already(found: &Finding, beneath: Option<&str>, findings: &mut [Finding]
     let apart = apart(found);
     let is_weaker = |first: &Finding| beneath == Some(first.rule.as_str()) && found.about.is_some() && first.about == found.about;
     let is_same = |first: &Finding| apart.is_some() && self::apart(first) == apart;
-    let Some(first) = findings.iter_mut().find(|first| is_weaker(first) || is_same(first)) else { return false };
+    // What a slot hands over is as stale as what is shown, by the same prop.
+    let changed =
+        found.failure.message.strip_prefix("after `").and_then(|rest| rest.split_once("` changed the slot ")).map(|(prop, _)| prop);
+    let is_of_change = |first: &Finding| changed.is_some() && first.rule == "prop/live" && first.about.as_deref() == changed;
+    let is_it = |first: &&mut Finding| is_weaker(first) || is_same(first) || is_of_change(first);
+    let Some(first) = findings.iter_mut().find(is_it) else { return false };
     let what = match found.about.as_deref() {
         Some(about) if first.rule == found.rule => format!("`{about}`"),
         Some(about) => format!("`{about}` in {}", found.rule),
