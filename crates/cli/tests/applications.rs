@@ -141,3 +141,32 @@ fn a_part_of_react_is_judged_within_the_component_that_gives_its_context() {
     assert_eq!(item["verdict"], "holds", "{item:#}");
     assert!(notes(item).contains("judged within `src/rack.tsx#RackRoot`"), "{item:#}");
 }
+
+#[test]
+fn providers_of_solid_and_preact_do_as_well() {
+    let mug = |package: &str| {
+        format!(
+            "/** @jsxImportSource {package} */\nimport {{ createContext }} from '{package}'\nimport {{ useContext }} from '{}'\nexport const Heat = createContext()\nexport const Glow = () => {{ const heat = useContext(Heat); return <b>{{heat.degrees}}</b> }}\n",
+            if package == "preact" { "preact/hooks" } else { package }
+        )
+    };
+    let main = |package: &str, renders: &str| {
+        format!(
+            "/** @jsxImportSource {package} */\nimport {{ render }} from '{package}{}'\nimport {{ Heat }} from './Glow'\nimport App from './App'\n{renders}",
+            if package == "solid-js" { "/web" } else { "" }
+        )
+    };
+    for (package, renders) in [
+        ("solid-js", "render(() => <Heat.Provider value={{ degrees: 600 }}><App /></Heat.Provider>, document.getElementById('root'))\n"),
+        ("preact", "render(<Heat.Provider value={{ degrees: 600 }}><App /></Heat.Provider>, document.getElementById('root'))\n"),
+    ] {
+        let studio = Studio::new()
+            .with("src/Glow.jsx", &mug(package))
+            .with("src/App.jsx", &format!("/** @jsxImportSource {package} */\nexport default function App() {{ return <main /> }}\n"))
+            .with("src/main.jsx", &main(package, renders));
+        let results = studio.results(&["src/Glow.jsx"]);
+        let glow = component(&results, "src/Glow.jsx#Glow");
+        assert_eq!(glow["verdict"], "holds", "{package}: {glow:#}");
+        assert!(notes(glow).contains("`src/main.jsx`"), "{package}: {glow:#}");
+    }
+}

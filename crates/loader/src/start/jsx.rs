@@ -11,8 +11,11 @@ use oxc::ast_visit::{Visit, walk};
 use oxc::span::{GetSpan, Span};
 use oxc::syntax::scope::ScopeFlags;
 
-use super::{Start, function_of, imports, named_in, needed, replaced, with_program};
+use super::{Start, function_of, imports, named_in, needed, pragma, replaced, with_program};
 use crate::loader::tidy;
+
+/// Where the parts stand. Solid makes them when they are asked for: within what is around them.
+const CHILDREN: &str = "{__props.children}";
 
 /// What the modules of a main script and of its root component put around their parts, the main script's first.
 pub(super) fn started(main: &Path, source: &str, read: &dyn Fn(&Path) -> Option<String>) -> Vec<Start> {
@@ -39,11 +42,11 @@ fn of_main(program: &Program<'_>, source: &str, main: &Path) -> Option<(Option<S
     if outer == inner {
         return Some((None, file));
     }
-    let shown = replaced(source, outer, &[(inner, "{children}".to_owned())]);
+    let shown = replaced(source, outer, &[(inner, CHILDREN.to_owned())]);
     let mut body = needed(program, source, &shown);
-    body.push_str(&format!("export default function Around({{ children }}: any) {{ return ({shown}); }}\n"));
+    body.push_str(&format!("export default function Around(__props: any) {{ return ({shown}); }}\n"));
     let imports = imports(program, source, folder, &named_in(&body));
-    Some((Some(format!("{imports}{body}")), file))
+    Some((Some(format!("{}\n{imports}{body}", pragma(source))), file))
 }
 
 /// What a root component puts around its parts, where that is made of providers.
@@ -54,11 +57,11 @@ fn of_root(program: &Program<'_>, source: &str, file: &Path) -> Option<String> {
     let [element] = returned.0.as_slice() else { return None };
     let inner = *element;
     // Its own parameters are the application's to give.
-    let inside = replaced(source, function.1.span, &[(inner, "{__children}".to_owned())]);
-    let shown = format!("export default function Within({{ children: __children }}: any) {inside}\n");
+    let inside = replaced(source, function.1.span, &[(inner, CHILDREN.to_owned())]);
+    let shown = format!("export default function Within(__props: any) {inside}\n");
     let body = format!("{}{shown}", needed(program, source, &shown));
     let imports = imports(program, source, file.parent()?, &named_in(&body));
-    Some(format!("{imports}{body}"))
+    Some(format!("{}\n{imports}{body}", pragma(source)))
 }
 
 /// A component's name and its body.
@@ -209,7 +212,10 @@ mod tests {
         let main = "import { createRoot } from 'react-dom/client'\nimport { Provider } from 'kiln-store'\nimport App from './App'\nimport { store } from './store'\nconst depth = 2\n\
                     const root = createRoot(document.getElementById('root')!)\nroot.render(<StrictMode><Provider store={store} depth={depth}><App /><Tools /></Provider></StrictMode>)";
         let [code] = &codes(main, "export default function App() { return <main /> }")[..] else { panic!("one") };
-        assert!(code.contains("<StrictMode><Provider store={store} depth={depth}>{children}<Tools /></Provider></StrictMode>"), "{code}");
+        assert!(
+            code.contains("<StrictMode><Provider store={store} depth={depth}>{__props.children}<Tools /></Provider></StrictMode>"),
+            "{code}"
+        );
         assert!(code.contains("import { store } from \"/p/src/store\";") && code.contains("const depth = 2"), "{code}");
         assert!(!code.contains("createRoot") && !code.contains("App"), "{code}");
     }
@@ -219,7 +225,7 @@ mod tests {
         let main = "import App from './App'\nrender(<App />, place)";
         let app = "import { Router } from 'kiln-router'\nimport { Shelf } from './Shelf'\nconst client = make()\nexport default function App() {\n  const [kiln] = useState(client)\n  return (<KilnProvider kiln={kiln}><Router><Shelf /><p /></Router></KilnProvider>)\n}";
         let [code] = &codes(main, app)[..] else { panic!("one") };
-        assert!(code.contains("<KilnProvider kiln={kiln}><Router>{__children}</Router></KilnProvider>"), "{code}");
+        assert!(code.contains("<KilnProvider kiln={kiln}><Router>{__props.children}</Router></KilnProvider>"), "{code}");
         assert!(
             code.contains("const [kiln] = useState(client)") && code.contains("const client = make()") && !code.contains("Shelf"),
             "{code}"

@@ -151,6 +151,12 @@ fn whole(folder: &Path, import: &ImportDeclaration<'_>) -> Json {
     Json::from(tidy(&folder.join(written)).to_string_lossy())
 }
 
+/// The comment by which a file says whose JSX it holds, where it has one.
+fn pragma(source: &str) -> &str {
+    let comments = source.match_indices("/**").filter_map(|(at, _)| Some(&source[at..at + source[at..].find("*/")? + 2]));
+    comments.into_iter().find(|comment| comment.contains("@jsx")).unwrap_or_default()
+}
+
 /// A statement as it stands in a module that exports nothing.
 fn declared(statement: &Statement<'_>) -> Option<Span> {
     match statement {
