@@ -99,7 +99,8 @@ pub(super) fn is_refused(checked: &Checked, context: &LawContext<'_>) -> bool {
 
 /// Whether it is said of the content of a slot that it may not stand there: the plan's own content, by what HTML lets an element hold.
 fn is_misplaced(text: &str, combination: &Combination, shown: Option<&PhaseSnapshot>) -> bool {
-    const SAID: [&str; 10] = [
+    const SAID: [&str; 11] = [
+        "Runtime directive used on component with non-element root node",
         "supplied to `React.Fragment`",
         "cannot appear as a child of",
         "cannot appear as a descendant of",
