@@ -138,7 +138,7 @@ fn prop_values(name: &str, ty: &Type) -> Vec<Value> {
     }
     // What happens every so often never happens all the time; and what does something for the component cannot be merely wanted.
     let words = words(name);
-    if words.iter().any(|word| ["interval", "speed", "period"].contains(&word.as_str())) {
+    if words.iter().any(|word| is_in(word, &["interval", "speed", "period"])) {
         values.retain(|value| *value != Value::json(0));
     }
     if words.last().is_some_and(|word| DONE_BY.contains(&word.as_str()))
@@ -238,12 +238,17 @@ const TIMED: [&str; 9] = ["delay", "duration", "timeout", "interval", "wait", "d
 
 /// True where a number is a time in milliseconds, by the prop's name.
 pub fn is_time(prop: &str) -> bool {
-    words(prop).iter().any(|word| TIMED.contains(&word.as_str()))
+    words(prop).iter().any(|word| is_in(word, &TIMED))
+}
+
+/// Whether a word is one of a list, or several of one: `intervals`.
+fn is_in(word: &str, list: &[&str]) -> bool {
+    list.contains(&word) || word.strip_suffix('s').is_some_and(|one| list.contains(&one))
 }
 
 /// True where a number is a length or a time, by the prop's name.
 fn is_measure(prop: &str) -> bool {
-    words(prop).iter().any(|word| MEASURED.contains(&word.as_str()))
+    words(prop).iter().any(|word| is_in(word, &MEASURED))
 }
 
 /// The value number `i` of a type, for the items of a list: no two are alike where the type allows that, as ids must be. Optional
