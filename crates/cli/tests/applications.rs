@@ -161,9 +161,9 @@ fn providers_of_solid_and_preact_do_as_well() {
         ("preact", "render(<Heat.Provider value={{ degrees: 600 }}><App /></Heat.Provider>, document.getElementById('root'))\n"),
     ] {
         let studio = Studio::new()
-            .with("src/Glow.jsx", &mug(package))
-            .with("src/App.jsx", &format!("/** @jsxImportSource {package} */\nexport default function App() {{ return <main /> }}\n"))
-            .with("src/main.jsx", &main(package, renders));
+            .with("src/Glow.jsx", mug(package))
+            .with("src/App.jsx", format!("/** @jsxImportSource {package} */\nexport default function App() {{ return <main /> }}\n"))
+            .with("src/main.jsx", main(package, renders));
         let results = studio.results(&["src/Glow.jsx"]);
         let glow = component(&results, "src/Glow.jsx#Glow");
         assert_eq!(glow["verdict"], "holds", "{package}: {glow:#}");

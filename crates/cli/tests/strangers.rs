@@ -441,19 +441,19 @@ fn what_the_plan_makes_up_is_no_fault() {
         // A component that is named by a prop is registered by whoever names it.
         .with(
             "NavLink.vue",
-            &vue(
+            vue(
                 "import { computed, resolveComponent } from 'vue'\nconst props = withDefaults(defineProps<{ component?: string; to?: string }>(), { component: 'a', to: '/' })\nconst is = computed(() => (props.component === 'a' ? 'a' : resolveComponent(props.component)))",
                 "<component :is=\"is\" :href=\"to\"><slot /></component>",
             ),
         )
         // Required, and with a default that only the type knows of.
-        .with("Brand.vue", &vue("withDefaults(defineProps<{ name: string; border: boolean }>(), { name: '', border: false })", "<p :class=\"{ border }\">{{ name }}</p>"))
+        .with("Brand.vue", vue("withDefaults(defineProps<{ name: string; border: boolean }>(), { name: '', border: false })", "<p :class=\"{ border }\">{{ name }}</p>"))
         // More stars than there are.
-        .with("Stars.vue", &vue("const props = withDefaults(defineProps<{ scale?: number; given?: number }>(), { scale: 5, given: 1 })", "<p><b v-for=\"n in given\" :key=\"n\">*</b><i v-for=\"n in scale - given\" :key=\"n\">.</i></p>"))
+        .with("Stars.vue", vue("const props = withDefaults(defineProps<{ scale?: number; given?: number }>(), { scale: 5, given: 1 })", "<p><b v-for=\"n in given\" :key=\"n\">*</b><i v-for=\"n in scale - given\" :key=\"n\">.</i></p>"))
         // Names that chance draws, in a mark and in a drawing.
         .with(
             "Ring.vue",
-            &vue(
+            vue(
                 "const signs = '0123456789abcdefghijABCDEFGHIJ'\nconst drawn = Array.from({ length: 21 }, () => signs[Math.floor(Math.random() * 30)]).join('') + 'a1B2'\ndefineProps<{ color?: string }>()",
                 "<svg :data-ring=\"drawn\"><linearGradient :id=\"'g' + drawn.slice(0, 3)\" /><circle :stroke=\"`url(#g${drawn.slice(0, 3)})`\" :fill=\"color\" /></svg>",
             ),
@@ -462,11 +462,11 @@ fn what_the_plan_makes_up_is_no_fault() {
         .with("Crumbs.vue", "<script>\nexport default { props: { separator: String, label: String }, provide() { return { crumbs: this } } }\n</script>\n<template><nav>{{ label }}<slot /></nav></template>\n")
         // A text that is thrown says what may be passed, and so does an error about a number that is out of range.
         .with("Tick.vue", "<script>\nexport default { props: { modelValue: { type: [String, Number, Boolean], default: false } }, emits: ['update:modelValue'], watch: { modelValue(to) { if (to !== true && to !== false) throw 'modelValue should be true or false.' } } }\n</script>\n<template><button role=\"checkbox\" aria-label=\"Fired\" :aria-checked=\"modelValue ? 'true' : 'false'\" @click=\"$emit('update:modelValue', !modelValue)\" /></template>\n")
-        .with("Weight.vue", &vue("defineProps<{ weight: number; digitsAfter?: number }>()", "<p>{{ weight.toFixed(digitsAfter ?? 1) }}</p>"))
+        .with("Weight.vue", vue("defineProps<{ weight: number; digitsAfter?: number }>()", "<p>{{ weight.toFixed(digitsAfter ?? 1) }}</p>"))
         // What happens every so often does not happen all the time.
-        .with("Clock.vue", &vue("import { onUnmounted, ref } from 'vue'\nconst props = withDefaults(defineProps<{ interval?: number }>(), { interval: 1000 })\nconst n = ref(0)\nconst timer = setInterval(() => n.value++, props.interval)\nonUnmounted(() => clearInterval(timer))", "<p>{{ n }}</p>"))
+        .with("Clock.vue", vue("import { onUnmounted, ref } from 'vue'\nconst props = withDefaults(defineProps<{ interval?: number }>(), { interval: 1000 })\nconst n = ref(0)\nconst timer = setInterval(() => n.value++, props.interval)\nonUnmounted(() => clearInterval(timer))", "<p>{{ n }}</p>"))
         // A name comes of a text or of content; another text is a class.
-        .with("Menu.vue", &vue("withDefaults(defineProps<{ text?: string; buttonClass?: string; disabled?: boolean }>(), { text: 'Menu' })", "<button type=\"button\" :class=\"[buttonClass, { off: disabled }]\" :disabled=\"disabled\">{{ text }}</button>"));
+        .with("Menu.vue", vue("withDefaults(defineProps<{ text?: string; buttonClass?: string; disabled?: boolean }>(), { text: 'Menu' })", "<button type=\"button\" :class=\"[buttonClass, { off: disabled }]\" :disabled=\"disabled\">{{ text }}</button>"));
     let results = studio.results(&["."]);
     for component in results["components"].as_array().expect("components") {
         let rules: Vec<&str> = component["findings"].as_array().expect("findings").iter().filter_map(|f| f["rule"].as_str()).collect();
