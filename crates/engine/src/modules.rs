@@ -1,7 +1,7 @@
 //! How code comes in: ES modules through the runtime's loader, CommonJS files through a wrapper function and a facade
 //! module that re-exports what they set.
 
-use std::cell::RefCell;
+use std::cell::{Cell, RefCell};
 use std::rc::Rc;
 use std::sync::Arc;
 use std::time::Duration;
@@ -87,6 +87,8 @@ pub(crate) struct Bridge {
     pub(crate) host: Rc<Host>,
     /// How much processor time the compiling of one file may take: it is not the component's.
     pub(crate) compile: Duration,
+    /// How many imports were refused so far.
+    pub(crate) refused: Rc<Cell<usize>>,
 }
 
 const REGISTRY: &str = "__commonjs";
@@ -98,14 +100,14 @@ fn fail(ctx: &Ctx<'_>, message: &str) -> rquickjs::Error {
 impl Resolver for Bridge {
     fn resolve<'js>(&mut self, ctx: &Ctx<'js>, base: &str, name: &str, _: Option<ImportAttributes<'js>>) -> rquickjs::Result<String> {
         let resolved = self.modules.borrow_mut().resolve(base, name, ImportKind::Import);
-        resolved.map_err(|m| fail(ctx, &m))
+        resolved.map_err(|m| self.refuse(ctx, &m))
     }
 }
 
 impl Loader for Bridge {
     fn load<'js>(&mut self, ctx: &Ctx<'js>, name: &str, _: Option<ImportAttributes<'js>>) -> rquickjs::Result<Module<'js, Declared>> {
         let loaded = self.compiling(name, || self.modules.borrow_mut().load(name));
-        let code = loaded.map_err(|m| fail(ctx, &m))?;
+        let code = loaded.map_err(|m| self.refuse(ctx, &m))?;
         match code.format {
             Format::Module => self.declare(ctx, name, &code),
             Format::CommonJs => {
@@ -118,6 +120,11 @@ impl Loader for Bridge {
 }
 
 impl Bridge {
+    fn refuse(&self, ctx: &Ctx<'_>, message: &str) -> rquickjs::Error {
+        self.refused.set(self.refused.get() + 1);
+        fail(ctx, message)
+    }
+
     fn compiling<T>(&self, name: &str, work: impl FnOnce() -> T) -> T {
         activity::during(|| format!("compiling {name}"), self.compile, work)
     }
@@ -130,15 +137,19 @@ impl Bridge {
     fn declare_as<'js>(&self, ctx: &Ctx<'js>, name: &str, file: &str, code: &Code) -> rquickjs::Result<Module<'js, Declared>> {
         if let Some(bytes) = &code.bytecode {
             self.host.bytecode.borrow_mut().push(bytes.clone());
+            let refused = self.refused.get();
             // SAFETY: the bytes were written by `Module::write` of this engine version (the cache's key holds it and a
             // checksum guards them), and the host keeps them alive until after the runtime is gone.
             let module = unsafe { Module::load(ctx.clone(), bytes) };
-            if let Ok(module) = module {
-                return Ok(module);
+            // Reading one imports what it imports. Where that was refused the engine has let go of modules which others of the same circle
+            // hold: nothing more may be imported for them, and the reason is the one that was given.
+            match module {
+                Ok(module) => return Ok(module),
+                Err(error) if self.refused.get() > refused => return Err(error),
+                Err(_) => drop(ctx.catch()),
             }
-            let _ = ctx.catch();
         }
-        let source = self.modules.borrow_mut().source(file).map_err(|m| fail(ctx, &m))?;
+        let source = self.modules.borrow_mut().source(file).map_err(|m| self.refuse(ctx, &m))?;
         let module = self.compiling(name, || Module::declare(ctx.clone(), name, source.as_bytes()))?;
         // The source stays in: compilers print functions and evaluate the text again.
         if let Ok(bytes) = module.write(WriteOptions::default()) {

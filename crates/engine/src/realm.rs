@@ -140,7 +140,12 @@ impl Realm {
         let handler = meter.clone();
         runtime.set_interrupt_handler(Some(Box::new(move || handler.interrupt())));
         let host = Rc::new(Host::new(meter.weight().clone()));
-        let bridge = Bridge { modules: Rc::new(RefCell::new(modules)), host: host.clone(), compile: limits.times(LOADING).deadline };
+        let bridge = Bridge {
+            modules: Rc::new(RefCell::new(modules)),
+            host: host.clone(),
+            compile: limits.times(LOADING).deadline,
+            refused: Rc::default(),
+        };
         runtime.set_loader(bridge.clone(), bridge);
         let object = HostObject::default();
         let tracking = object.clone();
