@@ -87,8 +87,25 @@ pub(crate) struct Bridge {
     pub(crate) host: Rc<Host>,
     /// How much processor time the compiling of one file may take: it is not the component's.
     pub(crate) compile: Duration,
-    /// How many imports were refused so far.
-    pub(crate) refused: Rc<Cell<usize>>,
+    pub(crate) graph: Rc<Graph>,
+}
+
+/// The modules that are being linked to each other.
+///
+/// The engine lets go of a module as soon as one of its imports fails, though others of the same circle hold it already and would be
+/// linked with it later. So once that happened nothing more is imported in that realm, whatever is asked for: the reason is given again.
+#[derive(Default)]
+pub(crate) struct Graph {
+    /// How many modules are being declared, each for the one before.
+    depth: Cell<usize>,
+    /// Why one of them could not be.
+    torn: RefCell<Option<String>>,
+}
+
+impl Graph {
+    pub(crate) fn is_torn(&self) -> bool {
+        self.torn.borrow().is_some()
+    }
 }
 
 const REGISTRY: &str = "__commonjs";
@@ -99,30 +116,52 @@ fn fail(ctx: &Ctx<'_>, message: &str) -> rquickjs::Error {
 
 impl Resolver for Bridge {
     fn resolve<'js>(&mut self, ctx: &Ctx<'js>, base: &str, name: &str, _: Option<ImportAttributes<'js>>) -> rquickjs::Result<String> {
-        let resolved = self.modules.borrow_mut().resolve(base, name, ImportKind::Import);
-        resolved.map_err(|m| self.refuse(ctx, &m))
+        self.part(ctx, || {
+            let resolved = self.modules.borrow_mut().resolve(base, name, ImportKind::Import);
+            resolved.map_err(|m| fail(ctx, &m))
+        })
     }
 }
 
 impl Loader for Bridge {
     fn load<'js>(&mut self, ctx: &Ctx<'js>, name: &str, _: Option<ImportAttributes<'js>>) -> rquickjs::Result<Module<'js, Declared>> {
-        let loaded = self.compiling(name, || self.modules.borrow_mut().load(name));
-        let code = loaded.map_err(|m| self.refuse(ctx, &m))?;
-        match code.format {
-            Format::Module => self.declare(ctx, name, &code),
-            Format::CommonJs => {
-                let exports = self.require(ctx, name, &code)?;
-                let facade = facade(name, &exports)?;
-                Module::declare(ctx.clone(), name, facade)
+        self.part(ctx, || {
+            let loaded = self.compiling(name, || self.modules.borrow_mut().load(name));
+            let code = loaded.map_err(|m| fail(ctx, &m))?;
+            match code.format {
+                Format::Module => self.declare(ctx, name, &code),
+                Format::CommonJs => {
+                    let exports = self.require(ctx, name, &code)?;
+                    let facade = facade(name, &exports)?;
+                    Module::declare(ctx.clone(), name, facade)
+                }
             }
-        }
+        })
     }
 }
 
 impl Bridge {
-    fn refuse(&self, ctx: &Ctx<'_>, message: &str) -> rquickjs::Error {
-        self.refused.set(self.refused.get() + 1);
-        fail(ctx, message)
+    /// Finds or loads one module; where another waits for it, a failure tears the graph.
+    fn part<T>(&self, ctx: &Ctx<'_>, work: impl FnOnce() -> rquickjs::Result<T>) -> rquickjs::Result<T> {
+        if let Some(reason) = &*self.graph.torn.borrow() {
+            return Err(fail(ctx, reason));
+        }
+        let done = work();
+        if !matches!(done, Err(rquickjs::Error::Exception)) || self.graph.depth.get() == 0 {
+            return done;
+        }
+        let thrown = ctx.catch();
+        let reason = thrown.as_exception().and_then(Exception::message);
+        self.graph.torn.borrow_mut().get_or_insert(reason.unwrap_or_else(|| "a module could not be loaded".to_owned()));
+        Err(ctx.throw(thrown))
+    }
+
+    /// Runs code that is `depth` imports away from what asked for it.
+    fn at_depth<T>(&self, depth: usize, work: impl FnOnce() -> T) -> T {
+        let before = self.graph.depth.replace(depth);
+        let done = work();
+        self.graph.depth.set(before);
+        done
     }
 
     fn compiling<T>(&self, name: &str, work: impl FnOnce() -> T) -> T {
@@ -135,22 +174,21 @@ impl Bridge {
 
     /// Declares a module; its bytecode is kept under the name of the file.
     fn declare_as<'js>(&self, ctx: &Ctx<'js>, name: &str, file: &str, code: &Code) -> rquickjs::Result<Module<'js, Declared>> {
+        let deeper = self.graph.depth.get() + 1;
         if let Some(bytes) = &code.bytecode {
             self.host.bytecode.borrow_mut().push(bytes.clone());
-            let refused = self.refused.get();
             // SAFETY: the bytes were written by `Module::write` of this engine version (the cache's key holds it and a
             // checksum guards them), and the host keeps them alive until after the runtime is gone.
-            let module = unsafe { Module::load(ctx.clone(), bytes) };
-            // Reading one imports what it imports. Where that was refused the engine has let go of modules which others of the same circle
-            // hold: nothing more may be imported for them, and the reason is the one that was given.
+            let module = self.at_depth(deeper, || unsafe { Module::load(ctx.clone(), bytes) });
             match module {
                 Ok(module) => return Ok(module),
-                Err(error) if self.refused.get() > refused => return Err(error),
+                // Reading one imports what it imports.
+                Err(error) if self.graph.is_torn() => return Err(error),
                 Err(_) => drop(ctx.catch()),
             }
         }
-        let source = self.modules.borrow_mut().source(file).map_err(|m| self.refuse(ctx, &m))?;
-        let module = self.compiling(name, || Module::declare(ctx.clone(), name, source.as_bytes()))?;
+        let source = self.modules.borrow_mut().source(file).map_err(|m| fail(ctx, &m))?;
+        let module = self.at_depth(deeper, || self.compiling(name, || Module::declare(ctx.clone(), name, source.as_bytes())))?;
         // The source stays in: compilers print functions and evaluate the text again.
         if let Ok(bytes) = module.write(WriteOptions::default()) {
             self.modules.borrow_mut().keep(file, &bytes);
@@ -173,7 +211,9 @@ impl Bridge {
         registry.set(name, module.clone())?;
         let require = self.require_function(ctx, name)?;
         let folder = name.rsplit_once('/').map_or("", |(folder, _)| folder);
-        let ran: rquickjs::Result<Value<'_>> = wrapper.call((This(exports.clone()), module.clone(), exports, require, name, folder));
+        // What it requires in vain is its own affair: it may try and go on.
+        let arguments = (This(exports.clone()), module.clone(), exports, require, name, folder);
+        let ran: rquickjs::Result<Value<'_>> = self.at_depth(0, || wrapper.call(arguments));
         if let Err(error) = ran {
             registry.remove(name)?;
             return Err(error);

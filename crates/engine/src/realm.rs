@@ -14,7 +14,7 @@ use crate::error::{EngineError, Thrown};
 use crate::heap::Heap;
 use crate::host::{Host, LogEntry};
 use crate::limits::{LOADING, Limits, Meter};
-use crate::modules::{Bridge, Modules};
+use crate::modules::{Bridge, Graph, Modules};
 
 /// The web APIs, in the order in which they build on one another.
 const PRELUDE: [&str; 30] = [
@@ -112,6 +112,7 @@ pub struct Realm {
     heap: Heap,
     meter: Meter,
     limits: Limits,
+    graph: Rc<Graph>,
     broken: Cell<bool>,
 }
 
@@ -140,11 +141,12 @@ impl Realm {
         let handler = meter.clone();
         runtime.set_interrupt_handler(Some(Box::new(move || handler.interrupt())));
         let host = Rc::new(Host::new(meter.weight().clone()));
+        let graph = Rc::new(Graph::default());
         let bridge = Bridge {
             modules: Rc::new(RefCell::new(modules)),
             host: host.clone(),
             compile: limits.times(LOADING).deadline,
-            refused: Rc::default(),
+            graph: graph.clone(),
         };
         runtime.set_loader(bridge.clone(), bridge);
         let object = HostObject::default();
@@ -156,7 +158,7 @@ impl Realm {
             }
         })));
         let context = Context::full(&runtime).map_err(engine)?;
-        let realm = Self { object, context, runtime, host, heap, meter, limits, broken: Cell::new(false) };
+        let realm = Self { object, context, runtime, host, heap, meter, limits, graph, broken: Cell::new(false) };
         realm.run(|ctx| realm.start(ctx))?;
         Ok(realm)
     }
@@ -232,9 +234,9 @@ impl Realm {
         })
     }
 
-    /// True when a limit was hit: the realm must be dropped.
+    /// True when a limit was hit, or imports tore a circle of modules: the realm must be dropped.
     pub fn is_broken(&self) -> bool {
-        self.broken.get()
+        self.broken.get() || self.graph.is_torn()
     }
 
     /// Imports a module by name and runs what follows from it.

@@ -64,3 +64,29 @@ fn a_fault_in_a_circle_is_told_from_bytecode_as_from_source() {
     let strange: Vec<String> = asked.borrow().iter().filter(|name| !known.contains(&name.as_str())).cloned().collect();
     assert_eq!(strange, Vec::<String>::new(), "nothing is imported that nobody wrote");
 }
+
+/// A component that imports a circle with a fault later and catches it holds half of that circle: the engine does not know.
+#[test]
+fn nothing_is_imported_from_a_circle_that_is_torn() {
+    let texts = HashMap::from([
+        ("mug", "import { bowl } from 'bowl'; import { vase } from 'vase'; export const mug = () => [bowl, vase];"),
+        ("bowl", "import { mug } from 'mug'; export const bowl = () => mug;"),
+        ("plate", "export const plate = 1;"),
+    ]);
+    let compiled = Compiled::default();
+    let told = |realm: &Realm, name: &str| {
+        let asked = format!("import('{name}').then((m) => Object.keys(m).join(), (error) => error.message)");
+        realm.eval_promise(&asked).expect("a refusal is caught")
+    };
+    for round in 0..3 {
+        let shelf = Shelf { texts: texts.clone(), compiled: compiled.clone(), asked: Rc::default() };
+        let realm = Realm::new(Limits::default(), Box::new(shelf)).expect("a realm");
+        assert_eq!(told(&realm, "saucer"), "`saucer` cannot be read");
+        assert_eq!(told(&realm, "plate"), "plate", "what is not there by itself leaves nothing half done");
+        assert!(!realm.is_broken());
+        for name in ["mug", "bowl", "plate"] {
+            assert_eq!(told(&realm, name), "`vase` cannot be read", "round {round}: {name}");
+        }
+        assert!(realm.is_broken(), "the next case gets a realm of its own");
+    }
+}
