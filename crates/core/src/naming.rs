@@ -24,6 +24,14 @@ pub fn kebab(name: &str) -> String {
     out
 }
 
+/// The package that a file lies in; none for the project's own.
+pub fn package_of(file: &str) -> Option<&str> {
+    let (_, within) = file.rsplit_once("node_modules/")?;
+    let parts = if within.starts_with('@') { 2 } else { 1 };
+    let end = within.match_indices('/').nth(parts - 1).map_or(within.len(), |(at, _)| at);
+    Some(&within[..end])
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -36,5 +44,12 @@ mod tests {
         }
         assert_eq!(camel("a--b"), "aB");
         assert_eq!(camel("open-"), "open");
+    }
+
+    #[test]
+    fn a_package_may_have_a_scope() {
+        assert_eq!(package_of("node_modules/glaze/dist/index.js"), Some("glaze"));
+        assert_eq!(package_of("node_modules/a/node_modules/@kiln/ui/x.js"), Some("@kiln/ui"));
+        assert_eq!(package_of("src/node.ts"), None);
     }
 }

@@ -94,9 +94,9 @@
   if (Object.keys(modules).length) code += `\n__sfc.__cssModules = ${JSON.stringify(modules)};`;
   code += '\nexport default __sfc;\n';
   // `v-model="(heat as any)"` of what only can be read is a fault when the event comes, as in browsers, and not before.
-  const target = /\(\(_unref\([^()]*\)(?: as [^()]*)?\)\) = \$event|\(_unref\([^()]*\)(?: as [^()]*)?\) = \$event/g;
+  const target = /\(\(_unref\([^()\n]{1,200}\)(?: as [^()\n]{1,200})?\)\) = \$event|\(_unref\([^()\n]{1,200}\)(?: as [^()\n]{1,200})?\) = \$event/g;
   code = code.replace(target, "(() => { throw new ReferenceError('Invalid left-hand side in assignment'); })()");
   // `v-model="(heat as any)"` comes to `((heat as any)) = …`, a target that only TypeScript's own parser takes with two brackets.
-  if (typed) code = code.replace(/\(\(((?:[^()]|\([^()]*\))* as [^()]*)\)\) = /g, '($1) = ');
+  if (typed) code = code.replace(/\(\(((?:[^()\n]|\([^()\n]{0,200}\)){1,200}? as [^()\n]{1,200})\)\) = \$event/g, '($1) = $event');
   return { code: withNames(code), language, map, reads };
 };

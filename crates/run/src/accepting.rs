@@ -9,7 +9,7 @@ use fidelon_core::stage::{Combination, Script, StageError, Step};
 use indexmap::IndexMap;
 
 use crate::caching_runner::{CachingRunner, Realms};
-use crate::judging::{ContractSource, application, name_of, opened};
+use crate::judging::{ContractSource, around, name_of, opened};
 use crate::pipeline::{Request, Work, over_jobs};
 use crate::survey::{self, Survey, SurveyError, baseline_file};
 
@@ -77,7 +77,7 @@ fn render_all(work: Work<'_>) -> Result<Baseline, String> {
     if held.is_some_and(|h: ContractSource<'_>| h.contract.is_none()) {
         return Err("its contract has faults: see there".into());
     }
-    let surrounded = application::surrounded(job, contract, stage, expressions);
+    let surrounded = around::surrounded(job, contract, stage, expressions);
     let planned = opened(surrounded.as_ref().unwrap_or(job), contract, stage, expressions)?;
     let surroundings = contract.map(|c| c.surroundings.clone()).unwrap_or_default();
     let mut runs = CachingRunner::new(stage, Realms::Fresh, surroundings);

@@ -7,6 +7,7 @@ use fidelon_core::Unjudged;
 use fidelon_core::judge::laws::Runs;
 use fidelon_core::observation::Observation;
 use fidelon_core::stage::{Combination, Environment, Script, Stage, StageError};
+use indexmap::IndexMap;
 
 /// What playing a case takes beside the component's own work, as so many steps of the engine: asking the stage for it, reading what is to be
 /// seen, comparing. Every prop adds to it.
@@ -135,13 +136,8 @@ impl<'a> CachingRunner<'a> {
         if self.realms == Realms::Fresh || !self.stage.is_far() {
             return;
         }
-        let mut wanted: Vec<(String, Script)> = Vec::new();
-        for script in scripts {
-            let (key, played) = self.as_played(script);
-            if !self.known.contains_key(&key) && wanted.iter().all(|(k, _)| *k != key) {
-                wanted.push((key, played));
-            }
-        }
+        let mut wanted: IndexMap<String, Script> = scripts.iter().map(|script| self.as_played(script)).collect();
+        wanted.retain(|key, _| !self.known.contains_key(key));
         wanted.truncate(MOST_KEPT.saturating_sub(self.known.len()));
         let (keys, scripts): (Vec<String>, Vec<Script>) = wanted.into_iter().unzip();
         let seen = self.stage.play_all(&scripts);

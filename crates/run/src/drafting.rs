@@ -50,7 +50,7 @@ pub fn draft(root: &Path, file: &str, with: &[(String, String)], options: &Stage
     settings.sound().map_err(RenderError::Request)?;
     settings.surround(root, &mut scene).map_err(RenderError::Request)?;
     let alone = Job { wrapped: scene.wrap.len(), root: root.into(), scene, ..Job::new(surface.clone()) };
-    let surrounded = judging::application::surrounded(&alone, None, stage.as_mut(), &mut Sandbox::default());
+    let surrounded = judging::around::surrounded(&alone, None, stage.as_mut(), &mut Sandbox::default());
     stage.open(&surrounded.as_ref().unwrap_or(&alone).scene).map_err(RenderError::Stage)?;
     let mut runs = CachingRunner::new(stage.as_mut(), Realms::Shared, fidelon_core::stage::Environment::default());
     let domains = domains(&learning::learned(&surface, None, &mut runs), with)?;

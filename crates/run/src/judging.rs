@@ -2,7 +2,7 @@
 
 mod accepted;
 mod alone;
-pub(crate) mod application;
+pub(crate) mod around;
 mod broken;
 mod budget;
 mod by_clause;
@@ -31,6 +31,7 @@ use fidelon_core::surface::{ChildUse, Prop, Surface};
 use fidelon_source::Place;
 
 use self::accepted::{ACCEPTED, compared};
+use self::around::Need;
 use self::broken::{change_of, finding, rule};
 use self::budget::Budget;
 use self::left_out::Struck;
@@ -102,6 +103,8 @@ pub struct Judged {
     pub within: Option<Scene>,
     /// Files that were read, and not loaded, to know what could be put around it.
     pub tried: Vec<PathBuf>,
+    /// Whether it asked for more around it, and was judged without: any file of the project may bring that.
+    pub misses: bool,
 }
 
 /// Judges one component. What is wrong with its contract comes beside the result.
@@ -131,12 +134,12 @@ pub fn judge(
     if within.scene != job.scene {
         if component.verdict == Verdict::Unjudged {
             // Told in the words of the component alone: what was put around it may need more than it does.
-            let refused = application::refused(&job.scene, &within.scene, component.reason.as_ref());
+            let refused = around::refused(&job.scene, &within.scene, component.reason.as_ref());
             beside = SideOutputs { stands_alone: true, ..SideOutputs::default() };
             (component, gallery) = pass(job, held, stage, other, engine, how, &mut beside);
             component.notes.push(refused);
         } else {
-            component.notes.insert(0, application::note(&job.scene, &within.scene));
+            component.notes.insert(0, around::note(&job.scene, &within.scene));
         }
     }
     let carried = beside.carried.get();
@@ -145,7 +148,8 @@ pub fn judge(
     }
     let within = (within.scene != job.scene && !beside.stands_alone).then_some(within.scene);
     let tried = tried.into_iter().map(|file| job.root.join(file)).collect();
-    Judged { component, faults: beside.faults, gallery, used: beside.used.into_inner(), carried, within, tried }
+    let misses = beside.misses || beside.stands_alone;
+    Judged { misses, component, faults: beside.faults, gallery, used: beside.used.into_inner(), carried, within, tried }
 }
 
 fn reborrow<'a>(stage: &'a mut Option<&mut dyn Stage>) -> Option<&'a mut dyn Stage> {
@@ -184,6 +188,8 @@ struct SideOutputs {
     next: Option<Scene>,
     /// Whether it is judged alone, whatever it asks for.
     stands_alone: bool,
+    /// Whether it asked in vain for more around it.
+    misses: bool,
 }
 
 /// One pass over all clauses and laws.
@@ -269,7 +275,7 @@ fn round(
     (runs, compares): (&mut CachingRunner<'_>, bool),
     engine: &mut dyn Expressions,
     struck: &mut Struck,
-    SideOutputs { faults, used, carried, next, stands_alone }: &mut SideOutputs,
+    SideOutputs { faults, used, carried, next, stands_alone, misses }: &mut SideOutputs,
 ) -> Result<(Component, Option<Gallery>), WithLess> {
     let (surface, contract) = (&job.surface, held.and_then(|h| h.contract));
     let mut out = blank(job, held);
@@ -283,35 +289,30 @@ fn round(
     if how.glance {
         planned.plan.combinations = first_look::combinations(&planned.plan.combinations);
     }
-    let planned = planned;
-    let plan = &planned.plan;
+    let (planned, plan) = (&planned, &planned.plan);
     out.combinations = plan.combinations.len();
-    out.notes.extend(untold(learned, contract));
-    out.notes.extend(needed(&job.surface, learned));
-    out.notes.extend(passed_in_part(learned, contract));
-    out.notes.extend(struck.notes());
+    let of_plan = untold(learned, contract).into_iter().chain(needed(&job.surface, learned));
+    out.notes.extend(of_plan.chain(passed_in_part(learned, contract)).chain(struck.notes()));
     out.coverage =
-        Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible, props: passed(surface, &planned) };
+        Coverage { pairs: Met { met: plan.met, of: plan.possible }, impossible: plan.impossible, props: passed(surface, planned) };
     if contract.is_none_or(|c| c.scene.is_none()) && !how.once {
-        match application::standing(job, *stands_alone, &plan.combinations, runs) {
-            application::Standing::Ready => {}
-            application::Standing::Asks(scene) => {
-                *next = Some(scene);
-                return Ok((out, None));
-            }
-            application::Standing::Cannot(reason) => {
-                out.reason = Some(reason);
-                return Ok((out, None));
-            }
+        match around::need(job, *stands_alone, &plan.combinations, runs) {
+            Need::Nothing => {}
+            Need::Unmet => *misses = true,
+            Need::Met(scene) => *next = Some(scene),
+            Need::Cannot(reason) => out.reason = Some(reason),
+        }
+        if next.is_some() || out.reason.is_some() {
+            return Ok((out, None));
         }
         out.notes.extend(alone::warns(surface, &plan.combinations, runs).unwrap_or_default());
     }
-    out.notes.extend(application::leave_out(job, &plan.combinations, runs));
+    out.notes.extend(around::leave_out(job, &plan.combinations, runs));
     used.borrow_mut().clear();
     let judging = ComponentJudge {
         surface,
         held,
-        planned: &planned,
+        planned,
         standing: contract.map(Standing::of).unwrap_or_default(),
         baseline: job.baseline.as_ref(),
         compares,
@@ -332,7 +333,7 @@ fn round(
     };
     let judged = judging.all(&mut out, runs, engine, faults).and_then(|()| {
         out.notes.extend(alone::explained(runs, &out.notes));
-        let gallery = how.pictures.then(|| gallery::gallery(surface, &planned, &judging.broke.take(), runs)).transpose();
+        let gallery = how.pictures.then(|| gallery::gallery(surface, planned, &judging.broke.take(), runs)).transpose();
         gallery.map_err(Stop::Stage)
     });
     match judged {
@@ -341,7 +342,7 @@ fn round(
             out.reason = out.reason.or(asked_for.map(|message| Reason { message, place: None, file: false }));
             Ok((out, gallery))
         }
-        Err(Stop::Stage(StageError::Unjudged(why))) if why.cause.is_of_component() && struck.strike(runs, &planned) => Err(WithLess),
+        Err(Stop::Stage(StageError::Unjudged(why))) if why.cause.is_of_component() && struck.strike(runs, planned) => Err(WithLess),
         Err(Stop::Stage(error)) => {
             out.reason = Some(reason(error));
             Ok((out, None))

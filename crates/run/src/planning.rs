@@ -116,6 +116,18 @@ fn of_uncontrolled(surface: &Surface, contract: Option<&Contract>, domains: &[Do
     out
 }
 
+/// The plainest combination: of each prop and slot the first that the contract gives, or that is declared.
+pub(crate) fn plainest(surface: &Surface, contract: Option<&Contract>) -> Combination {
+    let mut out = Combination::default();
+    for domain in domains_of(surface, contract).unwrap_or_default() {
+        match domain {
+            Domain::Prop(name, values) => drop(out.props.insert(name, values.into_iter().next().unwrap_or(Value::Absent))),
+            Domain::Slot(name, fills) => drop(out.fills.insert(name, fills.into_iter().next().flatten())),
+        }
+    }
+    out
+}
+
 /// Rows of one table: each costs an evaluation.
 const MOST_ROWS: usize = 20_000;
 

@@ -10,7 +10,7 @@ use fidelon_core::stage::{Combination, Parent, Script};
 use fidelon_source::{Bounds, DiskFiles, FileError, Files, ProjectFiles};
 use fidelon_stage::Sandbox;
 
-use crate::judging::{application, opened};
+use crate::judging::{around, opened};
 use crate::pipeline::{Request, contract_of};
 use crate::survey::{Job, Survey, contract_beside, tidy};
 
@@ -46,7 +46,7 @@ pub fn keep(request: &Request, survey: &Survey, job: &Job, words: &str, combinat
     }
     let surroundings = held.and_then(|h| h.contract).map(|c| c.surroundings.clone()).unwrap_or_default();
     let mut stage = request.stage.stage();
-    let surrounded = application::surrounded(job, held.and_then(|h| h.contract), stage.as_mut(), &mut Sandbox::default());
+    let surrounded = around::surrounded(job, held.and_then(|h| h.contract), stage.as_mut(), &mut Sandbox::default());
     stage.open(&surrounded.as_ref().unwrap_or(job).scene).map_err(|e| e.to_string())?;
     let script = Script { combination: combination.clone(), parent: Parent::Obeys, phases: Vec::new(), seed: 1, surroundings };
     let observation = stage.play(&script).map_err(|e| e.to_string())?;

@@ -7,7 +7,6 @@ use crate::stages::StageOptions;
 use fidelon_core::Value;
 use fidelon_core::contract::Contract;
 use fidelon_core::observation::PhaseSnapshot;
-use fidelon_core::plan::Domain;
 use fidelon_core::scene::Scene;
 use fidelon_core::stage::{Combination, Edit, Parent, Script, StageError, Step};
 use fidelon_core::surface::{Surface, Type};
@@ -15,9 +14,9 @@ use fidelon_source::{DiskFiles, Files};
 use fidelon_stage::Sandbox;
 
 use crate::caching_runner::{CachingRunner, Realms};
-use crate::judging::application;
+use crate::judging::around;
 use crate::learning;
-use crate::planning::domains_of;
+use crate::planning::plainest;
 use crate::scene_builder::Staging;
 use crate::surfaces::surfaces_in;
 use crate::survey::{CONTRACT, Job, shown, tidy};
@@ -83,14 +82,15 @@ pub fn render(root: &Path, asked: RenderRequest<'_>, stage: &StageOptions) -> Re
     let contract = contract.map(|(_, contract)| contract);
     // What asks for its application or its parent is shown within it.
     let job = Job { wrapped: scene.wrap.len(), root: root.into(), scene, ..Job::new(surface.clone()) };
-    let surrounded = application::surrounded(&job, contract.as_ref(), stage.as_mut(), &mut Sandbox::default());
+    let surrounded = around::surrounded(&job, contract.as_ref(), stage.as_mut(), &mut Sandbox::default());
     stage.open(&surrounded.as_ref().unwrap_or(&job).scene).map_err(RenderError::Stage)?;
     let surroundings = contract.as_ref().map(|c| c.surroundings.clone()).unwrap_or_default();
     let surface = {
         let mut runs = CachingRunner::new(stage.as_mut(), Realms::Shared, surroundings.clone());
         learning::learned(&surface, contract.as_ref(), &mut runs)
     };
-    let (mut combination, mut made_up) = plain(contract.as_ref(), &surface);
+    let mut combination = plainest(&surface, contract.as_ref());
+    let mut made_up = made_up(contract.as_ref(), &surface);
     for (name, text) in with {
         let Some(prop) = surface.prop(name) else {
             if surface.open {
@@ -214,18 +214,10 @@ fn contract_in(file: &Path) -> Option<Contract> {
     }
 }
 
-/// The plainest combination, and the props whose value nobody gave.
-fn plain(contract: Option<&Contract>, surface: &Surface) -> (Combination, Vec<String>) {
-    let mut out = Combination::default();
-    for domain in domains_of(surface, contract).unwrap_or_default() {
-        match domain {
-            Domain::Prop(name, values) => drop(out.props.insert(name, values.into_iter().next().unwrap_or(Value::Absent))),
-            Domain::Slot(name, fills) => drop(out.fills.insert(name, fills.into_iter().next().flatten())),
-        }
-    }
+/// The required props whose value nobody gave.
+fn made_up(contract: Option<&Contract>, surface: &Surface) -> Vec<String> {
     let named = |name: &str| contract.is_some_and(|c| c.props.contains_key(name));
-    let made_up = surface.props.iter().filter(|p| p.required && !named(&p.name)).map(|p| p.name.clone()).collect();
-    (out, made_up)
+    surface.props.iter().filter(|p| p.required && !named(&p.name)).map(|p| p.name.clone()).collect()
 }
 
 /// A value from the command line: text where the prop takes text, else what JSON makes of it. `absent` passes nothing.

@@ -91,7 +91,7 @@ pub fn replay(request: &Request, wanted: ReplayTarget<'_>) -> Result<Replay, Rep
         let held = contract_of(&survey, job);
         let completed = crate::told::completed(job, held.and_then(|h| h.contract), stage.as_mut());
         let job = completed.as_ref().unwrap_or(job);
-        let surrounded = judging::application::surrounded(job, held.and_then(|h| h.contract), stage.as_mut(), &mut sandbox);
+        let surrounded = judging::around::surrounded(job, held.and_then(|h| h.contract), stage.as_mut(), &mut sandbox);
         match Replaying::of(surrounded.as_ref().unwrap_or(job), held, wanted).and_then(|r| r.play(tag, stage.as_mut(), &mut sandbox)) {
             Ok(Some(replay)) if replay.moments.iter().any(|m| m.checked.as_ref().is_some_and(|(_, f)| !f.is_empty())) => return Ok(replay),
             Ok(replay) => holding = holding.or(replay),

@@ -94,6 +94,7 @@ impl<'a> ResultsCache<'a> {
             carried: entry.carried,
             within: None,
             tried: Vec::new(),
+            misses: false,
         })
     }
 
@@ -115,10 +116,11 @@ impl<'a> ResultsCache<'a> {
         to
     }
 
-    /// Keeps what was found. What could not be judged is tried again each time: a limit may not be met twice.
+    /// Keeps what was found. What could not be judged is tried again each time: a limit may not be met twice. So is what asked for more
+    /// around it: the parent or the provider may be there the next time.
     pub(crate) fn put(&self, job: &Job, held: Option<ContractSource<'_>>, reached: Option<Dependencies>, judged: &Judged) {
         let Some(mut reached) = reached else { return };
-        if judged.component.verdict == Verdict::Unjudged {
+        if judged.component.verdict == Verdict::Unjudged || judged.misses {
             return;
         }
         // How its application starts was read and not loaded.

@@ -19,15 +19,6 @@ use serde_json::Value as Json;
 
 use crate::loader::tidy;
 
-/// What an application is made with.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Made {
-    /// By Vue's `createApp`.
-    Vue,
-    /// By rendering JSX: React, Preact, Solid.
-    Jsx,
-}
-
 /// One module of what an application starts with.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Start {
@@ -59,8 +50,21 @@ pub fn is_main(file: &Path) -> bool {
     USUAL.iter().any(|name| file.ends_with(name))
 }
 
-/// What the application that a component's file belongs to starts with, outermost first; nothing where no main script says so.
-pub fn starts(component: &Path, made: Made) -> Vec<Start> {
+/// What is done to the Vue application that a component's file belongs to, before it is mounted; nothing where no main script says so.
+pub fn of_application(component: &Path) -> Vec<Start> {
+    first_of_mains(component, |main, source, _| vue::started(main, source).into_iter().collect())
+}
+
+/// What the application that a component's file belongs to renders around the others, outermost first (React, Preact, Solid); nothing where
+/// no main script says so.
+pub fn of_rendering(component: &Path) -> Vec<Start> {
+    first_of_mains(component, jsx::started)
+}
+
+type Read<'a> = &'a dyn Fn(&Path) -> Option<String>;
+
+/// What is read from the first main script of the package that says anything.
+fn first_of_mains(component: &Path, started: impl Fn(&Path, &str, Read<'_>) -> Vec<Start>) -> Vec<Start> {
     let files = ProjectFiles(Bounds::of(&[component.parent().unwrap_or(component)]));
     let read = |file: &Path| files.read(&tidy(file)).ok();
     let folder = component.ancestors().skip(1).take_while(|f| files.0.hold(f)).find(|f| files.read(&f.join("package.json")).is_ok());
@@ -69,10 +73,7 @@ pub fn starts(component: &Path, made: Made) -> Vec<Start> {
     let mut mains = named.iter().map(String::as_str).chain(USUAL).map(|name| folder.join(name));
     let found = mains.find_map(|main| {
         let source = read(&main)?;
-        let started = match made {
-            Made::Vue => vue::started(&main, &source).into_iter().collect(),
-            Made::Jsx => jsx::started(&main, &source, &read),
-        };
+        let started = started(&main, &source, &read);
         (!started.is_empty()).then_some(started)
     });
     found.unwrap_or_default()

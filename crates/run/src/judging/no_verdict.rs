@@ -20,7 +20,16 @@ pub(crate) fn faulty_judge(job: &Job, held: Option<ContractSource<'_>>, message:
     let mut component = blank(job, held);
     component.reason = Some(reason(StageError::Unjudged(UnjudgedCause::Fault(message.to_owned()).into())));
     component.verdict = Verdict::Unjudged;
-    Judged { component, faults: Vec::new(), gallery: None, used: Vec::new(), carried: false, within: None, tried: Vec::new() }
+    Judged {
+        component,
+        faults: Vec::new(),
+        gallery: None,
+        used: Vec::new(),
+        carried: false,
+        within: None,
+        tried: Vec::new(),
+        misses: false,
+    }
 }
 
 /// The props that take no part because the source does not tell what they take.

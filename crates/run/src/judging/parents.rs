@@ -1,17 +1,16 @@
 //! The parent that a part asks for, found in the project: by the name that it says, or as the component that gives what it takes from around it.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeSet, HashMap};
 use std::path::{Path, PathBuf};
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::{Arc, LazyLock, Mutex, PoisonError};
 
-use fidelon_core::plan::values;
+use fidelon_core::plan::{Domain, values};
 use fidelon_core::scene::{Module, Scene, Wrapper};
 use fidelon_core::surface::{Framework, Surface, Type};
 use fidelon_core::value::Value;
 use fidelon_source::Files as _;
 use indexmap::IndexMap;
 use regex::Regex;
-use std::sync::LazyLock;
 
 use crate::surfaces::own_files;
 use crate::survey::shown;
@@ -22,22 +21,67 @@ const MOST_PARENTS: usize = 4;
 /// Files of a project that are looked through, at most.
 const MOST_FILES: usize = 4_000;
 
-/// The texts of the components of a project, read once where a part asks for its parent.
+/// What the components of a project are called and what they give, read once where a part asks for its parent.
 #[derive(Debug, Default)]
-pub struct ComponentTexts(Mutex<Option<Arc<Texts>>>);
-
-type Texts = Vec<(PathBuf, String)>;
+pub struct ComponentTexts(Mutex<Option<Arc<Index>>>);
 
 impl ComponentTexts {
-    fn read(&self, root: &Path) -> Arc<Texts> {
+    fn read(&self, root: &Path) -> Arc<Index> {
         let mut held = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        let texts = held.get_or_insert_with(|| {
+        let index = held.get_or_insert_with(|| {
             let (_, files) = own_files(root);
             let all =
                 fidelon_reader::components_in(root, |f| fidelon_reader::is_component_file(f) || fidelon_reader::may_declare_components(f));
-            Arc::new(all.into_iter().take(MOST_FILES).filter_map(|file| Some((file.clone(), files.read(&file).ok()?))).collect())
+            Arc::new(Index::of(all.into_iter().take(MOST_FILES).filter_map(|file| Some((files.read(&file).ok()?, file)))))
         });
-        texts.clone()
+        index.clone()
+    }
+}
+
+/// Whether a file is one component.
+fn is_one(file: &Path) -> bool {
+    ["vue", "svelte"].iter().any(|e| file.extension().is_some_and(|x| x == *e))
+}
+
+/// Components of a project: the file, and what it exports each as.
+type Found = Vec<(PathBuf, String)>;
+
+#[derive(Debug, Default)]
+struct Index {
+    /// By their names, without case and dashes.
+    named: HashMap<String, Found>,
+    /// By the keys that their files give.
+    giving: HashMap<String, Found>,
+}
+
+impl Index {
+    fn of(texts: impl Iterator<Item = (String, PathBuf)>) -> Self {
+        let mut out = Self::default();
+        for (text, file) in texts {
+            let declared = if is_one(&file) {
+                let stem = file.file_stem().and_then(|stem| stem.to_str()).unwrap_or_default();
+                vec![(stem.to_owned(), "default".to_owned())]
+            } else {
+                // One file may hold a thing with all of its parts.
+                declared_by(&text)
+            };
+            for key in given_by(&text) {
+                let exports = declared.iter().map(|(_, export)| (file.clone(), export.clone()));
+                out.giving.entry(key.to_owned()).or_default().extend(exports);
+            }
+            for (name, export) in declared {
+                out.named.entry(plain(&name)).or_default().push((file.clone(), export));
+            }
+        }
+        out
+    }
+
+    /// Those that are found by one of some words, in their order, without what a file itself declares.
+    fn found<'a>(by: &HashMap<String, Found>, words: impl Iterator<Item = &'a str>, own: &Path) -> Found {
+        let mut out: Found =
+            words.filter_map(|word| by.get(word)).flatten().filter(|(file, _)| !is_one(file) || file != own).cloned().collect();
+        out.dedup();
+        out
     }
 }
 
@@ -47,14 +91,15 @@ pub(super) fn within(scene: &Scene, root: &Path, texts: &ComponentTexts, said: &
     if scene.wrap.len() >= MOST_PARENTS {
         return None;
     }
-    let all = texts.read(root);
+    let index = texts.read(root);
     let own = root.join(&part.surface.file);
     let stands = |module: &Module| {
         module.file == part.surface.file && module.export == part.surface.export || scene.wrap.iter().any(|w| w.component == *module)
     };
-    let mut found: Vec<(PathBuf, String)> = named(&all, said, &own);
+    let mut found = named(&index, said, &own);
     if found.is_empty() {
-        found = giving(&all, said, &own);
+        let (_, files) = own_files(root);
+        found = giving(&index, said, &files.read(&own).unwrap_or_default(), &own);
     }
     // The nearest first: parts of one thing lie in one folder.
     found.sort_by_key(|(file, _)| std::cmp::Reverse(shared(file, &own)));
@@ -76,62 +121,28 @@ pub(super) fn within(scene: &Scene, root: &Path, texts: &ComponentTexts, said: &
 }
 
 /// The components that a message names: "must be used within `Shelf`", "Context \"Shelf.Root\" not found".
-fn named(all: &Texts, said: &str, own: &Path) -> Vec<(PathBuf, String)> {
+fn named(index: &Index, said: &str, own: &Path) -> Found {
     static NAMES: LazyLock<Regex> =
         LazyLock::new(|| Regex::new(r"[A-Z][A-Za-z0-9]*(?:\.[A-Z][A-Za-z0-9]*)*").expect("the pattern is well-formed"));
     // What is asked for is named after the word that asks for it.
     let from = ["within", "inside", "outside", " by ", " in ", "Context", "wrap", "parent", " use "];
     let start = from.iter().filter_map(|word| said.find(word)).min().unwrap_or(0);
-    let names: Vec<String> = NAMES.find_iter(&said[start..]).map(|found| found.as_str().replace('.', "")).collect();
-    let mut out = Vec::new();
-    for name in names.iter().filter(|name| name.len() > 2) {
-        for (file, text) in all {
-            let stem = file.file_stem().and_then(|stem| stem.to_str()).unwrap_or_default();
-            let is_file = ["vue", "svelte"].iter().any(|e| file.extension().is_some_and(|x| x == *e));
-            if is_file && is_called(stem, name) && file != own {
-                out.push((file.clone(), "default".to_owned()));
-            } else if !is_file && text.contains(name.as_str()) {
-                out.extend(exports(text, name).map(|export| (file.clone(), export)));
-            }
-        }
-    }
-    out
+    let names: Vec<String> = NAMES.find_iter(&said[start..]).map(|found| plain(found.as_str())).filter(|name| name.len() > 2).collect();
+    Index::found(&index.named, names.iter().map(String::as_str), own)
 }
 
-/// Whether a file is called as a component is: `tall-shelf.vue` holds `TallShelf`.
-fn is_called(stem: &str, name: &str) -> bool {
-    let plain = |text: &str| text.replace(['-', '_'], "").to_lowercase();
-    plain(stem) == plain(name)
-}
-
-/// The exports of a script that are a component of this name.
-fn exports(text: &str, name: &str) -> impl Iterator<Item = String> {
-    let is_named = [format!("export const {name}"), format!("export function {name}"), format!("export class {name}")]
-        .iter()
-        .any(|written| follows(text, written))
-        || text.contains("export {")
-            && text.split("export {").skip(1).any(|list| {
-                list.split('}').next().unwrap_or_default().split(',').any(|part| part.split(" as ").last().map(str::trim) == Some(name))
-            });
-    let is_default = [format!("export default function {name}"), format!("export default class {name}"), format!("export default {name}")]
-        .iter()
-        .any(|written| follows(text, written));
-    is_named.then(|| name.to_owned()).into_iter().chain(is_default.then(|| "default".to_owned()))
-}
-
-/// Whether a text stands there as whole words.
-fn follows(text: &str, words: &str) -> bool {
-    text.match_indices(words).any(|(at, _)| !text[at + words.len()..].starts_with(|c: char| c.is_alphanumeric() || c == '_'))
+/// A name without what tells `tall-shelf` from `TallShelf` and `Tall.Shelf`.
+fn plain(text: &str) -> String {
+    text.replace(['-', '_', '.'], "").to_lowercase()
 }
 
 /// The components whose source gives what is asked for by a key: `injection "shelf" not found` by `provide('shelf', …)`, a context by
 /// its provider.
-fn giving(all: &Texts, said: &str, own: &Path) -> Vec<(PathBuf, String)> {
+fn giving(index: &Index, said: &str, source: &str, own: &Path) -> Found {
     static KEY: LazyLock<Regex> = LazyLock::new(|| {
         Regex::new(r#"(?i)injection ["`']?(?:Symbol\()?["'`]?([\w.:$-]+)|\b(?:useContext|getContext|inject)\(\s*["'`]?([A-Za-z_$][\w$]*)"#)
             .expect("the pattern is well-formed")
     });
-    let source = all.iter().find(|(file, _)| file == own).map_or("", |(_, text)| text.as_str());
     let keys: BTreeSet<&str> = KEY
         .captures_iter(said)
         .chain(KEY.captures_iter(source))
@@ -139,37 +150,49 @@ fn giving(all: &Texts, said: &str, own: &Path) -> Vec<(PathBuf, String)> {
         .map(|key| key.as_str())
         .filter(|key| key.len() > 2)
         .collect();
-    let gives = |text: &str, key: &str| {
-        text.contains(&format!("{key}.Provider"))
-            || ["provide", "setContext"].iter().any(|word| {
-                text.match_indices(word).any(|(at, _)| {
-                    let rest: String = text[at + word.len()..].chars().take(160).collect();
-                    rest.contains(key)
-                })
-            })
-    };
-    let mut out = Vec::new();
-    for (file, text) in all {
-        if !keys.iter().any(|key| gives(text, key)) {
-            continue;
-        }
-        let is_file = ["vue", "svelte"].iter().any(|e| file.extension().is_some_and(|x| x == *e));
-        if is_file && file != own {
-            out.push((file.clone(), "default".to_owned()));
-        } else if !is_file {
-            // One file may hold a thing with all of its parts.
-            out.extend(declared_by(text).into_iter().map(|export| (file.clone(), export)));
+    Index::found(&index.giving, keys.into_iter(), own)
+}
+
+/// The keys that a source gives to what stands within it: `provide('shelf', …)`, `provide() { return { shelf } }`, `setContext(KEY, …)`,
+/// `<Shelf.Provider>`.
+fn given_by(text: &str) -> BTreeSet<&str> {
+    static GIVEN: LazyLock<Regex> = LazyLock::new(|| {
+        Regex::new(r"(?s)([A-Za-z_$][\w$]*)\.Provider\b|(?:provide|setContext)(.{1,160})").expect("the pattern is well-formed")
+    });
+    static WORDS: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"[A-Za-z_$][\w.:$-]{2,}").expect("the pattern is well-formed"));
+    let mut out = BTreeSet::new();
+    for found in GIVEN.captures_iter(text) {
+        match (found.get(1), found.get(2)) {
+            (Some(context), _) => drop(out.insert(context.as_str())),
+            (_, Some(after)) => out.extend(WORDS.find_iter(after.as_str()).map(|word| word.as_str())),
+            _ => {}
         }
     }
     out
 }
 
-/// The components that a script exports by name, or by default.
-fn declared_by(text: &str) -> Vec<String> {
-    static EXPORTED: LazyLock<Regex> =
-        LazyLock::new(|| Regex::new(r"export (default )?(?:const|function|class) ([A-Z]\w*)").expect("the pattern is well-formed"));
-    let name = |found: regex::Captures<'_>| if found.get(1).is_some() { "default".to_owned() } else { found[2].to_owned() };
-    EXPORTED.captures_iter(text).map(name).collect()
+/// The components that a script exports, by their names: what each is exported as.
+fn declared_by(text: &str) -> Vec<(String, String)> {
+    static EXPORTED: LazyLock<Regex> = LazyLock::new(|| {
+        Regex::new(r"export (default )?(?:const|function|class) ([A-Z]\w*)|export (default) ([A-Z]\w*)|export \{([^}]*)\}")
+            .expect("the pattern is well-formed")
+    });
+    let mut out = Vec::new();
+    for found in EXPORTED.captures_iter(text) {
+        let is_default = found.get(1).or_else(|| found.get(3)).is_some();
+        if let Some(name) = found.get(2).or_else(|| found.get(4)) {
+            let export = if is_default { "default" } else { name.as_str() };
+            out.push((name.as_str().to_owned(), export.to_owned()));
+        }
+        for part in found.get(5).map_or("", |list| list.as_str()).split(',') {
+            let (name, export) = part.split_once(" as ").map_or((part.trim(), part.trim()), |(name, export)| (name.trim(), export.trim()));
+            let name = if export == "default" { name } else { export };
+            if name.starts_with(char::is_uppercase) {
+                out.push((name.to_owned(), export.to_owned()));
+            }
+        }
+    }
+    out
 }
 
 /// How many folders two files share.
@@ -193,25 +216,21 @@ fn plainly(surface: &Surface) -> Option<IndexMap<String, Value>> {
         if opens {
             out.insert(prop.name.clone(), Value::json(true));
         } else if prop.required {
-            let first = domains.iter().find(|domain| domain.is_of(&prop.name)).and_then(first_of)?;
-            out.insert(prop.name.clone(), first);
+            let first = domains.iter().find_map(|domain| match domain {
+                Domain::Prop(name, values) if *name == prop.name => values.first().cloned(),
+                _ => None,
+            });
+            out.insert(prop.name.clone(), first?);
         }
     }
     Some(out)
-}
-
-fn first_of(domain: &fidelon_core::plan::Domain) -> Option<Value> {
-    match domain {
-        fidelon_core::plan::Domain::Prop(_, values) => values.first().cloned(),
-        _ => None,
-    }
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
 
-    fn texts() -> Texts {
+    fn index() -> Index {
         let files = [
             ("/p/src/shelf/ShelfRoot.vue", "<script setup>provideShelfContext({})</script>"),
             ("/p/src/shelf/ShelfItem.vue", "<script setup>const shelf = inject('shelf')</script>"),
@@ -222,12 +241,12 @@ mod tests {
             ("/p/src/Dial.tsx", "export default function Dial() { const kiln = useContext(KilnContext) }"),
             ("/p/src/cup/cup.vue", "<script>export default { provide() { return { CupInstance: this } } }</script>"),
         ];
-        files.into_iter().map(|(file, text)| (PathBuf::from(file), text.to_owned())).collect()
+        Index::of(files.into_iter().map(|(file, text)| (text.to_owned(), PathBuf::from(file))))
     }
 
     #[test]
     fn the_parent_that_a_message_names() {
-        let found = |said: &str, own: &str| named(&texts(), said, Path::new(own));
+        let found = |said: &str, own: &str| named(&index(), said, Path::new(own));
         let root = vec![(PathBuf::from("/p/src/shelf/ShelfRoot.vue"), "default".to_owned())];
         let own = "/p/src/shelf/ShelfItem.vue";
         assert_eq!(found("Injection `Symbol(x)` not found. Component must be used within `ShelfRoot`", own), root);
@@ -239,9 +258,12 @@ mod tests {
 
     #[test]
     fn the_component_that_gives_what_is_asked_for() {
-        let found = |said: &str, own: &str| giving(&texts(), said, Path::new(own)).into_iter().map(|(file, _)| file).collect::<Vec<_>>();
-        assert_eq!(found("TypeError: of null", "/p/src/Dial.tsx"), [PathBuf::from("/p/src/kiln.tsx")]);
-        assert_eq!(found("injection \"CupInstance\" not found.", "/p/src/cup/row.vue"), [PathBuf::from("/p/src/cup/cup.vue")]);
-        assert!(found("injection \"Nobody\" not found.", "/p/src/cup/row.vue").is_empty());
+        let found = |said: &str, source: &str| {
+            let found = giving(&index(), said, source, Path::new("/p/src/cup/row.vue"));
+            found.into_iter().map(|(file, _)| file).collect::<Vec<_>>()
+        };
+        assert_eq!(found("TypeError: of null", "const kiln = useContext(KilnContext)"), [PathBuf::from("/p/src/kiln.tsx")]);
+        assert_eq!(found("injection \"CupInstance\" not found.", ""), [PathBuf::from("/p/src/cup/cup.vue")]);
+        assert!(found("injection \"Nobody\" not found.", "").is_empty());
     }
 }

@@ -6,6 +6,7 @@ use crate::finding::Failure;
 use crate::judge::equivalence::{difference, observable};
 use crate::judge::missing;
 use crate::judge::warnings::{self, Warning};
+use crate::naming::package_of;
 use crate::observation::{LeakCounts, Note, Observation, PhaseSnapshot, Tone};
 use crate::stage::{Combination, Script, StageError, Step};
 use crate::surface::Framework;
@@ -285,7 +286,8 @@ fn is_own_refusal(note: &Note, combination: &Combination, context: &LawContext<'
     let asks_for_content = || {
         let is_left_out = combination.fills.values().any(Option::is_none) || combination.fills.is_empty();
         let of_content = ["child", "slot", "content"].iter().any(|word| words(&note.text).any(|w| w.to_lowercase().starts_with(word)));
-        is_left_out && of_content && !context.surface.slots.is_empty()
+        let is_wanted = ["empty", "issing", "without", "equire", "xpect", "provide", "must", "should", "need", "no ", "not "];
+        is_left_out && of_content && is_wanted.iter().any(|word| note.text.contains(word)) && !context.surface.slots.is_empty()
     };
     by_value
         || by_text
@@ -365,14 +367,6 @@ pub(super) fn is_of_made_up_name(warning: &Warning, combination: &Combination, c
 
 fn is_number(value: &Value) -> bool {
     matches!(value, Value::Json(serde_json::Value::Number(_)))
-}
-
-/// The package that a file lies in; none for the project's own.
-fn package_of(file: &str) -> Option<&str> {
-    let (_, within) = file.rsplit_once("node_modules/")?;
-    let parts = if within.starts_with('@') { 2 } else { 1 };
-    let end = within.match_indices('/').nth(parts - 1).map_or(within.len(), |(at, _)| at);
-    Some(&within[..end])
 }
 
 /// It comes to rest.

@@ -6,17 +6,18 @@ use fidelon_core::contract::Contract;
 use fidelon_core::judge::equivalence::observable;
 use fidelon_core::judge::laws::{self, Runs as _};
 use fidelon_core::judge::warnings::{self, Kind};
+use fidelon_core::naming::package_of;
 use fidelon_core::observation::{Note, Tone};
 use fidelon_core::results::Reason;
 use fidelon_core::scene::{Scene, Started};
 use fidelon_core::stage::{Combination, Expressions, Stage};
 use fidelon_core::surface::{Framework, StartsBy, Surface};
-use fidelon_loader::start::{Made, starts};
+use fidelon_loader::start;
 
 use super::{alone, parents};
 use crate::caching_runner::{CachingRunner, Realms};
 use crate::learning;
-use crate::planning::plan_of;
+use crate::planning::{plainest, plan_of};
 use crate::survey::Job;
 
 /// Combinations that must all fail before a component is taken to ask for its application.
@@ -26,9 +27,9 @@ const ASKED: usize = 3;
 const MOST_LOOKED_AT: usize = 24;
 
 /// What a component that stands alone says to miss, or that it fails with whatever it is passed; none for any other.
-fn is_asked_for(surface: &Surface, root: &Path, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Option<String> {
-    if let Ok(Some(reason)) = alone::cannot(surface, root, combinations, runs) {
-        return Some(reason.message);
+fn is_asked_for(surface: &Surface, cannot: Option<&Reason>, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Option<String> {
+    if let Some(reason) = cannot {
+        return Some(reason.message.clone());
     }
     if let Some(first) = alone::warns(surface, combinations, runs).ok().and_then(|notes| notes.into_iter().next()) {
         return Some(first);
@@ -47,26 +48,36 @@ fn is_asked_for(surface: &Surface, root: &Path, combinations: &[Combination], ru
     asked.iter().find_map(|c| noted(c, runs, &names_nothing))
 }
 
-/// How a component stands.
-pub(super) enum Standing {
-    /// Nothing is missing that could be put around it.
-    Ready,
+/// What a component needs around it that is not there.
+pub(super) enum Need {
+    /// Nothing.
+    Nothing,
+    /// It asks for more around it, and the project has nothing that could be put there.
+    Unmet,
     /// It asks for more around it, and the project has that.
-    Asks(Scene),
+    Met(Scene),
     /// It cannot be judged.
     Cannot(Reason),
 }
 
-/// How a component stands in what is around it; `alone` where nothing more may be put there.
-pub(super) fn standing(job: &Job, alone: bool, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Standing {
-    if !alone && let Some(scene) = is_asked_for(&job.surface, &job.root, combinations, runs).and_then(|said| more(job, &said)) {
-        return Standing::Asks(scene);
+/// What a component needs around it; `alone` where nothing more may be put there.
+pub(super) fn need(job: &Job, alone: bool, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Need {
+    // What cannot be played is told by the first law that asks for it.
+    let cannot = alone::cannot(&job.surface, &job.root, combinations, runs).ok().flatten();
+    // Who says what stands around it has said all.
+    let may_ask = !alone && job.wrapped == 0 && job.scene.setup.is_empty() && !job.root.as_os_str().is_empty();
+    let asked = may_ask.then(|| is_asked_for(&job.surface, cannot.as_ref(), combinations, runs)).flatten();
+    if let Some(scene) = asked.as_ref().and_then(|said| more(job, said)) {
+        return Need::Met(scene);
     }
     if job.scene.wrap.len() > job.wrapped && !shows(combinations, runs) {
-        return Standing::Cannot(Reason { message: "within its parent it is not shown".into(), place: None, file: false });
+        return Need::Cannot(Reason { message: "within its parent it is not shown".into(), place: None, file: false });
     }
-    // What cannot be played is told by the first law that asks for it.
-    alone::cannot(&job.surface, &job.root, combinations, runs).ok().flatten().map_or(Standing::Ready, Standing::Cannot)
+    match cannot {
+        Some(reason) => Need::Cannot(reason),
+        None if asked.is_some() => Need::Unmet,
+        None => Need::Nothing,
+    }
 }
 
 /// Takes what is said around a component for no words of its own; tells them.
@@ -83,9 +94,7 @@ pub(super) fn leave_out(job: &Job, combinations: &[Combination], runs: &mut Cach
 
 /// The component with more around it, by what it says to miss: the parent that it is a part of, or what its application starts with.
 fn more(job: &Job, said: &str) -> Option<Scene> {
-    // Who says what stands around it has said all.
-    let is_given = job.wrapped > 0 || !job.scene.setup.is_empty() || job.root.as_os_str().is_empty();
-    (!is_given).then(|| parents::within(&job.scene, &job.root, &job.texts, said).or_else(|| within(&job.scene, &job.root))).flatten()
+    parents::within(&job.scene, &job.root, &job.texts, said).or_else(|| within(&job.scene, &job.root))
 }
 
 /// Whether anything of a component is to be seen: within a parent that is closed all cases look the same.
@@ -106,9 +115,9 @@ fn shows(combinations: &[Combination], runs: &mut CachingRunner<'_>) -> bool {
 /// it stands there already.
 fn within(scene: &Scene, root: &Path) -> Option<Scene> {
     let surface = scene.parts.first().map(|part| &part.surface)?;
-    let made = match surface.framework.record().starts_by? {
-        StartsBy::Application => Made::Vue,
-        StartsBy::Rendering => Made::Jsx,
+    let read = match surface.framework.record().starts_by? {
+        StartsBy::Application => start::of_application,
+        StartsBy::Rendering => start::of_rendering,
     };
     if !scene.start.is_empty() || surface.is_served() {
         return None;
@@ -116,7 +125,7 @@ fn within(scene: &Scene, root: &Path) -> Option<Scene> {
     let shown = |file: &Path| file.strip_prefix(root).unwrap_or(file).to_string_lossy().into_owned();
     // The root component brings its own.
     let is_itself = |started: &Started| started.file == surface.file;
-    let start: Vec<Started> = starts(&root.join(&surface.file), made)
+    let start: Vec<Started> = read(&root.join(&surface.file))
         .into_iter()
         .map(|start| Started { file: shown(&start.file), code: start.code })
         .filter(|started| !is_itself(started))
@@ -138,11 +147,11 @@ fn in_short(said: &[String]) -> Option<String> {
 /// that stands without the others so does the parent's own code.
 fn said_around(is_part: bool, combinations: &[Combination], runs: &mut CachingRunner<'_>) -> Vec<String> {
     let is_elsewhere = |n: &Note| {
-        let package = n.place.as_ref().and_then(|place| place.file.rsplit_once("node_modules/"));
+        let package = n.place.as_ref().and_then(|place| package_of(&place.file));
         n.tone == Tone::Warned
             && warnings::read(&n.text).is_none()
-            && package.is_none_or(|(_, within)| !is_of_framework(within))
-            && (is_part || n.place.as_ref().is_none_or(|place| place.file.contains("node_modules/")))
+            && package.is_none_or(|package| !Framework::is_package(package))
+            && (is_part || n.place.is_none() || package.is_some())
     };
     let mut out: Vec<String> = Vec::new();
     for combination in laws::spread(&combinations.iter().collect::<Vec<_>>(), ASKED) {
@@ -152,13 +161,6 @@ fn said_around(is_part: bool, combinations: &[Combination], runs: &mut CachingRu
     out.sort();
     out.dedup();
     out
-}
-
-/// Whether a path within `node_modules` is of a framework's package.
-fn is_of_framework(within: &str) -> bool {
-    let parts = if within.starts_with('@') { 2 } else { 1 };
-    let end = within.match_indices('/').nth(parts - 1).map_or(within.len(), |(at, _)| at);
-    Framework::is_package(&within[..end])
 }
 
 /// What was put around a component, in words.
@@ -191,18 +193,23 @@ pub(crate) fn surrounded(job: &Job, contract: Option<&Contract>, stage: &mut dyn
     }
     let surroundings = contract.map(|c| c.surroundings.clone()).unwrap_or_default();
     let mut within = job.clone();
+    stage.open(&within.scene).ok()?;
+    // What most show when they are mounted plainly: nothing. A plan is made only of what says something.
+    let mut plain = CachingRunner::new(stage, Realms::Shared, surroundings.clone());
+    let shown = plain.play(&laws::mount(&plainest(&within.surface, contract)));
+    if shown.is_ok_and(|o| o.phases.iter().all(|p| p.notes.is_empty())) {
+        return None;
+    }
     loop {
         stage.open(&within.scene).ok()?;
         let mut runs = CachingRunner::new(stage, Realms::Shared, surroundings.clone());
         let learned = learning::learned(&within.surface, contract, &mut runs);
         let planned = plan_of(&learned, contract, engine).ok()?;
         let combinations = &planned.plan.combinations;
-        match is_asked_for(&within.surface, &within.root, combinations, &mut runs) {
-            Some(said) => within.scene = more(&within, &said)?,
-            None => {
-                let is_shown = within.scene.wrap.len() == job.scene.wrap.len() || shows(combinations, &mut runs);
-                return (is_shown && within.scene != job.scene).then_some(within);
-            }
+        match need(&within, false, combinations, &mut runs) {
+            Need::Met(scene) => within.scene = scene,
+            Need::Nothing | Need::Unmet => return (within.scene != job.scene).then_some(within),
+            Need::Cannot(_) => return None,
         }
     }
 }
