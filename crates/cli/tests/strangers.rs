@@ -476,3 +476,37 @@ fn what_the_plan_makes_up_is_no_fault() {
         assert!(live.is_empty() && component["verdict"] != "unjudged", "{component:#}");
     }
 }
+
+/// What Svelte components do with what is bound to them, and what is made up for types of exactly so many parts.
+#[test]
+fn what_is_bound_and_written_in_an_effect_comes_to_rest() {
+    let studio = Studio::new()
+        // Written in an effect, while another prop is left out.
+        .with(
+            "Search.svelte",
+            "<script>\n  let { pots = [], found = $bindable([]), chosen = $bindable(undefined) } = $props()\n  let names = $derived(new Set(chosen ?? []))\n  $effect.pre(() => { found = pots.filter((pot) => !names.has(pot)) })\n</script>\n<p>{found.length} of {pots.length}</p>\n",
+        )
+        // What is bound is shared, so it may be changed in place.
+        .with(
+            "Shelf.svelte",
+            "<script lang=\"ts\">\n  let { pots = $bindable([]) }: { pots?: { label: string; place?: number }[] } = $props()\n  $effect(() => { pots.forEach((pot, i) => { pot.place = i }) })\n</script>\n{#each pots as pot}<p>{pot.label}</p>{/each}\n",
+        )
+        // A list of exactly so many.
+        .with(
+            "Pages.svelte",
+            "<script lang=\"ts\">\n  type Page = [title: string, to: string]\n  let { pages }: { pages: Page[] } = $props()\n</script>\n{#each pages as [title, to] (to)}<a href={to}>{title.toUpperCase()}</a>{/each}\n",
+        )
+        // It says in words of its own what it wants.
+        .with(
+            "Trail.svelte",
+            "<script lang=\"ts\">\n  let { stops }: { stops: string[] } = $props()\n  $effect(() => { if (stops.length < 3) console.warn(`Trail: ${stops.length} stops given, three is the least`) })\n</script>\n{#each stops as stop}<p>{stop}</p>{/each}\n",
+        );
+    assert_hold(&studio.results(&["."]), &["Pages.svelte", "Search.svelte", "Shelf.svelte", "Trail.svelte"]);
+}
+
+/// A moment in a text is one that can be read.
+#[test]
+fn a_field_that_is_called_so_holds_a_moment() {
+    let post = "<script setup lang=\"ts\">\ndefineProps<{ post: { title: string; publishedAt: string } }>()\nconst told = (at: string) => new Intl.DateTimeFormat('en', { timeZone: 'UTC' }).format(new Date(at))\n</script>\n<template><p>{{ post.title }} {{ told(post.publishedAt) }}</p></template>\n";
+    assert_hold(&Studio::new().with("Post.vue", post).results(&["."]), &["Post.vue"]);
+}

@@ -12,7 +12,7 @@ pub fn fits(value: &Value, ty: &Type) -> bool {
         Value::Absent | Value::Js(_) | Value::From(_) => true,
         Value::Json(json) => json_fits(json, ty),
         Value::Other(text) => match ty {
-            Type::String | Type::Boolean | Type::Union { .. } | Type::Array { .. } => false,
+            Type::String | Type::Boolean | Type::Union { .. } | Type::Array { .. } | Type::Tuple { .. } => false,
             Type::Number => text == "NaN" || text.ends_with("Infinity"),
             Type::Function => text == "function",
             Type::Date => text.starts_with("Date"),
@@ -33,6 +33,9 @@ fn json_fits(json: &Json, ty: &Type) -> bool {
         Type::Boolean => json.is_boolean(),
         Type::Union { of } => of.iter().any(|member| same_json(member, json)),
         Type::Array { of } => json.as_array().is_some_and(|items| items.iter().all(|item| json_fits(item, of))),
+        Type::Tuple { of } => json.as_array().is_some_and(|items| {
+            items.len() <= of.len() && of.iter().enumerate().all(|(i, ty)| json_fits(items.get(i).unwrap_or(&Json::Null), ty))
+        }),
         Type::Object { fields } => json.as_object().is_some_and(|object| {
             fields.iter().all(|Field { name, ty, required }| match object.get(name) {
                 Some(value) => json_fits(value, ty),
@@ -60,6 +63,7 @@ pub fn in_words(ty: &Type) -> String {
         Type::Boolean => "boolean".into(),
         Type::Union { of } => of.iter().map(Json::to_string).collect::<Vec<_>>().join(" or "),
         Type::Array { of } => format!("a list of {}", in_words(of)),
+        Type::Tuple { of } => format!("a list of {}", of.iter().map(in_words).collect::<Vec<_>>().join(" and ")),
         Type::Object { fields } => {
             let named = |f: &Field| format!("{}{}: {}", f.name, if f.required { "" } else { "?" }, in_words(&f.ty));
             format!("{{ {} }}", fields.iter().map(named).collect::<Vec<_>>().join(", "))

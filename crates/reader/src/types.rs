@@ -146,7 +146,9 @@ pub fn props_of_default(sources: Sources<'_>, from: &Path, specifier: &str) -> O
 /// Where a component was published without its types, they are declared in a file beside it: `Dial.vue.d.ts`, `Dial.d.ts`, or the one of
 /// its folder.
 pub fn declared_beside(sources: Sources<'_>, path: &Path, props: &mut [Prop]) {
-    let is_loose = |p: &Prop| matches!(&p.ty, Type::Unresolved { .. } | Type::Array { .. } | Type::Function | Type::Either { .. });
+    let is_loose = |p: &Prop| {
+        matches!(&p.ty, Type::Unresolved { .. } | Type::Array { .. } | Type::Tuple { .. } | Type::Function | Type::Either { .. })
+    };
     let (Some(file), Some(stem)) = (path.file_name().and_then(|n| n.to_str()), path.file_stem().and_then(|n| n.to_str())) else { return };
     if !props.iter().any(|p| matches!(p.ty, Type::Unresolved { .. })) {
         return;
@@ -289,11 +291,7 @@ impl<'c, 'f> Teller<'c, 'f> {
             Ty::Instance(name) if ["Function", HANDLER].contains(&&**name) => Type::Function,
             Ty::Instance(name) => unresolved(name),
             Ty::List(of) => Type::Array { of: Box::new(self.ty(&self.checker.force(of), depth + 1)) },
-            // A list of exactly so many is no list of any number.
-            Ty::Tuple(of) => {
-                let parts: Vec<String> = of.iter().map(|(t, _)| self.ty(&self.checker.force(t), depth + 1).to_string()).collect();
-                unresolved(&format!("[{}]", parts.join(", ")))
-            }
+            Ty::Tuple(of) => Type::Tuple { of: of.iter().map(|(t, _)| self.ty(&self.checker.force(t), depth + 1)).collect() },
             Ty::Function(_) => Type::Function,
             Ty::Object(object) if !object.calls.is_empty() => Type::Function,
             Ty::Object(object) if object.class.is_some() => unresolved(object.class.as_deref().unwrap_or_default()),

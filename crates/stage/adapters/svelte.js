@@ -1,11 +1,46 @@
 // Svelte 5 on a stage, in its public API only. Same contract as the other adapters: see vue.js. Components in the form of Svelte 4
 // go the same way.
-import { mount as put, unmount } from 'svelte';
+import { mount as put, unmount, untrack } from 'svelte';
 import { SvelteMap } from 'svelte/reactivity';
 import Pieces from 'stage:pieces.svelte';
 
 const BOUND = 'bind:';
 const HEARD = 'on:';
+const NOTHING = [];
+
+/** A value that effects read one by one: of a map, whoever looks for what is not there reads all of it. */
+const cell = (value) => {
+  const held = new SvelteMap([['it', value]]);
+  return { read: () => held.get('it'), write: (next) => held.set('it', next) };
+};
+
+const ABSENT = Symbol('absent');
+
+/**
+ * The parent's values, each read by itself, and which there are. Their cells are made before anything reads them: an effect does not follow
+ * what is made while it runs.
+ */
+const valuesOf = (declared) => {
+  const cells = new Map(declared.map((name) => [name, cell(ABSENT)]));
+  const names = cell(NOTHING);
+  const of = (name) => {
+    if (!cells.has(name)) cells.set(name, cell(ABSENT));
+    return cells.get(name);
+  };
+  return {
+    has: (name) => of(name).read() !== ABSENT,
+    get: (name) => { const value = of(name).read(); return value === ABSENT ? undefined : value; },
+    keys: () => names.read(),
+    set(name, value) {
+      of(name).write(value);
+      if (!names.read().includes(name)) names.write([...names.read(), name]);
+    },
+    delete(name) {
+      of(name).write(ABSENT);
+      names.write(names.read().filter((it) => it !== name));
+    },
+  };
+};
 
 /**
  * What a parent passes, as the compiler writes it: an object whose members are read when they are needed, and written to where the
@@ -14,7 +49,7 @@ const HEARD = 'on:';
 const passed = (values, bound, asked) => new Proxy({}, {
   get: (_, name) => { asked(name); return values.get(name); },
   has: (_, name) => typeof name === 'string' && values.has(name),
-  ownKeys: () => [...values.keys()],
+  ownKeys: () => values.keys(),
   // `mount` itself keeps what it passes there.
   set(_, name, value) { if (name in bound) bound[name](value); else values.set(name, value); return true; },
   getOwnPropertyDescriptor(_, name) {
@@ -41,18 +76,20 @@ const snippet = (content) => (anchor, ...handed) => Pieces(anchor, {
 /** A slot's content as a parent in the form of Svelte 4 passes it, beside the props: it is handed an object. */
 const slotted = (content) => (anchor, handed) => content(anchor, () => handed ?? {});
 
-export function mount(Component, container, { props, listeners, slots, wrap, shared = [] }) {
-  const values = new SvelteMap();
+export function mount(Component, container, { props, listeners, slots, wrap, hands = {}, shared = [], declared = [] }) {
+  const values = valuesOf([...declared, ...Object.keys(listeners), ...Object.keys(hands), 'children', '$$slots', '$$events']);
   const bound = {};
   const events = {};
   let handlers = {};
-  for (const [written, listener] of Object.entries(listeners)) {
+  for (const [written, heard] of Object.entries(listeners)) {
+    // A component may report in an effect of its own: what the stage looks at then, and what it passes, is nothing that the effect reads.
+    const listener = (...payload) => untrack(() => heard(...payload));
     if (written.startsWith(BOUND)) bound[written.slice(BOUND.length)] = listener;
     else if (written.startsWith(HEARD)) events[written.slice(HEARD.length)] = (event) => (event instanceof CustomEvent ? (event.detail === null ? listener() : listener(event.detail)) : listener(event));
     else handlers[written] = listener;
   }
   /** Callbacks that are props; what is bound and heard is the framework's to keep. */
-  const callbacks = (all) => Object.fromEntries(Object.keys(handlers).map((written) => [written, all[written]]));
+  const callbacks = (all) => Object.fromEntries(Object.keys(handlers).map((written) => [written, (...payload) => untrack(() => all[written](...payload))]));
   let current = { props, slots };
   const contents = new SvelteMap();
   const snippets = new Map();
@@ -69,7 +106,7 @@ export function mount(Component, container, { props, listeners, slots, wrap, sha
   };
   const pass = () => {
     const next = given();
-    for (const name of [...values.keys()]) if (!(name in next) && name !== '$$events') values.delete(name);
+    for (const name of values.keys()) if (!(name in next) && name !== '$$events') values.delete(name);
     for (const [name, value] of Object.entries(next)) {
       if (name !== '$$slots' || Object.keys(values.get(name) ?? {}).join() !== Object.keys(value).join()) values.set(name, value);
     }

@@ -2,7 +2,7 @@
 //
 // mount(Component, container, { props, listeners, slots, failed, warned, wantsRef, scoped, wrap, setup, prefix, stray }) gives a handle with
 // update(props), fill(slots), reach(), remove(). It writes to none of what it is given: `props` are the parent's own. `slots` maps names to contents, see content.js of the stage; `wrap` are components
-// around it with their props, outermost first; `setup` are what the project's set-up modules export: functions that take the application; `prefix` keeps generated ids of two mounts apart; `stray(name, payload)` hears what is
+// around it with their props, outermost first; `setup` are what the project's set-up modules export: functions that take the application; `declared` are the names of its props; `prefix` keeps generated ids of two mounts apart; `stray(name, payload)` hears what is
 // emitted and not declared, where the framework lets anybody hear that. An adapter may `prepare(container)`: do what its framework does once to
 // an element that it renders in; it may say what it knows that a component `declares`; and, where the framework keeps listeners of the page itself, how many are
 // `listening`.

@@ -62,6 +62,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
   const known = parts.map((part) => ({
     ...part,
     twoWay: part.surface.props.filter((p) => p.two_way).map((p) => p.name),
+    declared: part.surface.props.map((p) => p.name),
     scalars: part.surface.props.filter((p) => p.scalar).map((p) => p.name),
     scoped: part.surface.slots.filter((s) => s.exposes).map((s) => s.name),
     hands: Object.fromEntries(part.surface.slots.map((s) => [s.name, s.hands ?? []])),
@@ -187,7 +188,7 @@ export const open = ({ parts, state: hasState, wires, values, setup = [], comput
     const turn = turns;
     try {
       live.handle = live.adapter.mount(live.component, live.container, {
-        props: live.last, listeners: live.stays ? unheard(live) : listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, hands: live.hands, shared: live.shared, prefix, module: live.module, setup: setups,
+        props: live.last, listeners: live.stays ? unheard(live) : listeners(live), slots: slotsOf(live), failed, warned, wantsRef: live.wantsRef, scoped: live.scoped, hands: live.hands, shared: live.shared, declared: live.declared, prefix, module: live.module, setup: setups,
         stray: live.stray, wrap: live.wrap.length ? live.wrap.map(({ component, props }) => ({ component, props: made(Object.entries(props)) })) : NONE,
       });
     } catch (error) {

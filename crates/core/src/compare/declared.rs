@@ -70,7 +70,7 @@ fn is_untold(ty: &Type) -> bool {
     match ty {
         Type::Unresolved { .. } => true,
         Type::Array { of } => is_untold(of),
-        Type::Either { of } => of.iter().any(is_untold),
+        Type::Tuple { of } | Type::Either { of } => of.iter().any(is_untold),
         Type::Object { fields } => fields.iter().any(|f| is_untold(&f.ty)),
         _ => false,
     }

@@ -48,6 +48,10 @@ fn takes(wide: &Type, narrow: &Type) -> bool {
         (Type::Number, Type::Union { of }) => of.iter().all(Json::is_number),
         (Type::Boolean, Type::Union { of }) => of.iter().all(Json::is_boolean),
         (Type::Array { of: wide }, Type::Array { of: narrow }) => takes(wide, narrow),
+        (Type::Array { of: wide }, Type::Tuple { of: narrow }) => narrow.iter().all(|n| takes(wide, n)),
+        (Type::Tuple { of: wide }, Type::Tuple { of: narrow }) => {
+            wide.len() == narrow.len() && wide.iter().zip(narrow).all(|(w, n)| takes(w, n))
+        }
         (Type::Object { fields: wide }, Type::Object { fields: narrow }) => {
             wide.iter().all(|field| match narrow.iter().find(|n| n.name == field.name) {
                 Some(n) => takes(&field.ty, &n.ty) && (n.required || !field.required),

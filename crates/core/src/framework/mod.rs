@@ -102,6 +102,8 @@ pub struct Record {
     pub can_unset_props: bool,
     /// A two-way prop that was the component's own can become the parent's later.
     pub can_bind_later: bool,
+    /// A component may change what is bound to it in place: the parent holds the same.
+    pub shares_bound: bool,
     /// A field shows the parent's value again when the parent does not take the change.
     pub holds_fields: bool,
     /// An update that nobody asked for renders the component anew, so that it can be compared with what is shown.
@@ -161,6 +163,7 @@ const PLAIN: Record = Record {
     is_page: false,
     loads_first: false,
     can_stand_by: false,
+    shares_bound: false,
     starts_by: None,
 };
 

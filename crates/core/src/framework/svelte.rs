@@ -9,5 +9,7 @@ pub(super) static RECORD: Record = Record {
     declares_event: |written| written.starts_with("on"),
     calls_functions_of_parent: true,
     shows_uses_in_source: true,
+    // "Svelte: $bindable".
+    shares_bound: true,
     ..PLAIN
 };

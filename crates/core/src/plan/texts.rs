@@ -9,7 +9,7 @@ struct Kind {
 }
 
 /// The kinds (HTML's attributes, CSS' values, ECMA-402).
-const KINDS: [Kind; 24] = [
+const KINDS: [Kind; 25] = [
     Kind { names: &["id", "for", "htmlfor", "name", "key"], ends: &["id", "ids"], texts: ["mug", "tall-vase", "bowl"] },
     Kind {
         names: &["list", "form"],
@@ -45,7 +45,17 @@ const KINDS: [Kind; 24] = [
     Kind { names: &["locale", "lang", "language"], ends: &["locale", "lang", "language"], texts: ["en", "de", "fr"] },
     Kind { names: &["timezone", "tz"], ends: &["timezone"], texts: ["UTC", "Europe/Berlin", "Asia/Tokyo"] },
     Kind { names: &["currency"], ends: &["currency"], texts: ["EUR", "JPY", "USD"] },
-    Kind { names: &["date", "day"], ends: &["date"], texts: ["2028-02-29", "2028-03-01", "2028-03-02"] },
+    Kind {
+        names: &["date", "day", "birthday", "deadline", "since", "until"],
+        ends: &["date"],
+        texts: ["2028-02-29", "2028-03-01", "2028-03-02"],
+    },
+    // A moment, as JSON carries it: `createdAt`.
+    Kind {
+        names: &["timestamp", "datetime"],
+        ends: &["at", "timestamp", "datetime"],
+        texts: ["2028-02-29T08:30:00Z", "2028-03-01T17:00:00Z", "2028-03-02T21:15:00Z"],
+    },
     Kind { names: &["time"], ends: &["time"], texts: ["08:30", "17:00", "21:15"] },
     // How dates and times are written, in signs that are the same in most libraries.
     Kind { names: &["format"], ends: &["format"], texts: ["HH:mm", "H:mm", "HH:mm:ss"] },
@@ -119,6 +129,10 @@ mod tests {
             ("maxHeight", Some("10px")),
             ("animation", Some("fade")),
             ("timeZone", Some("UTC")),
+            ("createdAt", Some("2028-02-29T08:30:00Z")),
+            ("published_at", Some("2028-02-29T08:30:00Z")),
+            ("format", Some("HH:mm")),
+            ("flat", None),
             ("label", None),
             ("title", None),
             ("", None),

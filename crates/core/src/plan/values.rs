@@ -35,6 +35,7 @@ pub fn edge_values(ty: &Type) -> Vec<Value> {
             }
             [Json::from_iter(items.into_iter().take(1)), json!([]), Json::from(many)].into_iter().map(made).collect()
         }
+        Type::Tuple { .. } => [item(ty, 0, true), item(ty, 1, true)].into_iter().flatten().map(made).collect(),
         Type::Object { .. } => {
             let (few, all) = (item(ty, 0, false), item(ty, 0, true));
             let both: Vec<Json> = if few == all { all.into_iter().collect() } else { all.into_iter().chain(few).collect() };
@@ -280,6 +281,8 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
             Some(Json::Object(of.filter_map(|f| Some((f.name.clone(), value(f)?))).collect()))
         }
         Type::Array { of } => Some(item(of, i, all).into_iter().collect()),
+        // Its parts are no more alike than items are: two numbers are often a range.
+        Type::Tuple { of } => of.iter().enumerate().map(|(place, ty)| item(ty, i + place, all)).collect(),
         Type::Function => Some(json!({ FUNCTION: null })),
         Type::Either { of } => of.iter().find_map(|t| item(t, i, all)),
         other => edge_values(other).into_iter().find_map(plain_json),

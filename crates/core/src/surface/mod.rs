@@ -31,6 +31,11 @@ pub enum Type {
         /// What it lists.
         of: Box<Type>,
     },
+    /// A list of exactly these.
+    Tuple {
+        /// What stands in each place.
+        of: Vec<Type>,
+    },
     /// An object with these fields.
     Object {
         /// The fields, as declared.
@@ -61,7 +66,7 @@ impl Type {
             Self::String | Self::Number | Self::Boolean | Self::Date => true,
             Self::Union { of } => of.iter().all(|value| !value.is_object() && !value.is_array()),
             Self::Either { of } => of.iter().all(Self::is_scalar),
-            Self::Array { .. } | Self::Object { .. } | Self::Function | Self::Node | Self::Unresolved { .. } => false,
+            Self::Array { .. } | Self::Tuple { .. } | Self::Object { .. } | Self::Function | Self::Node | Self::Unresolved { .. } => false,
         }
     }
 }
@@ -79,6 +84,7 @@ impl std::fmt::Display for Type {
                 Self::Union { .. } | Self::Either { .. } => write!(f, "({of})[]"),
                 _ => write!(f, "{of}[]"),
             },
+            Self::Tuple { of } => write!(f, "[{}]", of.iter().map(ToString::to_string).collect::<Vec<_>>().join(", ")),
             Self::Object { fields } => {
                 let fields: Vec<String> =
                     fields.iter().map(|field| format!("{}{}: {}", field.name, if field.required { "" } else { "?" }, field.ty)).collect();

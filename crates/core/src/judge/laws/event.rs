@@ -112,7 +112,7 @@ fn mismatch(event: &Emitted, declared: &[Type], combination: &Combination) -> Op
 /// Whether a type is of what has parts.
 fn is_thing(ty: &Type) -> bool {
     match ty {
-        Type::Object { .. } | Type::Array { .. } => true,
+        Type::Object { .. } | Type::Array { .. } | Type::Tuple { .. } => true,
         Type::Either { of } => of.iter().any(is_thing),
         _ => false,
     }

@@ -345,12 +345,16 @@ pub(super) fn untouched(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOut
         matches!(value, Value::Json(Json::Array(a)) if !a.is_empty()) || matches!(value, Value::Json(Json::Object(o)) if !o.is_empty())
     };
     let with_objects: Vec<&Combination> = context.combinations.iter().filter(|c| c.props.values().any(is_object)).collect();
+    let is_shared = |name: &String| {
+        let surface = context.surface;
+        surface.framework.record().shares_bound && surface.prop(name).is_some_and(|prop| prop.two_way)
+    };
     let opened: Vec<_> = pressing::each(context, runs)?.into_iter().filter(|a| !a.lead.is_empty()).collect();
     for combination in super::spread(&with_objects, context.effort.most(8)) {
         let observations = [runs.play(&told(combination))?, used(combination, runs)?];
         let within = opened.iter().filter(|a| a.combination == *combination).map(|a| &a.after);
         let held = observations.iter().flat_map(|o| &o.phases).chain(within).filter_map(|p| p.held(""));
-        let touched: Vec<&String> = held.flat_map(|h| &h.touched).filter(|t| !context.except.contains(t)).collect();
+        let touched: Vec<&String> = held.flat_map(|h| &h.touched).filter(|t| !context.except.contains(t) && !is_shared(t)).collect();
         let failure = touched.first().map(|prop| Failure {
             message: format!("it writes to the value that was passed as `{prop}`"),
             expected: combination.props.get(*prop).map(ToString::to_string),

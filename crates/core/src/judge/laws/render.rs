@@ -155,7 +155,12 @@ fn is_validated(text: &str, checked: &Checked, context: &LawContext<'_>) -> bool
     };
     deliberate
         && made_up.any(|(name, value)| {
-            refuses || thrown || names(text, name) || tells(text, value) || (advises || speaks_of(name)) && is_free(value)
+            refuses
+                || thrown
+                || names(text, name)
+                || tells(text, value)
+                || quotes(text, value)
+                || (advises || speaks_of(name)) && is_free(value)
         })
 }
 
@@ -276,12 +281,14 @@ fn is_own_refusal(note: &Note, combination: &Combination, context: &LawContext<'
     };
     let by_text = REFUSALS.iter().any(|words| note.text.contains(words))
         && made_up(combination, context).any(|(_, value)| matches!(value, Value::Json(serde_json::Value::String(_))));
-    // Advice of its own on how props go together, or on what they may be.
-    let advises = || ADVICE.iter().any(|words| note.text.contains(words));
+    // Advice of its own on how props go together, or on what they may be: in words, and no error that it caught.
+    let advises = || {
+        const ERRORS: [&str; 5] = ["TypeError", "ReferenceError", "RangeError", "SyntaxError", "InternalError"];
+        ADVICE.iter().any(|words| note.text.contains(words))
+            || words(&note.text).count() > 2 && ERRORS.iter().all(|error| !note.text.contains(error))
+    };
     let has_made_up = || made_up(combination, context).next().is_some() || context.given.is_empty() && context.combinations.len() > 1;
-    // A word of the plan's in quotes, wherever it stands in what is passed: a section of this name is not on the page.
-    let quotes = |value: &Value| texts_in(value).iter().any(|t| ['"', '\'', '`'].iter().any(|q| note.text.contains(&format!("{q}{t}{q}"))));
-    let by_quote = own && combination.props.iter().any(|(name, value)| !context.given.contains(name) && quotes(value));
+    let by_quote = own && combination.props.iter().any(|(name, value)| !context.given.contains(name) && quotes(&note.text, value));
     // Content that was left out, in words of its own: a slot is empty.
     let asks_for_content = || {
         let is_left_out = combination.fills.values().any(Option::is_none) || combination.fills.is_empty();
@@ -294,6 +301,11 @@ fn is_own_refusal(note: &Note, combination: &Combination, context: &LawContext<'
         || by_quote
         || own && asks_for_content()
         || own && (made_up(combination, context).any(|(_, value)| is_absurd(value)) || has_made_up() && advises())
+}
+
+/// Whether a text has a word of the plan's in quotes, wherever it stands in what is passed: a section of this name is not on the page.
+fn quotes(text: &str, value: &Value) -> bool {
+    texts_in(value).iter().any(|t| ['"', '\'', '`'].iter().any(|q| text.contains(&format!("{q}{t}{q}"))))
 }
 
 /// The texts in a value that say enough to be known again, where they stand in quotes.

@@ -211,7 +211,7 @@ fn said_in(seen: &PhaseSnapshot, places: &[(usize, NodeId)]) -> usize {
 
 fn can_repeat(ty: &Type) -> bool {
     match ty {
-        Type::Array { .. } | Type::Number | Type::Unresolved { .. } | Type::Object { .. } => true,
+        Type::Array { .. } | Type::Tuple { .. } | Type::Number | Type::Unresolved { .. } | Type::Object { .. } => true,
         Type::Either { of } => of.iter().any(can_repeat),
         _ => false,
     }
