@@ -285,3 +285,46 @@ fn directives_are_judged_on_an_element_that_their_selector_asks_for() {
     let contract = std::fs::read_to_string(studio.path("Hint.contract.yaml")).expect("drafted");
     assert!(drafted.code == 0 && !contract.contains("stage-") && !contract.contains("text: div"), "{}{contract}", drafted.err);
 }
+
+/// What a router is to a page, in as little as that takes: the real one is the project's own.
+const ROUTER: &str = r"import { Injectable, InjectionToken, inject } from '@angular/core'
+export const ROUTES = new InjectionToken<any[]>('ROUTES')
+class Told { constructor(public value: any) {} subscribe(hear: (value: any) => void) { hear(this.value) } }
+export class UrlSegment { constructor(public path: string, public parameters: object) {} }
+export class ActivatedRouteSnapshot { url: UrlSegment[] = []; params = {}; data = {} }
+@Injectable({ providedIn: 'root' })
+export class ActivatedRoute { snapshot = new ActivatedRouteSnapshot(); params: any = new Told({}); url: any = new Told([]) }
+@Injectable({ providedIn: 'root' })
+export class Router { config = inject(ROUTES, { optional: true }) ?? [] }
+";
+
+#[test]
+fn a_page_stands_at_its_route() {
+    let page = |selector: &str, class: &str, route: &str, template: &str| {
+        format!(
+            "import {{ Component, inject }} from '@angular/core'\nimport {{ ActivatedRoute }} from '@angular/router'\n@Component({{ selector: '{selector}', template: '{template}' }})\nexport class {class} {{ {route} }}\n"
+        )
+    };
+    let studio = Studio::new()
+        .with("tsconfig.json", "{ \"compilerOptions\": { \"experimentalDecorators\": true, \"emitDecoratorMetadata\": true, \"baseUrl\": \".\", \"paths\": { \"@angular/router\": [\"router.ts\"] } } }")
+        .with("router.ts", ROUTER)
+        .with(
+            "src/main.ts",
+            "import { bootstrapApplication } from '@angular/platform-browser'\nimport { ROUTES } from '@angular/router'\nimport { routes } from './routes'\nimport { Sign } from './sign'\nbootstrapApplication(Sign, { providers: [{ provide: ROUTES, useValue: routes }] })\n",
+        )
+        .with(
+            "src/routes.ts",
+            "import { Sign } from './sign'\nexport const routes = [\n  { path: 'broken', loadComponent: () => import('./nobody').then((m) => m.Nobody) },\n  { path: 'sign-in', component: Sign },\n  { path: 'shelves', children: [{ path: ':shelf', data: { tall: true }, loadComponent: () => import('./shelf/shelf').then((m) => m.Shelf) }] },\n  { path: 'kilns/:kilnId', loadChildren: () => import('./kiln/routes').then((m) => m.routes) },\n]\n",
+        )
+        // Its constructor asks.
+        .with("src/sign.ts", page("app-sign", "Sign", "word: string; constructor(route: ActivatedRoute) { this.word = route.snapshot.url.at(-1)!.path }", "<p>{{ word }}</p>"))
+        // It is loaded when its address is asked for.
+        .with("src/shelf/shelf.ts", page("app-shelf", "Shelf", "route = inject(ActivatedRoute) as any; name = this.route.snapshot.params.shelf.toUpperCase() + this.route.snapshot.data.tall", "<p>{{ name }}</p>"))
+        .with("src/kiln/routes.ts", "import { Heat } from './heat'\nexport const routes = [{ path: '', component: Heat }]\n")
+        .with("src/kiln/heat.ts", page("app-heat", "Heat", "id = 0; constructor(route: ActivatedRoute) { (route as any).params.subscribe((all: any) => { if (!(+all.kilnId > 0)) throw new Error(`no kiln: ${all.kilnId}`); this.id = +all.kilnId }) }", "<p>{{ id }}</p>"));
+    assert_all_hold(&studio, &["src"], 3);
+    let shown = studio.run(&["render", "src/shelf/shelf.ts", "--as", "outline"]);
+    assert!(shown.out.contains("MUGtrue"), "{}{}", shown.out, shown.err);
+    let shown = studio.run(&["render", "src/sign.ts", "--as", "outline"]);
+    assert!(shown.out.contains("sign-in"), "{}{}", shown.out, shown.err);
+}

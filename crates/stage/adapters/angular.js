@@ -4,6 +4,7 @@ import { leftOut, zoned } from 'stage:workspace';
 import '@angular/compiler';
 import * as core from '@angular/core';
 import { createApplication, platformBrowser } from '@angular/platform-browser';
+import { placed } from 'stage:angular-route';
 
 // What TypeScript emits of parameter types is kept here; there is no such standard yet that engines have.
 const METADATA = new WeakMap();
@@ -69,9 +70,9 @@ const ofModule = async (root, providers) => {
 let without = null;
 /**
  * Makes the application: with what the project's own passes to its start (`application` gives its `root` module or its `providers`), and with
- * the lists of providers of the set-up modules. `modules` declare the components of the scene.
+ * the lists of providers of the set-up modules. `modules` declare the components of the scene, and `pages` are those that may ask for a route.
  */
-export const start = async ({ application, setup, modules }) => {
+export const start = async ({ application, setup, modules, pages }) => {
   const added = [setup.filter((given) => given !== undefined), errors];
   const plain = (providers) => createApplication({ providers: [detection?.() ?? [], providers, added] });
   try {
@@ -84,7 +85,11 @@ export const start = async ({ application, setup, modules }) => {
     without = error;
     app = await plain([]);
   }
+  // An application whose routes cannot be read has none.
+  routes = await placed(app, pages).catch(() => routes);
 };
+/** What gives pages their routes, by their classes. */
+let routes = new Map();
 /** The modules whose providers are in the root injector. */
 const inRoot = new Set();
 
@@ -330,7 +335,7 @@ export function mount(Component, container, { props, listeners, slots, failed, s
   const mirror = mirrorOf(Component);
   const around = [];
   let outer = container;
-  let elementInjector;
+  let elementInjector = routes.get(Component);
   for (const { component, props: given } of wrap) {
     const holder = document.createElement('div');
     const ref = core.createComponent(component, { environmentInjector: app.injector, elementInjector, projectableNodes: mirrorOf(component).ngContentSelectors.map((s) => (slotName(s) === 'default' ? [holder] : [])) });

@@ -27,7 +27,7 @@ impl Adapter {
             Framework::React => ("stage:react", source!("react.js"), &[JSX]),
             Framework::Preact => ("stage:preact", source!("preact.js"), &[JSX]),
             Framework::Svelte => ("stage:svelte", source!("svelte.js"), &[("stage:pieces.svelte", source!("pieces.svelte"))]),
-            Framework::Angular => ("stage:angular", source!("angular.js"), &[]),
+            Framework::Angular => ("stage:angular", source!("angular.js"), &[("stage:angular-route", source!("angular-route.js"))]),
             Framework::Solid => ("stage:solid", source!("solid.js"), &[]),
             // A page may register elements.
             Framework::Html => ("stage:html", source!("html.js"), &[("stage:element", ELEMENT)]),

@@ -101,7 +101,12 @@ fn workspace(from: &str, loader: &mut Loader) -> String {
             Err(error) => left_out.push(format!("{style}: {}", error.to_line())),
         }
     }
-    let _ = writeln!(code, "export const zoned = {zoned};\nexport const leftOut = {};", json!(left_out));
+    let router = match loader.resolve(from, "@angular/router", Importing::Module) {
+        Ok(_) => "import('@angular/router')",
+        Err(_) => "null",
+    };
+    let _ =
+        writeln!(code, "export const zoned = {zoned};\nexport const router = () => {router};\nexport const leftOut = {};", json!(left_out));
     code
 }
 
@@ -169,6 +174,17 @@ fn entry(scene: &Scene, root: &Path) -> String {
     let mut declaring = Vec::new();
     let parts: Vec<String> = scene.parts.iter().map(|part| part_of(part, scene, root, &mut imports, (&mut declaring, &started))).collect();
     let values: Vec<String> = scene.values.iter().map(|(name, module)| value_of(name, module, &mut imports)).collect();
+    let has_start = angular.as_ref().is_some_and(|application| application.start.is_some());
+    let pages: Vec<String> = scene
+        .parts
+        .iter()
+        .map(|part| &part.surface)
+        .filter(|surface| has_start && surface.framework == Framework::Angular)
+        .map(|s| {
+            let component = imports.module(&Module { file: s.file.clone(), export: s.export.clone() }, Some(s.framework));
+            format!("{{ Component: {component}, file: {} }}", Json::from(s.file.as_str()))
+        })
+        .collect();
     let wires = json!(scene.wires);
     let bootstrapped = angular.map_or_else(String::new, |application| {
         let start = match application.start {
@@ -180,7 +196,7 @@ fn entry(scene: &Scene, root: &Path) -> String {
         };
         let setup = setup.iter().map(|m| format!("{m}.default")).collect::<Vec<_>>().join(", ");
         let modules = declaring.join(", ");
-        format!("await angular.start({{ application: {start}, setup: [{setup}], modules: [{modules}] }});\n")
+        format!("await angular.start({{ application: {start}, setup: [{setup}], modules: [{modules}], pages: [{}] }});\n", pages.join(", "))
     });
     format!(
         "{}{bootstrapped}const exported = (module, name, of) => {{ if (!(name in module)) throw new Error(`${{of}}: the module exports no \\`${{name}}\\``); return module[name]; }};\n\

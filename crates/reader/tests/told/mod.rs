@@ -79,6 +79,7 @@ fn type_words(ty: &Type) -> String {
         Type::Node => "node".into(),
         Type::Date => "date".into(),
         Type::Either { of } => format!("({})", of.iter().map(type_words).collect::<Vec<_>>().join(" or ")),
+        Type::Tuple { of } => format!("({})", of.iter().map(type_words).collect::<Vec<_>>().join(", ")),
         Type::Unresolved { text } => format!("?{text}?"),
     }
 }
