@@ -64,7 +64,7 @@ const REFUSALS: [&str; 14] = [
 ];
 
 /// How a component's own code speaks when it tells its parent what not to pass.
-const ADVICE: [&str; 18] = [
+const ADVICE: [&str; 25] = [
     "is allowed",
     "are allowed",
     "n't match",
@@ -77,8 +77,15 @@ const ADVICE: [&str; 18] = [
     "can't be used",
     "no effect",
     "not supported",
-    "expected ",
-    "Expected ",
+    "xpected",
+    "eceived ",
+    "inimum",
+    "aximum",
+    "at least",
+    "at most",
+    "not enough",
+    "too many",
+    "too few",
     "nvalid ",
     "is required",
     "is ignored",
@@ -281,11 +288,10 @@ fn is_own_refusal(note: &Note, combination: &Combination, context: &LawContext<'
     };
     let by_text = REFUSALS.iter().any(|words| note.text.contains(words))
         && made_up(combination, context).any(|(_, value)| matches!(value, Value::Json(serde_json::Value::String(_))));
-    // Advice of its own on how props go together, or on what they may be: in words, and no error that it caught.
+    // Advice of its own on how props go together, or on what they may be: who says his name first speaks to a stranger.
     let advises = || {
-        const ERRORS: [&str; 5] = ["TypeError", "ReferenceError", "RangeError", "SyntaxError", "InternalError"];
-        ADVICE.iter().any(|words| note.text.contains(words))
-            || words(&note.text).count() > 2 && ERRORS.iter().all(|error| !note.text.contains(error))
+        let says_its_name = note.text.trim_start_matches(['[', '<']).starts_with(&context.surface.name) && !note.text.contains("Error");
+        ADVICE.iter().any(|words| note.text.contains(words)) || says_its_name
     };
     let has_made_up = || made_up(combination, context).next().is_some() || context.given.is_empty() && context.combinations.len() > 1;
     let by_quote = own && combination.props.iter().any(|(name, value)| !context.given.contains(name) && quotes(&note.text, value));
