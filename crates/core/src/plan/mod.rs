@@ -22,5 +22,5 @@ pub use chance::Chance;
 pub use cover::{Cover, MOST_BY_DEFAULT, MOST_EVER, Plan, Unplanned, plan};
 pub use domain::{Domain, every, row, size};
 pub use rules::{Rule, Rules};
-pub(crate) use texts::words;
+pub(crate) use texts::{of as texts_of, words};
 pub use values::{MOST_MEMBERS, MOST_VARIED, declared, edge_values, is_choice, is_time};

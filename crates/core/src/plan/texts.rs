@@ -9,7 +9,7 @@ struct Kind {
 }
 
 /// The kinds (HTML's attributes, CSS' values, ECMA-402).
-const KINDS: [Kind; 25] = [
+const KINDS: [Kind; 26] = [
     Kind { names: &["id", "for", "htmlfor", "name", "key"], ends: &["id", "ids"], texts: ["mug", "tall-vase", "bowl"] },
     Kind {
         names: &["list", "form"],
@@ -32,6 +32,7 @@ const KINDS: [Kind; 25] = [
         ends: &["color", "colour", "background"],
         texts: ["red", "#3a6ea5", "teal"],
     },
+    Kind { names: &["hex"], ends: &["hex"], texts: HEX },
     Kind {
         names: &["width", "height", "gap", "padding", "margin", "radius", "offset", "thickness", "top", "left", "right", "bottom", "inset"],
         ends: &["width", "height", "gap", "padding", "margin", "radius", "offset", "thickness"],
@@ -72,8 +73,32 @@ const KINDS: [Kind; 25] = [
     Kind { names: &["placement", "position", "side"], ends: &["placement", "position", "side"], texts: ["top", "bottom", "left"] },
 ];
 
+const HEX: [&str; 3] = ["#3a6ea5", "#e5393a", "#00897b"];
+const DURATIONS: [&str; 3] = ["200ms", "1s", "2s"];
+
+/// The texts that are of the kind of a prop's default, as it is written in the source; none where that says nothing.
+pub(super) fn like(default: &str) -> Option<[&'static str; 2]> {
+    let text = default.trim();
+    let text = ['\'', '"', '`'].iter().find_map(|q| text.strip_prefix(*q)?.strip_suffix(*q))?;
+    let number_of = |units: &[&str]| {
+        units.iter().any(|unit| text.strip_suffix(unit).is_some_and(|number| number.parse::<f64>().is_ok_and(|n| n.is_finite())))
+    };
+    let is_hex =
+        text.strip_prefix('#').is_some_and(|rest| matches!(rest.len(), 3 | 4 | 6 | 8) && rest.bytes().all(|b| b.is_ascii_hexdigit()));
+    let is_call = ["rgb(", "rgba(", "hsl(", "hsla("].iter().any(|call| text.starts_with(call));
+    let texts = match () {
+        () if is_hex => HEX,
+        () if is_call => return of("color"),
+        () if number_of(&["ms", "s"]) => DURATIONS,
+        () if number_of(&["px", "rem", "em", "%", "vh", "vw", "ch"]) => return of("width"),
+        () if text.starts_with("https://") || text.starts_with('/') && text.len() > 1 => return of("href"),
+        () => return None,
+    };
+    Some([texts[0], texts[1]])
+}
+
 /// The texts that a prop of this name takes; none where any text is one.
-pub(super) fn of(prop: &str) -> Option<[&'static str; 2]> {
+pub(crate) fn of(prop: &str) -> Option<[&'static str; 2]> {
     several(prop).map(|[plainest, other, _]| [plainest, other])
 }
 
@@ -109,6 +134,24 @@ pub(crate) fn words(name: &str) -> Vec<String> {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_default_tells_the_kind_of_its_text() {
+        for (default, first) in [
+            ("'#61d345'", Some("#3a6ea5")),
+            ("\"rgb(1, 2, 3)\"", Some("red")),
+            ("'0.3s'", Some("200ms")),
+            ("'12px'", Some("10px")),
+            ("'/img'", Some("/mugs")),
+            ("'#mug'", None),
+            ("'s'", None),
+            ("'class'", None),
+            ("KEYS[0]", None),
+            ("12", None),
+        ] {
+            assert_eq!(like(default).map(|t| t[0]), first, "{default}");
+        }
+    }
 
     #[test]
     fn a_name_tells_the_kind_of_its_text() {

@@ -116,14 +116,15 @@ fn is_count(prop: &str) -> bool {
 
 /// The values that a prop draws from: those of its type, and small numbers for what is counted. Ten thousand of anything say no more than
 /// twelve, and take as long as all other cases together.
-fn prop_values(name: &str, ty: &Type) -> Vec<Value> {
+fn prop_values(name: &str, ty: &Type, default: Option<&str>) -> Vec<Value> {
     if let (Type::Number, Some(bounds)) = (ty, bounds(name)) {
         return bounds.map(Value::json).to_vec();
     }
     if let (Type::Number, Some(values)) = (ty, of_calendar(name)) {
         return values.iter().map(|n| Value::json(*n)).collect();
     }
-    let mut values = match (ty, texts::of(name)) {
+    let mut values = match (ty, texts::of(name).or_else(|| default.and_then(texts::like))) {
+        (Type::Function, _) if gives_text(name) => vec![Value::Js(GIVES_TEXT.into())],
         (Type::String, Some(texts)) => texts.map(Value::json).to_vec(),
         // Of several types the text is one of its kind, too.
         (Type::Either { of }, Some(texts)) if of.contains(&Type::String) => {
@@ -274,6 +275,7 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
                 Type::String if key.is_none_or(|k| *k != f.name) && of_a_kind(&f.name).is_some() => {
                     of_a_kind(&f.name).map(|t| json!(t[i % 3]))
                 }
+                Type::Function if gives_text(&f.name) => Some(json!({ FUNCTION: "text" })),
                 Type::String if key.is_some_and(|k| *k != f.name) => Some(json!(["Mug", "Bowl", "Tall vase"][i % 3])),
                 Type::String if key.is_some() => Some(json!(["mug", "bowl", "tall-vase"][i % 3])),
                 ty => item(ty, i, all).or_else(|| (f.required && is_any(ty)).then(|| json!(["mug", "bowl", "tall vase"][i % 3]))),
@@ -321,8 +323,23 @@ const FUNCTION: &str = "\u{0}function";
 /// An item as a value: with functions in it as an expression.
 fn made(json: Json) -> Value {
     let text = json.to_string();
-    let function = json!({ FUNCTION: null }).to_string();
-    if text.contains(&function) { Value::Js(format!("({})", text.replace(&function, "() => {}"))) } else { Value::Json(json) }
+    let functions = [(json!({ FUNCTION: null }).to_string(), "() => {}"), (json!({ FUNCTION: "text" }).to_string(), GIVES_TEXT)];
+    if functions.iter().all(|(function, _)| !text.contains(function)) {
+        return Value::Json(json);
+    }
+    Value::Js(format!("({})", functions.iter().fold(text, |text, (function, code)| text.replace(function, code))))
+}
+
+const GIVES_TEXT: &str = "() => 'mug'";
+
+/// Whether a function gives a text that people read, by its name: `formatValue`, `getLabel`, `ariaLabel`. A handler gives nothing.
+fn gives_text(name: &str) -> bool {
+    const TEXTS: [&str; 10] =
+        ["label", "title", "text", "message", "caption", "placeholder", "tooltip", "description", "format", "formatter"];
+    let words = words(name);
+    let is_handler = words.first().is_some_and(|word| ["on", "set", "handle", "update", "is", "has"].contains(&word.as_str()));
+    let last = words.last().map_or("", String::as_str);
+    !is_handler && (TEXTS.contains(&last) || words.first().is_some_and(|word| word == "format"))
 }
 
 /// What is passed for a required prop of which nothing is told, in the language of values: a text, unless it is called as several things are.
@@ -542,7 +559,7 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
         // What a component holds is called after it.
         let held = held_by(&surface.name).filter(|_| ["value", "modelValue"].contains(&prop.name.as_str()));
         let named = held.filter(|held| of_a_kind(held).is_some()).unwrap_or_else(|| prop.name.clone());
-        let mut values = some_of(prop_values(&named, &prop.ty), MOST_MEMBERS);
+        let mut values = some_of(prop_values(&named, &prop.ty, prop.default.as_deref()), MOST_MEMBERS);
         if !columns.is_empty() && is_rows(prop) {
             values = values.into_iter().map(|value| with_cells(value, &columns)).collect();
         }
@@ -622,7 +639,7 @@ mod tests {
         for (name, count) in
             [("total", true), ("pageSize", true), ("sibling_count", true), ("itemsPerPage", true), ("width", false), ("target", false)]
         {
-            let last = prop_values(name, &Type::Number).pop();
+            let last = prop_values(name, &Type::Number, None).pop();
             assert_eq!(last, Some(Value::json(if count { 12 } else { 10_000 })), "{name}");
         }
     }
@@ -649,7 +666,7 @@ mod tests {
 
     #[test]
     fn a_range_ends_after_it_begins() {
-        let of = |name: &str| prop_values(name, &Type::Number);
+        let of = |name: &str| prop_values(name, &Type::Number, None);
         assert_eq!([of("min"), of("maxValue"), of("step")], [[1, 0], [12, 100], [1, 5]].map(|v| v.map(Value::json).to_vec()));
         assert_eq!(of("stepMinutes"), [15, 5].map(Value::json));
         assert_eq!(of("minutes"), edge_values(&Type::Number));
@@ -697,8 +714,8 @@ mod tests {
 
     #[test]
     fn times_are_long_enough_to_be_seen() {
-        assert_eq!(prop_values("duration", &Type::Number), [5_000, 0, 10_000].map(Value::json));
-        assert_eq!(prop_values("width", &Type::Number), [1, 0, 10_000].map(Value::json));
+        assert_eq!(prop_values("duration", &Type::Number, None), [5_000, 0, 10_000].map(Value::json));
+        assert_eq!(prop_values("width", &Type::Number, None), [1, 0, 10_000].map(Value::json));
     }
 
     #[test]

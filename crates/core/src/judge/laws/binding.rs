@@ -13,7 +13,7 @@ use crate::finding::Failure;
 use crate::judge::check::in_words;
 use crate::locator::Locator;
 use crate::observation::{Emitted, Observation, PhaseSnapshot};
-use crate::plan::Domain;
+use crate::plan::{self, Domain};
 use crate::stage::{Combination, Parent, Script, StageError, Step};
 use crate::surface::Event;
 use crate::value::Value;
@@ -288,9 +288,10 @@ impl Bound<'_> {
             (Control::Text, Value::Json(Json::String(_))) => {
                 let plain = matches!(element.input_type().as_str(), "text" | "search") || !element.is_html("input");
                 // A field may take no text but its own kind: another value of the prop is one.
-                let fits = |t: &str| (1..=12).contains(&t.len()) && t.bytes().all(|b| b.is_ascii_alphanumeric() || b == b'-');
+                let fits = |t: &str| (1..=12).contains(&t.len()) && t.bytes().all(|b| b.is_ascii_alphanumeric() || b"-#".contains(&b));
                 let word = |v: &&Value| matches!(v, Value::Json(Json::String(t)) if fits(t));
-                let other = self.values.iter().filter(|v| *v != from).find(word).cloned().unwrap_or_else(|| Value::json("bowl"));
+                let other = self.values.iter().filter(|v| *v != from).find(word).cloned();
+                let other = other.or_else(|| plan::texts_of(self.prop).is_none().then(|| Value::json("bowl")))?;
                 let free = number("maxlength").is_none_or(|m| m >= 12.0) && !element.has_attr("pattern");
                 (plain && free && other != *from).then_some(other)
             }
