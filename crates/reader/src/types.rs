@@ -257,6 +257,17 @@ fn told(property: &Property) -> Told {
     Told { about: module.about(*at), place: Some(Place { file: module.path.to_string_lossy().into_owned(), line, column }) }
 }
 
+/// Whether a type is an object with styles, as React and others call it.
+fn is_styles(text: &str) -> bool {
+    matches!(text, "CSSProperties" | "React.CSSProperties" | "JSX.CSSProperties" | "CSS.Properties")
+}
+
+/// Styles as an object: of all that it may hold what shows nearly everywhere.
+fn styles() -> Type {
+    let field = |name: &str| Field { name: name.to_owned(), ty: Type::String, required: false };
+    Type::Object { fields: vec![field("color"), field("margin")] }
+}
+
 /// Says what types are in the words of surfaces.
 struct Teller<'c, 'f> {
     checker: &'c Checker<'f>,
@@ -275,6 +286,7 @@ impl<'c, 'f> Teller<'c, 'f> {
             return unresolved("more of itself");
         }
         match ty {
+            Ty::Page(text) if is_styles(text) => styles(),
             Ty::Unknown(text) | Ty::Page(text) => unresolved(text),
             Ty::Any => unresolved("any"),
             Ty::Never => unresolved("never"),

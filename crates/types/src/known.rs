@@ -6,6 +6,7 @@ use std::rc::Rc;
 use serde_json::Value as Json;
 
 use crate::checker::Checker;
+use crate::css;
 use crate::ty::{Function, Lazy, Object, Property, Ty};
 
 /// The frameworks, by the packages that declare their types.
@@ -109,6 +110,10 @@ pub(crate) fn of_framework(checker: &Checker<'_>, module: &str, name: &str, give
     let renders = CONTENT.contains(&name) || CONTENT.contains(&last) || last == "Element" && name.contains("JSX.");
     Some(match last {
         _ if renders => Ty::Content,
+        // `Property.Color`, `CSS.Property.Color`
+        _ if module == "csstype" && name.split('.').rev().nth(1) == Some("Property") => css::value_of(last),
+        "Globals" if module == "csstype" => Ty::String,
+        _ if module == "csstype" && name.split('.').rev().nth(1) == Some("DataType") => Ty::String,
         "Snippet" => Ty::Renderer(first.is_some_and(|t| !matches!(t, Ty::Tuple(of) if of.is_empty()))),
         "Slot" => Ty::Renderer(true),
         "PropsWithChildren" | "ParentProps" | "RenderableProps" => with_member(checker, first, "children", Ty::Content),

@@ -20,6 +20,7 @@
 
 pub mod checker;
 pub mod comments;
+mod css;
 mod known;
 pub mod lower;
 pub mod module;

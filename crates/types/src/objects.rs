@@ -6,9 +6,9 @@ use std::sync::Arc;
 use serde_json::Value as Json;
 
 use crate::checker::Checker;
-use crate::known;
 use crate::syntax::{Keyword, Mapped, MemberType, Shape, TypeKind, TypeNode};
 use crate::ty::{Binding, Function, Lazy, Object, Property, Scope, Ty};
+use crate::{css, known};
 
 impl Checker<'_> {
     /// What is between braces.
@@ -178,6 +178,7 @@ impl Checker<'_> {
         match (of, by) {
             (Ty::Any, _) => Ty::Any,
             (_, Ty::Never) => Ty::Never,
+            (Ty::Page(page), Ty::Literal(Json::String(name))) if page.contains("CSSProperties") => css::value_of(name),
             (Ty::Page(_), Ty::Literal(Json::String(name))) => known::attribute(name).unwrap_or_else(|| Ty::unknown(text)),
             (Ty::List(_) | Ty::Tuple(_), Ty::Number) => self.element_of(of),
             (Ty::Tuple(of), Ty::Literal(at)) => {

@@ -334,3 +334,19 @@ fn barrels_that_pass_each_other_on() {
     assert_eq!(told(&files, "import { Mug } from './shelf0'; type X = Mug"), "{ glaze: string }");
     assert_eq!(told(&files, "import { Bowl } from './shelf0'; type X = Bowl"), "?Bowl");
 }
+
+#[test]
+fn values_of_css_are_words_texts_and_numbers() {
+    let of = |import: &str, ty: &str| format!("{import}\ntype X = {ty}");
+    for (import, ty, wanted) in [
+        ("import { Property } from 'csstype'", "Property.Color", "string"),
+        ("import type * as CSS from 'csstype'", "CSS.Property.TextAlign", r#""left" | "center" | string"#),
+        ("import { Property } from 'csstype'", "Property.Width<string | number>", "string | number"),
+        ("import { CSSProperties } from 'react'", "CSSProperties['zIndex']", "string | number"),
+        ("import React from 'react'", "React.CSSProperties['display']", r#""block" | "inline-flex" | string"#),
+        ("import { CSSProperties } from 'react'", "CSSProperties['borderBottomWidth']", "string | number"),
+        ("import { CSSProperties } from 'react'", "CSSProperties", "PAGE CSSProperties"),
+    ] {
+        assert_eq!(told(&shelf(&[]), &of(import, ty)), wanted, "{ty}");
+    }
+}
