@@ -3,7 +3,7 @@
 mod studio;
 
 use serde_json::Value as Json;
-use studio::Studio;
+use studio::{Studio, has_browser, passed_over};
 
 fn component<'r>(results: &'r Json, name: &str) -> &'r Json {
     let all = results["components"].as_array().expect("components");
@@ -53,6 +53,34 @@ fn an_application_of_vue_is_set_up_as_its_main_script_does() {
     assert_eq!(dial["findings"][0]["rule"], "prop/live", "what is wrong with it is found all the same: {dial:#}");
     let plain = component(&results, "src/Plain.vue");
     assert_eq!((&plain["verdict"], notes(plain).as_str()), (&Json::from("holds"), ""), "nothing is put around what asks for nothing");
+}
+
+#[test]
+fn the_same_in_a_browser() {
+    if !has_browser() {
+        return passed_over("no browser");
+    }
+    let studio = of_vue();
+    let results = studio.results(&["src/Greeting.vue", "--stage", "browser"]);
+    let one = component(&results, "src/Greeting.vue");
+    assert_eq!(one["verdict"], "holds", "{one:#}");
+    assert!(notes(one).contains("judged within what `src/main.ts` puts around it"), "{one:#}");
+}
+
+/// What asked in vain is asked again: what it needs may have been added since.
+#[test]
+fn what_is_added_later_is_seen() {
+    let word = "<template><p>{{ $word('hello') }}</p></template>";
+    let studio = Studio::new().with("package.json", "{}").with("src/Word.vue", word);
+    let before = studio.results(&["src"]);
+    assert_ne!(component(&before, "src/Word.vue")["verdict"], "holds", "{before:#}");
+    let studio = studio.with(
+        "src/main.ts",
+        "import { createApp } from 'vue'\nimport Word from './Word.vue'\nconst app = createApp(Word)\napp.config.globalProperties.$word = (key: string) => key\napp.mount('#app')\n",
+    );
+    let after = studio.results(&["src"]);
+    // The root component is the application's own: what is done to that counts for it all the same.
+    assert_eq!(component(&after, "src/Word.vue")["verdict"], "holds", "{after:#}");
 }
 
 #[test]

@@ -4,6 +4,7 @@
 use std::cell::{Cell, RefCell};
 
 use fidelon_core::judge::laws::{self, Effort, Runs as _};
+use fidelon_core::plan::Domain;
 use fidelon_core::stage::{COSTLY_MOUNT, Combination, StageError};
 
 use crate::caching_runner::{CachingRunner, cost};
@@ -17,6 +18,9 @@ const FEWEST_AT_FIRST: usize = 12;
 /// The part of what is left that one law may take for looking at its combinations.
 const PART: u64 = 4;
 
+/// Cases that are played to watch the changes of one prop, about.
+const PLAYED_FOR_A_CHANGE: u64 = 8;
+
 /// Combinations that are played for a cause at least.
 const FEWEST_ASKED: usize = 8;
 
@@ -29,8 +33,12 @@ pub(super) struct Budget {
     left: Cell<u64>,
     /// What a mount takes.
     mount: Cell<u64>,
+    /// What the last mount that was asked for took, with the opening of its realm where that is its own.
+    opened: Cell<u64>,
     /// The fewest combinations that a law saw, of how many.
     least: RefCell<Option<(usize, usize)>>,
+    /// The fewest props and slots whose changes a law saw, of how many.
+    least_watched: RefCell<Option<(usize, usize)>>,
     /// Whether a mount in a realm of its own costs so much that not everything can be played so.
     costly: Cell<bool>,
     /// Whether something was left out that only a realm shows in which something was played before.
@@ -45,7 +53,9 @@ impl Budget {
             begun: Cell::new(0),
             left: Cell::new(all.unwrap_or(u64::MAX)),
             mount: Cell::new(0),
+            opened: Cell::new(0),
             least: RefCell::new(None),
+            least_watched: RefCell::new(None),
             costly: Cell::new(false),
             carried: Cell::new(false),
         }
@@ -67,7 +77,10 @@ impl Budget {
             self.costly.set(first > COSTLY_MOUNT);
         }
         self.left.set(budget.saturating_sub(runs.spent().saturating_sub(self.begun.get())));
-        let each = cost(plain, self.mount.get());
+        // In a realm of its own a case costs what opening that takes, too.
+        let mount = if runs.are_shared() { self.mount.get() } else { runs.play(&laws::mount(plain))?.work };
+        self.opened.set(mount);
+        let each = cost(plain, mount);
         let affordable = usize::try_from(self.left.get() / PART / each).unwrap_or(usize::MAX);
         let fewest = if self.is_low() { FEWEST } else { FEWEST_AT_FIRST };
         let most = affordable.max(fewest);
@@ -79,6 +92,25 @@ impl Budget {
             *least = Some((most, all.len()));
         }
         Ok(Some(laws::telling(all, most)))
+    }
+
+    /// The props and slots whose changes the next law looks at, where those are not all: with a realm for each case a change of each of a
+    /// hundred props takes minutes.
+    pub(super) fn watched(&self, all: &[Domain], runs: &CachingRunner<'_>) -> Option<Vec<Domain>> {
+        if self.all.is_none() || runs.are_shared() {
+            return None;
+        }
+        let each = self.opened.get().max(1) * PLAYED_FOR_A_CHANGE;
+        let affordable = usize::try_from(self.left.get() / PART / each).unwrap_or(usize::MAX);
+        let most = affordable.max(if self.is_low() { FEWEST } else { FEWEST_AT_FIRST });
+        if most >= all.len() {
+            return None;
+        }
+        let mut least = self.least_watched.borrow_mut();
+        if least.is_none_or(|(known, _)| most < known) {
+            *least = Some((most, all.len()));
+        }
+        Some(laws::spread(&all.iter().collect::<Vec<_>>(), most).into_iter().cloned().collect())
     }
 
     /// True once more than half of it is spent: laws look at less then.
@@ -118,7 +150,10 @@ impl Budget {
             )
         });
         let carried = "its module keeps state from one case to the next: what broke only after other cases is not told; `--effort thorough` plays each in a realm of its own";
-        least.into_iter().chain(self.carried.get().then(|| carried.to_owned())).collect()
+        let watched = self.least_watched.borrow().map(|(least, of)| {
+            format!("with a realm for each case it costs much to play: some laws looked at changes of {least} of its {of} props and slots; `--effort thorough` plays all")
+        });
+        least.into_iter().chain(watched).chain(self.carried.get().then(|| carried.to_owned())).collect()
     }
 }
 

@@ -185,14 +185,18 @@ impl ComponentJudge<'_> {
         let part = self.budget.part(few, runs)?;
         let combinations = part.as_deref().unwrap_or(few);
         let scripts = if law.name == laws::AGREES { self.scripts(engine) } else { Vec::new() };
-        let context = self.context(&self.planned.domains, combinations, &scripts, except);
+        let watched = self.budget.watched(&self.planned.domains, runs);
+        let context = self.context(watched.as_deref().unwrap_or(&self.planned.domains), combinations, &scripts, except);
         runs.ahead(&combinations.iter().map(laws::mount).collect::<Vec<_>>());
         let mut checked = self.without_unset((law.check)(&context, runs)?, out);
         // Once it broke it is checked where no module remembers what it told before.
         if law.told_once && runs.are_shared() && checked.iter().any(|c| c.failure.is_some()) {
             let before = runs.switch(Realms::Fresh);
-            let told = (law.check)(&context, runs).map_err(Stop::from).and_then(|c| {
-                checked = self.without_unset(c, out);
+            let told = self.budget.part(few, runs).map_err(Stop::from).and_then(|part| {
+                let watched = self.budget.watched(&self.planned.domains, runs);
+                let domains = watched.as_deref().unwrap_or(context.domains);
+                let context = LawContext { combinations: part.as_deref().unwrap_or(few), domains, ..context };
+                checked = self.without_unset((law.check)(&context, runs)?, out);
                 self.tell_law(law, context, &checked, out, runs)
             });
             runs.switch(before);
@@ -239,6 +243,13 @@ impl ComponentJudge<'_> {
             // A question about one prop needs no other's changes.
             let of_about: Vec<Domain> = context.domains.iter().filter(|d| about.as_ref().is_some_and(|a| d.is_of(a))).cloned().collect();
             let domains = if law.beside_changes { &of_about[..] } else { context.domains };
+            // What breaks as soon as it is mounted needs no changes at all.
+            let broken = of.iter().find(|c| c.failure.is_some()).filter(|_| law.explains == Explains::Combination);
+            let breaks_at_once = broken.map_or(Ok(false), |broken| {
+                let alone = LawContext { combinations: std::slice::from_ref(&broken.combination), domains: &[], ..context };
+                (law.check)(&alone, runs).map(|said| said.iter().any(|c| c.about == about && c.failure.is_some()))
+            })?;
+            let domains = if breaks_at_once { &[] } else { domains };
             // Nor does one about a slot need the other slots.
             let is_slot = |name: &&String| self.surface.slots.iter().any(|s| s.name == **name);
             let of_slot = about.as_ref().filter(is_slot);
