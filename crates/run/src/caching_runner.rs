@@ -14,6 +14,9 @@ use indexmap::IndexMap;
 const PLAYING: u64 = 20_000;
 const PASSING: u64 = 1_000;
 
+/// What opening a realm takes where one was not asked for and a case has its own all the same, as so many steps of the engine.
+const OPENING: u64 = 2_500_000;
+
 /// What a case costs of which the component's own work is known.
 pub(crate) fn cost(combination: &Combination, work: u64) -> u64 {
     PLAYING + PASSING * combination.props.len() as u64 + work
@@ -40,6 +43,8 @@ pub(crate) struct CachingRunner<'a> {
     /// Another kind of stage, to compare with.
     other: Option<&'a mut dyn Stage>,
     realms: Realms,
+    /// What they were to be at first.
+    asked: Realms,
     /// What is around the component in every script.
     surroundings: Environment,
     known: HashMap<String, Observation>,
@@ -61,6 +66,7 @@ impl<'a> CachingRunner<'a> {
             stage,
             other: None,
             realms,
+            asked: realms,
             surroundings,
             known: HashMap::new(),
             nodes: 0,
@@ -91,6 +97,7 @@ impl<'a> CachingRunner<'a> {
             stage: self.stage,
             other,
             realms: Realms::Fresh,
+            asked: Realms::Fresh,
             surroundings: self.surroundings.clone(),
             known: HashMap::new(),
             nodes: 0,
@@ -114,6 +121,12 @@ impl<'a> CachingRunner<'a> {
     /// From now on scripts are played in realms of this kind; gives the kind before.
     pub(crate) fn switch(&mut self, realms: Realms) -> Realms {
         std::mem::replace(&mut self.realms, realms)
+    }
+
+    /// What each case takes beside its own work because it has a realm of its own; nothing where that was asked for, which is to come to the
+    /// same as realms that are shared.
+    pub(crate) fn opening(&self) -> u64 {
+        if self.realms == Realms::Fresh && self.asked == Realms::Shared { OPENING } else { 0 }
     }
 
     /// In which kind of realms scripts are played.
@@ -205,7 +218,7 @@ impl Runs for CachingRunner<'_> {
                         return Err(error);
                     }
                 };
-                self.spent += cost(&script.combination, seen.work);
+                self.spent += cost(&script.combination, seen.work) + self.opening();
                 let size = seen.phases.iter().map(|p| p.tree.len()).sum::<usize>();
                 if self.known.len() < MOST_KEPT || self.nodes + size <= MOST_NODES {
                     self.nodes += size;

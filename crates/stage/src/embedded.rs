@@ -99,9 +99,6 @@ struct Bare {
     fault: Rc<RefCell<Option<LoadError>>>,
 }
 
-/// What opening a realm takes beside what its modules do when they are evaluated, as so many steps of the engine.
-const OPENING: u64 = 1_500_000;
-
 /// A bare realm that has a scene's framework in it already: only the scene itself is missing.
 struct Ready {
     bare: Bare,
@@ -436,15 +433,12 @@ impl Stage for Embedded {
     fn play(&mut self, script: &Script) -> Result<Observation, StageError> {
         let Some(open) = &self.open else { return Err(StageError::lost("no component was opened before it was to be played")) };
         let (nodes, heap) = open.realm.usage();
-        let mut opening = 0;
         // A page runs its scripts once: each case is a page of its own.
         let is_page = open.cases > 0 && open.scene.is_of_pages();
         if is_page || open.realm.is_broken() || open.cases >= MOST_CASES || nodes > MOST_NODES || heap > open.heap + MOST_GROWTH {
             let scene = open.scene.clone();
             self.open = None;
-            let open = self.start(&scene)?;
-            opening = OPENING + open.realm.work();
-            self.open = Some(open);
+            self.open = Some(self.start(&scene)?);
         }
         if let Some(open) = &mut self.open {
             open.cases += 1;
@@ -469,9 +463,7 @@ impl Stage for Embedded {
             // The next script gets a realm of its own.
             open.cases = MOST_CASES;
         }
-        // Where each case has a realm of its own, that is most of what it costs.
-        let with_opening = |(observation, _): (Observation, bool)| Observation { work: observation.work + opening, ..observation };
-        performed.map(with_opening).map_err(StageError::Unjudged)
+        performed.map(|(observation, _)| observation).map_err(StageError::Unjudged)
     }
 
     fn reached(&mut self) -> Option<Dependencies> {

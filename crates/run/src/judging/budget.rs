@@ -18,6 +18,9 @@ const FEWEST_AT_FIRST: usize = 12;
 /// The part of what is left that one law may take for looking at its combinations.
 const PART: u64 = 4;
 
+/// Props and slots whose changes the first laws see at least.
+const FEWEST_WATCHED: usize = 40;
+
 /// Cases that are played to watch the changes of one prop, about.
 const PLAYED_FOR_A_CHANGE: u64 = 8;
 
@@ -33,8 +36,6 @@ pub(super) struct Budget {
     left: Cell<u64>,
     /// What a mount takes.
     mount: Cell<u64>,
-    /// What the last mount that was asked for took, with the opening of its realm where that is its own.
-    opened: Cell<u64>,
     /// The fewest combinations that a law saw, of how many.
     least: RefCell<Option<(usize, usize)>>,
     /// The fewest props and slots whose changes a law saw, of how many.
@@ -53,7 +54,6 @@ impl Budget {
             begun: Cell::new(0),
             left: Cell::new(all.unwrap_or(u64::MAX)),
             mount: Cell::new(0),
-            opened: Cell::new(0),
             least: RefCell::new(None),
             least_watched: RefCell::new(None),
             costly: Cell::new(false),
@@ -77,10 +77,7 @@ impl Budget {
             self.costly.set(first > COSTLY_MOUNT);
         }
         self.left.set(budget.saturating_sub(runs.spent().saturating_sub(self.begun.get())));
-        // In a realm of its own a case costs what opening that takes, too.
-        let mount = if runs.are_shared() { self.mount.get() } else { runs.play(&laws::mount(plain))?.work };
-        self.opened.set(mount);
-        let each = cost(plain, mount);
+        let each = cost(plain, self.mount.get()) + runs.opening();
         let affordable = usize::try_from(self.left.get() / PART / each).unwrap_or(usize::MAX);
         let fewest = if self.is_low() { FEWEST } else { FEWEST_AT_FIRST };
         let most = affordable.max(fewest);
@@ -97,12 +94,12 @@ impl Budget {
     /// The props and slots whose changes the next law looks at, where those are not all: with a realm for each case a change of each of a
     /// hundred props takes minutes.
     pub(super) fn watched(&self, all: &[Domain], runs: &CachingRunner<'_>) -> Option<Vec<Domain>> {
-        if self.all.is_none() || runs.are_shared() {
+        if self.all.is_none() || runs.opening() == 0 {
             return None;
         }
-        let each = self.opened.get().max(1) * PLAYED_FOR_A_CHANGE;
+        let each = (self.mount.get() + runs.opening()) * PLAYED_FOR_A_CHANGE;
         let affordable = usize::try_from(self.left.get() / PART / each).unwrap_or(usize::MAX);
-        let most = affordable.max(if self.is_low() { FEWEST } else { FEWEST_AT_FIRST });
+        let most = affordable.max(if self.is_low() { FEWEST_AT_FIRST } else { FEWEST_WATCHED });
         if most >= all.len() {
             return None;
         }

@@ -164,7 +164,7 @@ fn given_by(text: &str) -> BTreeSet<&str> {
     for found in GIVEN.captures_iter(text) {
         match (found.get(1), found.get(2)) {
             (Some(context), _) => drop(out.insert(context.as_str())),
-            (_, Some(after)) => out.extend(WORDS.find_iter(after.as_str()).map(|word| word.as_str())),
+            (_, Some(after)) => out.extend(WORDS.find_iter(after.as_str()).map(|word| word.as_str().trim_end_matches([':', '.', '-']))),
             _ => {}
         }
     }
