@@ -264,8 +264,9 @@ fn is_styles(text: &str) -> bool {
 
 /// Styles as an object: of all that it may hold what shows nearly everywhere.
 fn styles() -> Type {
-    let field = |name: &str| Field { name: name.to_owned(), ty: Type::String, required: false };
-    Type::Object { fields: vec![field("color"), field("margin")] }
+    let field = |name: &str, ty| Field { name: name.to_owned(), ty, required: false };
+    let length = Type::Either { of: vec![Type::String, Type::Number] };
+    Type::Object { fields: vec![field("color", Type::String), field("margin", length)] }
 }
 
 /// Says what types are in the words of surfaces.

@@ -118,12 +118,19 @@ fn of_uncontrolled(surface: &Surface, contract: Option<&Contract>, domains: &[Do
 
 /// The plainest combination: of each prop and slot the first that the contract gives, or that is declared.
 pub(crate) fn plainest(surface: &Surface, contract: Option<&Contract>) -> Combination {
+    put(&domains_of(surface, contract).unwrap_or_default(), |_| 0)
+}
+
+/// The plainest combination, and that which is farthest from it: what shows in neither of them shows seldom.
+pub(crate) fn extremes(surface: &Surface, contract: Option<&Contract>) -> [Combination; 2] {
+    let domains = domains_of(surface, contract).unwrap_or_default();
+    [put(&domains, |_| 0), put(&domains, |of| of.saturating_sub(1))]
+}
+
+fn put(domains: &[Domain], which: impl Fn(usize) -> usize) -> Combination {
     let mut out = Combination::default();
-    for domain in domains_of(surface, contract).unwrap_or_default() {
-        match domain {
-            Domain::Prop(name, values) => drop(out.props.insert(name, values.into_iter().next().unwrap_or(Value::Absent))),
-            Domain::Slot(name, fills) => drop(out.fills.insert(name, fills.into_iter().next().flatten())),
-        }
+    for domain in domains.iter().filter(|domain| domain.len() > 0) {
+        domain.put(which(domain.len()), &mut out);
     }
     out
 }

@@ -14,7 +14,7 @@ use fidelon_core::surface::ChildUse;
 use fidelon_loader::{Aliases, Cache};
 use fidelon_source::{Bounds, DiskFiles, Files, Place, ProjectFiles, Span, place_of};
 
-use crate::judging::parents::ComponentTexts;
+use crate::judging::parents::ComponentIndex;
 use crate::scene_builder::Staging;
 use crate::selection::Selection;
 use crate::settings::{self, FolderExemption};
@@ -41,8 +41,8 @@ pub struct Job {
     pub unused: Vec<(String, Place)>,
     /// How many of the components around it the project or a contract put there.
     pub wrapped: usize,
-    /// The texts of the project's components, for a part that asks for its parent.
-    pub texts: Arc<ComponentTexts>,
+    /// What the project's components are called and give, for a part that asks for its parent.
+    pub index: Arc<ComponentIndex>,
 }
 
 impl Job {
@@ -58,7 +58,7 @@ impl Job {
             children: Vec::new(),
             unused: Vec::new(),
             wrapped: 0,
-            texts: Arc::default(),
+            index: Arc::default(),
         }
     }
 
@@ -184,14 +184,14 @@ pub fn survey(root: &Path, paths: &[PathBuf], cache: &Cache) -> Result<Survey, S
     out.faults.extend(faults);
     selection.check(out.jobs.iter().map(|j| &j.surface))?;
     out.jobs.retain(|job| selection.holds(&job.surface));
-    let texts: Arc<ComponentTexts> = Arc::default();
+    let index: Arc<ComponentIndex> = Arc::default();
     for job in &mut out.jobs {
         let file = root.join(&job.surface.file);
         // A scene stands for its parts, which lie elsewhere than its contract.
         let first = job.scene.parts.first().map_or_else(|| file.clone(), |p| root.join(&p.surface.file));
         surroundings.iter().rev().for_each(|s| s.put_around(&mut job.scene, &first));
         job.wrapped = job.scene.wrap.len();
-        job.texts = texts.clone();
+        job.index = index.clone();
         job.root = root.into();
         job.exempt = settings.exemptions.iter().filter(|e| e.covers(&file)).cloned().collect();
     }

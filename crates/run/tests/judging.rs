@@ -495,3 +495,35 @@ fn a_first_look_takes_few_combinations_and_asks_for_no_cause() {
     let judged = judge(&job(surface()), Some(held), &mut MadeUp::new(|_| "<p>ok</p>".into()), None, &mut Sandbox::default(), how);
     assert_eq!((judged.component.verdict, judged.faults.len()), (Verdict::Holds, 0), "{:?}", judged.faults);
 }
+
+/// A law that plays each case in a realm of its own does not ask for every value of every prop there.
+#[test]
+fn many_props_cost_no_realm_for_each_of_their_changes() {
+    let props = |count: usize| {
+        let mut surface = surface();
+        let one = |i: usize| Prop::new(format!("shade{i}"), Type::Union { of: vec!["light".into(), "dark".into(), "none".into()] });
+        surface.props.extend((0..count).map(one));
+        surface
+    };
+    let realms = |count: usize, shows: Shows| {
+        let mut stage = MadeUp::new(shows);
+        let judged = judge(&job(props(count)), None, &mut stage, None, &mut Sandbox::default(), JudgeOptions::default());
+        (stage.renewed, judged.component)
+    };
+    let warns: Shows = |life| format!("<p>{}</p>\n?Missing key", life.word("shade0"));
+    let (renewed, component) = realms(150, warns);
+    assert!(broken(&component).contains(&"render/quiet"), "{:#?}", component.laws);
+    assert!(renewed < 40, "{renewed} realms");
+    // Where only some cases break, the others are asked about as well.
+    let seldom: Shows = |life| format!("<p>ok</p>{}", if life.word("shade3") == "dark" { "\n?Missing key" } else { "" });
+    let (renewed, component) = realms(150, seldom);
+    assert!(broken(&component).contains(&"render/quiet"), "{:#?}", component.laws);
+    assert!(renewed < 400, "{renewed} realms");
+    // What a module keeps, and breaks only what comes after.
+    let carries: Shows =
+        |life| if life.before > 3 && life.word("shade7") == "dark" { "!it was dark before".into() } else { "<p>ok</p>".into() };
+    let (renewed, component) = realms(150, carries);
+    assert_eq!(broken(&component), Vec::<&str>::new(), "{:#?}", component.findings);
+    assert!(renewed < 600, "{renewed} realms");
+    assert!(notes(&component).iter().any(|n| n.contains("looked at changes of")), "{:?}", component.notes);
+}

@@ -16,12 +16,11 @@ const loaded = async (load) => {
   const it = await (typeof given?.subscribe === 'function' ? new Promise((resolve, reject) => given.subscribe(resolve, reject)) : given);
   return it?.default ?? it;
 };
-/** Whether a route's loading names a component: its own, or of its folder. What does not is not loaded for it. */
-const namesIt = (load, { Component }) => new RegExp(`\\b${Component.name}\\b`).test(load) || !/\.then\b/.test(load);
-const namesItsFolder = (load, { file }) => {
-  const folders = (/import\(\s*["'`]([^"'`]+)/.exec(load)?.[1] ?? '').split('/').slice(0, -1).filter((it) => !it.startsWith('.'));
-  return folders.length > 0 && file.split('/').slice(0, -1).includes(folders.at(-1));
-};
+/** Whether a route's loading names a component or its file, or its folder. What does not is not loaded for it. */
+const fileIn = (load) => (/import\(\s*["'`]([^"'`]+)/.exec(load)?.[1] ?? '').split('/').filter((it) => !it.startsWith('.'));
+const bare = (name) => name?.replace(/\.[cm]?[jt]s$/, '');
+const namesIt = (load, { Component, file }) => load.split(/[^\w$]/).includes(Component.name) || bare(fileIn(load).at(-1)) === bare(file.split('/').at(-1));
+const namesItsFolder = (load, { file }) => fileIn(load).length > 1 && file.split('/').slice(0, -1).includes(fileIn(load).at(-2));
 
 /** The routes of a module that is loaded for its children. */
 const routesOf = (ROUTES, it) => (Array.isArray(it) ? it : [it?.ɵinj?.imports ?? []].flat(Infinity)

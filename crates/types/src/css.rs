@@ -31,37 +31,22 @@ const WORDS: [(&str, &[&str]); 22] = [
     ("wordBreak", &["break-all", "normal"]),
 ];
 
-/// What the names of properties end in that take numbers: lengths, and what has no unit.
-const NUMBERS: [&str; 20] = [
-    "width",
-    "height",
-    "margin",
-    "padding",
-    "gap",
-    "inset",
-    "top",
-    "right",
-    "bottom",
-    "left",
-    "radius",
-    "fontSize",
-    "fontWeight",
-    "Index",
-    "opacity",
-    "flex",
-    "Grow",
-    "Shrink",
-    "Basis",
-    "order",
+/// Properties that take numbers, for lengths or without a unit, by what their names end in.
+const NUMBERS: [&str; 21] = [
+    "width", "height", "gap", "inset", "margin", "padding", "top", "right", "bottom", "left", "start", "end", "block", "inline", "radius",
+    "size", "weight", "index", "opacity", "order", "basis",
 ];
+
+/// Those whose names alone say so.
+const WHOLE: [&str; 3] = ["flex", "flexGrow", "flexShrink"];
 
 /// What a property takes, by its name in scripts: `textAlign`, or as types are called, `TextAlign`.
 pub(crate) fn value_of(property: &str) -> Ty {
     let mut chars = property.chars();
     let name: String = chars.next().into_iter().flat_map(char::to_lowercase).chain(chars).collect();
     let words = WORDS.iter().find(|(known, _)| *known == name).map_or(&[][..], |(_, words)| words);
-    let is_number = |end: &&&str| name == **end || name.to_lowercase().ends_with(&end.to_lowercase()) || name.starts_with(**end);
-    let takes_number = NUMBERS.iter().find(is_number).is_some() && !name.ends_with("Style") && !name.ends_with("Color");
+    let last = name.rfind(char::is_uppercase).map_or(name.as_str(), |at| &name[at..]).to_lowercase();
+    let takes_number = NUMBERS.contains(&last.as_str()) || WHOLE.contains(&name.as_str());
     let words = words.iter().map(|word| Ty::Literal(Json::from(*word)));
     Ty::one_of(words.chain([Ty::String]).chain(takes_number.then_some(Ty::Number)).collect::<Vec<_>>())
 }

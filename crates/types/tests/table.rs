@@ -345,6 +345,8 @@ fn values_of_css_are_words_texts_and_numbers() {
         ("import { CSSProperties } from 'react'", "CSSProperties['zIndex']", "string | number"),
         ("import React from 'react'", "React.CSSProperties['display']", r#""block" | "inline-flex" | string"#),
         ("import { CSSProperties } from 'react'", "CSSProperties['borderBottomWidth']", "string | number"),
+        ("import { Property } from 'csstype'", "Property.FlexDirection", r#""row" | "column" | string"#),
+        ("import { Property } from 'csstype'", "Property.MarginInlineStart<string | number>", "string | number"),
         ("import { CSSProperties } from 'react'", "CSSProperties", "PAGE CSSProperties"),
     ] {
         assert_eq!(told(&shelf(&[]), &of(import, ty)), wanted, "{ty}");

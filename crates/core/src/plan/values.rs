@@ -35,7 +35,10 @@ pub fn edge_values(ty: &Type) -> Vec<Value> {
             }
             [Json::from_iter(items.into_iter().take(1)), json!([]), Json::from(many)].into_iter().map(made).collect()
         }
-        Type::Tuple { .. } => [item(ty, 0, true), item(ty, 1, true)].into_iter().flatten().map(made).collect(),
+        Type::Tuple { .. } => {
+            let (first, other) = (item(ty, 0, true), item(ty, 1, true).filter(|other| item(ty, 0, true).as_ref() != Some(other)));
+            first.into_iter().chain(other).map(made).collect()
+        }
         Type::Object { .. } => {
             let (few, all) = (item(ty, 0, false), item(ty, 0, true));
             let both: Vec<Json> = if few == all { all.into_iter().collect() } else { all.into_iter().chain(few).collect() };

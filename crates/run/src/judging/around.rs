@@ -17,7 +17,7 @@ use fidelon_loader::start;
 use super::{alone, parents};
 use crate::caching_runner::{CachingRunner, Realms};
 use crate::learning;
-use crate::planning::{plainest, plan_of};
+use crate::planning::{extremes, plan_of};
 use crate::survey::Job;
 
 /// Combinations that must all fail before a component is taken to ask for its application.
@@ -94,7 +94,7 @@ pub(super) fn leave_out(job: &Job, combinations: &[Combination], runs: &mut Cach
 
 /// The component with more around it, by what it says to miss: the parent that it is a part of, or what its application starts with.
 fn more(job: &Job, said: &str) -> Option<Scene> {
-    parents::within(&job.scene, &job.root, &job.texts, said).or_else(|| within(&job.scene, &job.root))
+    parents::within(&job.scene, &job.root, &job.index, said).or_else(|| within(&job.scene, &job.root))
 }
 
 /// Whether anything of a component is to be seen: within a parent that is closed all cases look the same.
@@ -194,10 +194,11 @@ pub(crate) fn surrounded(job: &Job, contract: Option<&Contract>, stage: &mut dyn
     let surroundings = contract.map(|c| c.surroundings.clone()).unwrap_or_default();
     let mut within = job.clone();
     stage.open(&within.scene).ok()?;
-    // What most show when they are mounted plainly: nothing. A plan is made only of what says something.
-    let mut plain = CachingRunner::new(stage, Realms::Shared, surroundings.clone());
-    let shown = plain.play(&laws::mount(&plainest(&within.surface, contract)));
-    if shown.is_ok_and(|o| o.phases.iter().all(|p| p.notes.is_empty())) {
+    // Most say nothing when they are mounted: a plan is made of those that do.
+    let mut first = CachingRunner::new(stage, Realms::Shared, surroundings.clone());
+    let is_quiet =
+        |combination: &Combination| first.play(&laws::mount(combination)).is_ok_and(|o| o.phases.iter().all(|p| p.notes.is_empty()));
+    if extremes(&within.surface, contract).iter().all(is_quiet) {
         return None;
     }
     loop {

@@ -36,6 +36,8 @@ pub(super) struct Budget {
     left: Cell<u64>,
     /// What a mount takes.
     mount: Cell<u64>,
+    /// What opening a realm takes, where each question has its own.
+    opening: Cell<u64>,
     /// The fewest combinations that a law saw, of how many.
     least: RefCell<Option<(usize, usize)>>,
     /// The fewest props and slots whose changes a law saw, of how many.
@@ -54,6 +56,7 @@ impl Budget {
             begun: Cell::new(0),
             left: Cell::new(all.unwrap_or(u64::MAX)),
             mount: Cell::new(0),
+            opening: Cell::new(0),
             least: RefCell::new(None),
             least_watched: RefCell::new(None),
             costly: Cell::new(false),
@@ -76,7 +79,7 @@ impl Budget {
             self.mount.set(later.map_or(first, |later| later.min(first)));
             self.costly.set(first > COSTLY_MOUNT);
         }
-        self.left.set(budget.saturating_sub(runs.spent().saturating_sub(self.begun.get())));
+        self.left.set(self.unspent(budget, runs));
         let each = cost(plain, self.mount.get()) + runs.opening();
         let affordable = usize::try_from(self.left.get() / PART / each).unwrap_or(usize::MAX);
         let fewest = if self.is_low() { FEWEST } else { FEWEST_AT_FIRST };
@@ -89,6 +92,18 @@ impl Budget {
             *least = Some((most, all.len()));
         }
         Ok(Some(laws::telling(all, most)))
+    }
+
+    fn unspent(&self, budget: u64, runs: &CachingRunner<'_>) -> u64 {
+        budget.saturating_sub(runs.spent().saturating_sub(self.begun.get()))
+    }
+
+    /// A finding is to be explained. Where each question opens a realm, those before it have left less.
+    pub(super) fn explain(&self, runs: &CachingRunner<'_>) {
+        self.opening.set(runs.opening());
+        if let Some(budget) = self.all.filter(|_| runs.opening() > 0) {
+            self.left.set(self.unspent(budget, runs));
+        }
     }
 
     /// The props and slots whose changes the next law looks at, where those are not all: with a realm for each case a change of each of a
@@ -132,11 +147,13 @@ impl Budget {
 
     /// How many combinations may be played to explain a finding.
     pub(super) fn most_asked(&self, most: usize) -> usize {
-        let each = self.mount.get();
+        let each = self.mount.get() + self.opening.get();
         if self.all.is_none() || each == 0 {
             return most;
         }
-        usize::try_from(self.left.get() / PART / each).unwrap_or(most).clamp(FEWEST_ASKED, most)
+        // What is left is shared by all that is still to be explained: once that is nothing, what is known has to do.
+        let fewest = if self.opening.get() > 0 && self.is_spent() { 0 } else { FEWEST_ASKED };
+        usize::try_from(self.left.get() / PART / each).unwrap_or(most).clamp(fewest, most)
     }
 
     /// What was not played or not told, in words.
@@ -165,8 +182,13 @@ mod tests {
         budget.mount.set(1_000_000);
         budget.left.set(400_000_000);
         assert_eq!(budget.most_asked(120), 100);
+        budget.opening.set(4_000_000);
+        assert_eq!(budget.most_asked(120), 20);
+        budget.opening.set(0);
         budget.left.set(0);
         assert_eq!((budget.most_asked(120), budget.is_low(), budget.is_spent()), (FEWEST_ASKED, true, true));
+        budget.opening.set(4_000_000);
+        assert_eq!(budget.most_asked(120), 0, "what is known has to do");
         assert!(!Budget::new(Effort::Thorough).is_low());
     }
 }

@@ -237,6 +237,7 @@ impl ComponentJudge<'_> {
             }
         }
         for about in abouts {
+            self.budget.explain(runs);
             // A case that broke about nothing held about everything.
             let of = checked.iter().filter(|c| c.about == about || (c.about.is_none() && c.failure.is_none()));
             let of: Vec<Checked> = of.cloned().collect();

@@ -23,9 +23,9 @@ const MOST_FILES: usize = 4_000;
 
 /// What the components of a project are called and what they give, read once where a part asks for its parent.
 #[derive(Debug, Default)]
-pub struct ComponentTexts(Mutex<Option<Arc<Index>>>);
+pub struct ComponentIndex(Mutex<Option<Arc<Index>>>);
 
-impl ComponentTexts {
+impl ComponentIndex {
     fn read(&self, root: &Path) -> Arc<Index> {
         let mut held = self.0.lock().unwrap_or_else(PoisonError::into_inner);
         let index = held.get_or_insert_with(|| {
@@ -86,12 +86,12 @@ impl Index {
 }
 
 /// The same scene within the parent that is asked for; none where the project has none, or it stands there already.
-pub(super) fn within(scene: &Scene, root: &Path, texts: &ComponentTexts, said: &str) -> Option<Scene> {
+pub(super) fn within(scene: &Scene, root: &Path, index: &ComponentIndex, said: &str) -> Option<Scene> {
     let part = scene.parts.first().filter(|part| scene.parts.len() == 1 && !part.surface.is_served())?;
     if scene.wrap.len() >= MOST_PARENTS {
         return None;
     }
-    let index = texts.read(root);
+    let index = index.read(root);
     let own = root.join(&part.surface.file);
     let stands = |module: &Module| {
         module.file == part.surface.file && module.export == part.surface.export || scene.wrap.iter().any(|w| w.component == *module)
@@ -153,20 +153,24 @@ fn giving(index: &Index, said: &str, source: &str, own: &Path) -> Found {
     Index::found(&index.giving, keys.into_iter(), own)
 }
 
+/// Characters after the word that gives something, within which it says what.
+const NEAR: usize = 160;
+
 /// The keys that a source gives to what stands within it: `provide('shelf', …)`, `provide() { return { shelf } }`, `setContext(KEY, …)`,
 /// `<Shelf.Provider>`.
 fn given_by(text: &str) -> BTreeSet<&str> {
-    static GIVEN: LazyLock<Regex> = LazyLock::new(|| {
-        Regex::new(r"(?s)([A-Za-z_$][\w$]*)\.Provider\b|(?:provide|setContext)(.{1,160})").expect("the pattern is well-formed")
-    });
+    static GIVEN: LazyLock<Regex> =
+        LazyLock::new(|| Regex::new(r"([A-Za-z_$][\w$]*)\.Provider\b|provide|setContext").expect("the pattern is well-formed"));
     static WORDS: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"[A-Za-z_$][\w.:$-]{2,}").expect("the pattern is well-formed"));
     let mut out = BTreeSet::new();
     for found in GIVEN.captures_iter(text) {
-        match (found.get(1), found.get(2)) {
-            (Some(context), _) => drop(out.insert(context.as_str())),
-            (_, Some(after)) => out.extend(WORDS.find_iter(after.as_str()).map(|word| word.as_str().trim_end_matches([':', '.', '-']))),
-            _ => {}
+        if let Some(context) = found.get(1) {
+            out.insert(context.as_str());
+            continue;
         }
+        let after = &text[found.get(0).map_or(0, |whole| whole.end())..];
+        let near = after.char_indices().nth(NEAR).map_or(after, |(at, _)| &after[..at]);
+        out.extend(WORDS.find_iter(near).map(|word| word.as_str().trim_end_matches([':', '.', '-'])));
     }
     out
 }

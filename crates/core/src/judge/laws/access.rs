@@ -278,12 +278,15 @@ fn dangling(seen: &PhaseSnapshot, combination: &Combination, except: &[String]) 
     let shown = doc.composed_descendants(doc.body()?).filter(|n| doc.element(*n).is_some() && !form::is_hidden(doc, *n));
     shown.into_iter().find_map(|node| {
         REFERENCES.iter().find_map(|attribute| {
-            let written =
-                doc.attr(node, attribute).filter(|_| *attribute != "for" || doc.is_html(node, "label") || doc.is_html(node, "output"))?;
+            let written = doc.attr(node, attribute)?;
             let root = doc.root_of(node);
-            // HTML §4.10.4: `for` of a label is one id, whatever is in it; of an output it is a list (§4.10.12), as the others are.
-            let ids: Vec<&str> =
-                if doc.is_html(node, "label") && *attribute == "for" { vec![written] } else { written.split_ascii_whitespace().collect() };
+            // HTML §4.10.4: `for` of a label is one id, whatever is in it; of an output it is a list (§4.10.12), as the others are; of
+            // anything else it refers to nothing.
+            let ids: Vec<&str> = match *attribute {
+                "for" if doc.is_html(node, "label") => vec![written],
+                "for" if !doc.is_html(node, "output") => return None,
+                _ => written.split_ascii_whitespace().collect(),
+            };
             let missing = ids.iter().find(|id| {
                 !id.is_empty() && doc.by_id(root, id).is_none() && !is_passed(id, combination) && !except.iter().any(|e| e == *id)
             })?;

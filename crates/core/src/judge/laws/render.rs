@@ -64,7 +64,7 @@ const REFUSALS: [&str; 14] = [
 ];
 
 /// How a component's own code speaks when it tells its parent what not to pass.
-const ADVICE: [&str; 25] = [
+const ADVICE: [&str; 27] = [
     "is allowed",
     "are allowed",
     "n't match",
@@ -77,10 +77,12 @@ const ADVICE: [&str; 25] = [
     "can't be used",
     "no effect",
     "not supported",
-    "xpected",
-    "eceived ",
-    "inimum",
-    "aximum",
+    " expected",
+    "Expected ",
+    "received ",
+    "Received ",
+    "minimum of",
+    "maximum of",
     "at least",
     "at most",
     "not enough",
@@ -299,7 +301,7 @@ fn is_own_refusal(note: &Note, combination: &Combination, context: &LawContext<'
     let asks_for_content = || {
         let is_left_out = combination.fills.values().any(Option::is_none) || combination.fills.is_empty();
         let of_content = ["child", "slot", "content"].iter().any(|word| words(&note.text).any(|w| w.to_lowercase().starts_with(word)));
-        let is_wanted = ["empty", "issing", "without", "equire", "xpect", "provide", "must", "should", "need", "no ", "not "];
+        let is_wanted = ["empty", "issing", "without", "equire", " expect", "Expect", "provide", "must", "should", "need", "no ", "not "];
         is_left_out && of_content && is_wanted.iter().any(|word| note.text.contains(word)) && !context.surface.slots.is_empty()
     };
     by_value
