@@ -387,6 +387,8 @@ pub enum StageError {
     },
     /// A limit was hit or the stage was lost.
     Unjudged(Unjudged),
+    /// It was not played: what was asked for would take more than whoever asks may spend.
+    Spent,
 }
 
 impl StageError {
@@ -406,6 +408,7 @@ impl std::fmt::Display for StageError {
         match self {
             Self::File { message, .. } => f.write_str(message),
             Self::Unjudged(unjudged) => unjudged.fmt(f),
+            Self::Spent => f.write_str("it costs more to play than it may: `--effort thorough` plays all"),
         }
     }
 }
@@ -413,7 +416,7 @@ impl std::fmt::Display for StageError {
 impl std::error::Error for StageError {
     fn source(&self) -> Option<&(dyn std::error::Error + 'static)> {
         match self {
-            Self::File { .. } => None,
+            Self::File { .. } | Self::Spent => None,
             Self::Unjudged(unjudged) => Some(&unjudged.cause),
         }
     }

@@ -192,23 +192,6 @@ define('Frame', 'frame', 'name scrolling src:u frameBorder longDesc:u noResize:b
 define('Time', 'time', 'dateTime'); define('Title', 'title'); define('Track', 'track', 'kind src:u srclang label default:b'); define('UList', 'ul', 'compact:b type');
 const HTMLCanvasElement = define('Canvas', 'canvas');
 const HTMLButtonElement = define('Button', 'button', 'disabled:b formNoValidate:b formTarget name value');
-class HTMLMediaElement extends HTMLElement {
-  get paused() { return true; }
-  get duration() { return NaN; }
-  get currentTime() { return 0; }
-  set currentTime(_) {}
-  get readyState() { return 0; }
-  get error() { return null; }
-  play() { return Promise.reject(new DOMException('This stage plays no media.', 'NotSupportedError')); }
-  pause() {}
-  load() {}
-  canPlayType() { return ''; }
-}
-reflect(HTMLMediaElement, 'src:u crossOrigin preload autoplay:b loop:b controls:b defaultMuted:b');
-accessor(HTMLMediaElement.prototype, 'muted', function () { return this[STYLE + ''] ?? this.defaultMuted; }, function (v) { hide(this, STYLE + '', !!v); });
-accessor(HTMLMediaElement.prototype, 'volume', () => 1, () => {});
-expose(HTMLMediaElement);
-define('Audio', 'audio', '', HTMLMediaElement); define('Video', 'video', 'width:n height:n poster:u playsInline:b', HTMLMediaElement);
 
 enumerated(HTMLButtonElement, 'type', ['submit', 'reset', 'button'], 'submit');
 enumerated(HTMLFormElement, 'method', ['get', 'post', 'dialog'], 'get');

@@ -17,7 +17,7 @@ use crate::limits::{LOADING, Limits, Meter};
 use crate::modules::{Bridge, Graph, Modules};
 
 /// The web APIs, in the order in which they build on one another.
-const PRELUDE: [&str; 30] = [
+const PRELUDE: [&str; 31] = [
     include_str!("../js/00-engine.js"),
     OWN,
     include_str!("../js/01-idl.js"),
@@ -26,6 +26,7 @@ const PRELUDE: [&str; 30] = [
     include_str!("../js/04-elements.js"),
     include_str!("../js/05-html.js"),
     include_str!("../js/06-activation.js"),
+    include_str!("../js/06-media.js"),
     include_str!("../js/06-shadow.js"),
     include_str!("../js/06-custom.js"),
     include_str!("../js/06-overlays.js"),

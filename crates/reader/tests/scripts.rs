@@ -104,6 +104,40 @@ fn an_element_that_a_helper_registers_with_its_mixins() {
     );
 }
 
+/// A kit whose classes come through files that pass them on, made of mixins that a helper sees applied once.
+#[test]
+fn an_element_whose_class_is_passed_on() {
+    let files = MemoryFiles::default()
+        .with("define/kiln-lid.js", "import { Lid } from '../lid.js'\ncustomElements.define('kiln-lid', Lid)\n")
+        .with("lid.js", "export * from './round.js'\nexport { KilnLid as Lid } from './src/lid.js'\n")
+        // In a circle: each passes all of the other on.
+        .with("round.js", "export * from './lid.js'\n")
+        .with(
+            "src/lid.js",
+            "import { Base } from './base.js'\nclass Inner extends Base {\n  static get properties() { return { ...super.properties, glaze: { type: String } } }\n  render() { return html`<slot name=\"knob\"></slot>` }\n}\nexport { Inner as KilnLid }\n",
+        )
+        .with(
+            "src/base.js",
+            "import { once } from './once.js'\nimport Lockable from './lockable.js'\nconst PressableImplementation = (superclass) =>\n  class extends Lockable(superclass) {\n    press() { this.dispatchEvent(new CustomEvent('pressed')) }\n  }\nconst Pressable = once(PressableImplementation)\nexport const Base = Pressable(LitElement)\n",
+        )
+        .with(
+            "src/lockable.js",
+            "import { once } from './once.js'\nexport default once((superclass) => class extends superclass {\n  static get properties() { return { locked: { type: Boolean } } }\n})\n",
+        )
+        .with("src/once.js", "export const once = (mixin) => mixin\n");
+    assert_told(
+        &told_among("define/kiln-lid.js", files, &Shelves::default()),
+        "
+        Lid (kiln-lid)
+          glaze?: text
+          locked?: boolean
+          on pressed (pressed)
+          slot knob
+          member press
+        ",
+    );
+}
+
 #[test]
 fn names_of_scripts() {
     let folder = tempfile::tempdir().expect("made");

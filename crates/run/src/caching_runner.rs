@@ -37,7 +37,7 @@ pub enum Realms {
     Fresh,
 }
 
-/// Plays scripts on a stage, each once.
+/// Plays scripts on a stage, each once, within what may be spent.
 pub(crate) struct CachingRunner<'a> {
     stage: &'a mut dyn Stage,
     /// Another kind of stage, to compare with.
@@ -54,6 +54,8 @@ pub(crate) struct CachingRunner<'a> {
     failed: HashMap<String, StageError>,
     /// What all that was played took, in steps of the engine.
     spent: u64,
+    /// What may be spent in all before nothing more is played; none where that is not limited.
+    most: Option<u64>,
     /// The last of those that the component itself is the cause of.
     lost: Option<(Script, Unjudged)>,
     /// Words of what is around the component: they are not its own.
@@ -72,6 +74,7 @@ impl<'a> CachingRunner<'a> {
             nodes: 0,
             failed: HashMap::new(),
             spent: 0,
+            most: None,
             lost: None,
             around: Vec::new(),
         }
@@ -103,9 +106,20 @@ impl<'a> CachingRunner<'a> {
             nodes: 0,
             failed: HashMap::new(),
             spent: 0,
+            most: self.most.map(|most| most.saturating_sub(self.spent)),
             lost: None,
             around: self.around.clone(),
         }
+    }
+
+    /// Does something for which so much may be spent. Asked for more the runner plays nothing ([`StageError::Spent`]); what it has seen it still
+    /// tells.
+    pub(crate) fn within<T>(&mut self, room: Option<u64>, work: impl FnOnce(&mut Self) -> T) -> T {
+        let before = self.most;
+        self.most = room.map(|room| self.spent.saturating_add(room));
+        let out = work(self);
+        self.most = before;
+        out
     }
 
     /// Counts what was played elsewhere for the same component.
@@ -205,6 +219,9 @@ impl Runs for CachingRunner<'_> {
             None => {
                 if let Some(error) = self.failed.get(&key) {
                     return Err(error.clone());
+                }
+                if self.most.is_some_and(|most| self.spent >= most) {
+                    return Err(StageError::Spent);
                 }
                 let seen = match self.stage(&played) {
                     Ok(seen) => seen,

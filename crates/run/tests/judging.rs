@@ -4,6 +4,7 @@
 use fidelon_core::UnjudgedCause;
 use fidelon_core::Value;
 use fidelon_core::finding::{Condition, Verdict};
+use fidelon_core::judge::laws::Effort;
 use fidelon_core::observation::{Emitted, Note, Observation, PhaseSnapshot, Tone};
 use fidelon_core::results::Component;
 use fidelon_core::scene::Scene;
@@ -55,11 +56,13 @@ struct MadeUp {
     played: usize,
     renewed: usize,
     all: usize,
+    /// What each case takes, in steps of the engine.
+    work: u64,
 }
 
 impl MadeUp {
     fn new(shows: Shows) -> Self {
-        Self { shows, played: 0, renewed: 0, all: 0 }
+        Self { shows, played: 0, renewed: 0, all: 0, work: 0 }
     }
 
     /// `!text` is thrown, `?text` is warned of, `>name` is emitted, `~` never rests, the rest is markup.
@@ -107,7 +110,7 @@ impl Stage for MadeUp {
             }
             phases.push(self.see(&life, steps.is_empty()));
         }
-        Ok(Observation::new(phases))
+        Ok(Observation { work: self.work, ..Observation::new(phases) })
     }
 
     fn renew(&mut self) {
@@ -525,5 +528,29 @@ fn many_props_cost_no_realm_for_each_of_their_changes() {
     let (renewed, component) = realms(150, carries);
     assert_eq!(broken(&component), Vec::<&str>::new(), "{:#?}", component.findings);
     assert!(renewed < 600, "{renewed} realms");
-    assert!(notes(&component).iter().any(|n| n.contains("looked at changes of")), "{:?}", component.notes);
+    assert!(notes(&component).iter().any(|n| n.contains("changes of")), "{:?}", component.notes);
+}
+
+/// However much a case costs, laws together take about twice their budget, and say what they left out; none of them is asked for nothing.
+#[test]
+fn laws_take_no_more_than_they_may() {
+    let budget = Effort::Normal.budget().expect("it is limited");
+    let shades = |count: usize| {
+        let mut surface = surface();
+        let one = |i: usize| Prop::new(format!("shade{i}"), Type::Union { of: vec!["light".into(), "dark".into(), "none".into()] });
+        surface.props.extend((0..count).map(one));
+        surface
+    };
+    // Stale: what it shows first it shows for ever.
+    let stale: Shows = |life| format!("<p>{}</p><button>{}</button>", life.first_word("unit"), life.word("cone"));
+    for work in [10_000, 1_000_000, 10_000_000, 60_000_000] {
+        let mut stage = MadeUp { work, ..MadeUp::new(stale) };
+        let judged = judge(&job(shades(40)), None, &mut stage, None, &mut Sandbox::default(), JudgeOptions::default()).component;
+        let taken = stage.all as u64 * work;
+        // Some are played whatever they cost: the first of each kind, and before the laws begin.
+        assert!(taken <= budget * 4 + 40 * work, "{work} a case: {} cases, {:.1} budgets", stage.all, taken as f64 / budget as f64);
+        assert!(broken(&judged).contains(&"prop/live"), "{work} a case: {:?} {:?}", broken(&judged), judged.notes);
+        let says = judged.notes.iter().any(|note| note.contains("it costs much to play: laws looked at"));
+        assert_eq!(says, work > 10_000, "{work} a case: {:?}", judged.notes);
+    }
 }

@@ -17,6 +17,7 @@ use oxc::ast_visit::{Visit, walk};
 use oxc::span::Span;
 use regex::Regex;
 
+use self::bases::with_class;
 use self::class::{Read, read};
 use self::tags::slots;
 use crate::program::{Script, Sources, source_type, with_script};
@@ -153,14 +154,11 @@ fn bind(surface: &mut Surface) {
 
 /// A class of another file: the one that registers is often not the one that declares.
 fn imported(script: &Script<'_>, name: &str) -> Option<Read> {
-    let (specifier, there) = script.imports.get(name)?;
-    let file = script.file_beside(specifier)?;
-    let source = script.sources.open(&file)?;
-    let wanted = if *there == "default" { name } else { there };
-    with_script(script.sources, &file, &source, source_type(&file), |inner| {
-        let found = Found::of(inner);
-        found.class(&Registered::Named(wanted.to_owned())).or_else(|| found.classes.first().map(|(_, _, read)| read.clone()))
-    })?
+    with_class(script, name, |script, class| {
+        // With the slots of the template beside it.
+        let found = Found::of(script);
+        found.class(&Registered::At(class.span)).unwrap_or_else(|| read(script, class))
+    })
 }
 
 impl<'a> Visit<'a> for Found<'_, 'a> {

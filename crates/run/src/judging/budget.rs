@@ -1,6 +1,7 @@
 //! What the laws may take of one component: a budget of work, spent where it tells most. What costs little never notices it. It is counted
 //! in the engine's steps, so that the same is played on every machine; where a stage counts none, all is played.
 
+use std::borrow::Cow;
 use std::cell::{Cell, RefCell};
 
 use fidelon_core::judge::laws::{self, Effort, Runs as _};
@@ -27,6 +28,36 @@ const PLAYED_FOR_A_CHANGE: u64 = 8;
 /// Combinations that are played for a cause at least.
 const FEWEST_ASKED: usize = 8;
 
+/// What all laws together may take once nothing is left, a part for each.
+const LAWS_AFTER_ALL: u64 = 30;
+
+/// Once laws have taken so many times what they may, because a single case costs so much, no case more is played for them as a matter of
+/// course.
+const MOST_BUDGETS: u64 = 2;
+
+/// What laws saw at least.
+#[derive(Debug, Default)]
+struct Seen {
+    combinations: Least,
+    domains: Least,
+    /// Laws for which the least was too much.
+    not_asked: Vec<&'static str>,
+}
+
+/// The fewest of something, of how many, where those were not all.
+#[derive(Debug, Default)]
+struct Least {
+    least: Option<(usize, usize)>,
+}
+
+impl Least {
+    fn note(&mut self, seen: usize, of: usize) {
+        if seen < of && self.least.is_none_or(|(known, _)| seen < known) {
+            self.least = Some((seen, of));
+        }
+    }
+}
+
 /// What is left for the laws.
 #[derive(Debug)]
 pub(super) struct Budget {
@@ -38,14 +69,37 @@ pub(super) struct Budget {
     mount: Cell<u64>,
     /// What opening a realm takes, where each question has its own.
     opening: Cell<u64>,
-    /// The fewest combinations that a law saw, of how many.
-    least: RefCell<Option<(usize, usize)>>,
-    /// The fewest props and slots whose changes a law saw, of how many.
-    least_watched: RefCell<Option<(usize, usize)>>,
+    /// What laws saw.
+    seen: RefCell<Seen>,
     /// Whether a mount in a realm of its own costs so much that not everything can be played so.
     costly: Cell<bool>,
     /// Whether something was left out that only a realm shows in which something was played before.
     carried: Cell<bool>,
+    /// Whether so much more than all was spent that laws may ask for what is known already, and little else.
+    overdrawn: Cell<bool>,
+}
+
+/// What a law looks at.
+#[derive(Debug, Clone)]
+pub(super) struct Extent<'a> {
+    pub(super) combinations: Cow<'a, [Combination]>,
+    /// The props and slots whose changes it looks at.
+    pub(super) domains: Cow<'a, [Domain]>,
+}
+
+impl Extent<'_> {
+    /// Half of it, what tells most; none where it is as little as can be.
+    fn half(&self) -> Option<Self> {
+        let (combinations, domains) = (self.combinations.len(), self.domains.len());
+        (combinations > 1 || domains > 1).then(|| Self {
+            combinations: laws::telling(&self.combinations, combinations.div_ceil(2)).into(),
+            domains: spread(&self.domains, domains.div_ceil(2)).into(),
+        })
+    }
+}
+
+fn spread(domains: &[Domain], most: usize) -> Vec<Domain> {
+    laws::spread(&domains.iter().collect::<Vec<_>>(), most).into_iter().cloned().collect()
 }
 
 impl Budget {
@@ -57,10 +111,10 @@ impl Budget {
             left: Cell::new(all.unwrap_or(u64::MAX)),
             mount: Cell::new(0),
             opening: Cell::new(0),
-            least: RefCell::new(None),
-            least_watched: RefCell::new(None),
+            seen: RefCell::default(),
             costly: Cell::new(false),
             carried: Cell::new(false),
+            overdrawn: Cell::new(false),
         }
     }
 
@@ -69,60 +123,97 @@ impl Budget {
         self.begun.set(spent);
     }
 
-    /// The combinations that the next law looks at, where those are not all.
-    pub(super) fn part(&self, all: &[Combination], runs: &mut CachingRunner<'_>) -> Result<Option<Vec<Combination>>, StageError> {
-        let (Some(budget), Some(plain)) = (self.all, all.first()) else { return Ok(None) };
+    /// What the next law looks at, of all that there is.
+    pub(super) fn part<'a>(&self, all: &Extent<'a>, runs: &mut CachingRunner<'_>) -> Result<Extent<'a>, StageError> {
+        let (Some(_), Some(plain)) = (self.all, all.combinations.first()) else { return Ok(all.clone()) };
         if self.mount.get() == 0 {
             // Where an instance stays, the first mount costs more than those that follow.
             let first = runs.play(&laws::mount(plain))?.work;
-            let later = all.get(1).map(|next| runs.play(&laws::mount(next)).map(|o| o.work)).transpose()?;
+            let later = all.combinations.get(1).map(|next| runs.play(&laws::mount(next)).map(|o| o.work)).transpose()?;
             self.mount.set(later.map_or(first, |later| later.min(first)));
             self.costly.set(first > COSTLY_MOUNT);
         }
-        self.left.set(self.unspent(budget, runs));
-        let each = cost(plain, self.mount.get()) + runs.opening();
-        let affordable = usize::try_from(self.left.get() / PART / each).unwrap_or(usize::MAX);
+        self.look(runs);
         let fewest = if self.is_low() { FEWEST } else { FEWEST_AT_FIRST };
-        let most = affordable.max(fewest);
-        if most >= all.len() {
-            return Ok(None);
+        let most = self.affordable(cost(plain, self.mount.get()) + self.opening.get()).max(fewest);
+        let mut part = all.clone();
+        if most < all.combinations.len() {
+            part.combinations = laws::telling(&all.combinations, most).into();
         }
-        let mut least = self.least.borrow_mut();
-        if least.is_none_or(|(known, _)| most < known) {
-            *least = Some((most, all.len()));
+        // With a realm for each case a change of each of a hundred props takes minutes.
+        if self.opening.get() > 0 {
+            let fewest = if self.is_low() { FEWEST_AT_FIRST } else { FEWEST_WATCHED };
+            let most = self.affordable((self.mount.get() + self.opening.get()) * PLAYED_FOR_A_CHANGE).max(fewest);
+            if most < all.domains.len() {
+                part.domains = spread(&all.domains, most).into();
+            }
         }
-        Ok(Some(laws::telling(all, most)))
+        Ok(part)
     }
 
-    fn unspent(&self, budget: u64, runs: &CachingRunner<'_>) -> u64 {
-        budget.saturating_sub(runs.spent().saturating_sub(self.begun.get()))
+    /// How often the part of one law pays for something.
+    fn affordable(&self, each: u64) -> usize {
+        usize::try_from(self.left.get() / PART / each.max(1)).unwrap_or(usize::MAX)
     }
 
-    /// A finding is to be explained. Where each question opens a realm, those before it have left less.
-    pub(super) fn explain(&self, runs: &CachingRunner<'_>) {
+    /// Looks at what is left, and at what a question costs now.
+    pub(super) fn look(&self, runs: &CachingRunner<'_>) {
         self.opening.set(runs.opening());
-        if let Some(budget) = self.all.filter(|_| runs.opening() > 0) {
-            self.left.set(self.unspent(budget, runs));
+        if let Some(all) = self.all {
+            let spent = runs.spent().saturating_sub(self.begun.get());
+            self.left.set(all.saturating_sub(spent));
+            self.overdrawn.set(spent > all * MOST_BUDGETS);
         }
     }
 
-    /// The props and slots whose changes the next law looks at, where those are not all: with a realm for each case a change of each of a
-    /// hundred props takes minutes.
-    pub(super) fn watched(&self, all: &[Domain], runs: &CachingRunner<'_>) -> Option<Vec<Domain>> {
-        if self.all.is_none() || runs.opening() == 0 {
-            return None;
+    /// Asks a law, which may take a part of what is left; where that is too little, of half as much and half of that again. None where it
+    /// would take too much whatever it looks at.
+    pub(super) fn ask<'a, T>(
+        &self,
+        law: &'static str,
+        all: &Extent<'a>,
+        runs: &mut CachingRunner<'_>,
+        ask: impl Fn(&Extent<'a>, &mut CachingRunner<'_>) -> Result<T, StageError>,
+    ) -> Result<Option<(T, Extent<'a>)>, StageError> {
+        let mut extent = self.part(all, runs)?;
+        let mut room = self.room();
+        loop {
+            match runs.within(room, |runs| ask(&extent, runs)) {
+                Err(StageError::Spent) => {}
+                said => {
+                    let mut seen = self.seen.borrow_mut();
+                    seen.combinations.note(extent.combinations.len(), all.combinations.len());
+                    seen.domains.note(extent.domains.len(), all.domains.len());
+                    return said.map(|said| Some((said, extent)));
+                }
+            }
+            let Some(half) = extent.half() else {
+                self.seen.borrow_mut().not_asked.push(law);
+                return Ok(None);
+            };
+            extent = half;
+            // What was played is known: little is asked for anew.
+            self.look(runs);
+            room = self.room().map(|now| now.min(room.unwrap_or(now) / 2));
         }
-        let each = (self.mount.get() + runs.opening()) * PLAYED_FOR_A_CHANGE;
-        let affordable = usize::try_from(self.left.get() / PART / each).unwrap_or(usize::MAX);
-        let most = affordable.max(if self.is_low() { FEWEST_AT_FIRST } else { FEWEST_WATCHED });
-        if most >= all.len() {
-            return None;
-        }
-        let mut least = self.least_watched.borrow_mut();
-        if least.is_none_or(|(known, _)| most < known) {
-            *least = Some((most, all.len()));
-        }
-        Some(laws::spread(&all.iter().collect::<Vec<_>>(), most).into_iter().cloned().collect())
+    }
+
+    /// What one law may take now; none where that is not limited.
+    pub(super) fn room(&self) -> Option<u64> {
+        let least = if self.overdrawn.get() { 0 } else { self.least() };
+        self.all.map(|all| (self.left.get() / 2).max(all / LAWS_AFTER_ALL).max(least))
+    }
+
+    /// What a few cases take.
+    fn least(&self) -> u64 {
+        (self.mount.get() + self.opening.get()) * FEWEST_ASKED as u64
+    }
+
+    /// What it may take to explain a finding: once nothing is left, what is known has to do.
+    pub(super) fn room_to_explain(&self, runs: &CachingRunner<'_>) -> Option<u64> {
+        self.look(runs);
+        let is_dear = self.opening.get() > 0 || self.overdrawn.get();
+        self.all.map(|_| if self.is_spent() && is_dear { 0 } else { (self.left.get() / PART).max(self.least()) })
     }
 
     /// True once more than half of it is spent: laws look at less then.
@@ -151,23 +242,32 @@ impl Budget {
         if self.all.is_none() || each == 0 {
             return most;
         }
-        // What is left is shared by all that is still to be explained: once that is nothing, what is known has to do.
-        let fewest = if self.opening.get() > 0 && self.is_spent() { 0 } else { FEWEST_ASKED };
-        usize::try_from(self.left.get() / PART / each).unwrap_or(most).clamp(fewest, most)
+        self.affordable(each).clamp(FEWEST_ASKED, most)
     }
 
     /// What was not played or not told, in words.
     pub(super) fn notes(&self) -> Vec<String> {
-        let least = self.least.borrow().map(|(least, of)| {
-            format!(
-                "it costs much to play: laws looked at {least} of {of} combinations at least, those with every single value first; `--effort thorough` plays all"
-            )
-        });
+        let Seen { combinations, domains, not_asked } = &*self.seen.borrow();
+        let seen = [
+            combinations.least.map(|(least, of)| format!("{least} of {of} combinations at least, those with every single value first")),
+            domains.least.map(|(least, of)| format!("changes of {least} of its {of} props and slots at least")),
+        ];
+        let seen: Vec<String> = seen.into_iter().flatten().collect();
+        let seen = (!seen.is_empty())
+            .then(|| format!("it costs much to play: laws looked at {}; `--effort thorough` plays all", seen.join(", and at ")));
+        let names: Vec<String> = not_asked.iter().map(|name| format!("`{name}`")).collect();
+        let not_asked =
+            (!names.is_empty()).then(|| format!("it costs too much to play: {} not held; `--effort thorough` holds all", listed(&names)));
         let carried = "its module keeps state from one case to the next: what broke only after other cases is not told; `--effort thorough` plays each in a realm of its own";
-        let watched = self.least_watched.borrow().map(|(least, of)| {
-            format!("with a realm for each case it costs much to play: some laws looked at changes of {least} of its {of} props and slots; `--effort thorough` plays all")
-        });
-        least.into_iter().chain(watched).chain(self.carried.get().then(|| carried.to_owned())).collect()
+        seen.into_iter().chain(not_asked).chain(self.carried.get().then(|| carried.to_owned())).collect()
+    }
+}
+
+fn listed(names: &[String]) -> String {
+    match names {
+        [one] => format!("{one} was"),
+        [first @ .., last] => format!("{} and {last} were", first.join(", ")),
+        [] => String::new(),
     }
 }
 
@@ -187,8 +287,6 @@ mod tests {
         budget.opening.set(0);
         budget.left.set(0);
         assert_eq!((budget.most_asked(120), budget.is_low(), budget.is_spent()), (FEWEST_ASKED, true, true));
-        budget.opening.set(4_000_000);
-        assert_eq!(budget.most_asked(120), 0, "what is known has to do");
         assert!(!Budget::new(Effort::Thorough).is_low());
     }
 }

@@ -9,6 +9,7 @@ use fidelon_core::results::Component;
 use fidelon_core::stage::{Combination, Expressions, Script, StageError};
 
 use super::broken::{change_of, finding, rule};
+use super::budget::Extent;
 use super::{ComponentJudge, FEW, Stop, first_look, name_of, state};
 use crate::caching_runner::{CachingRunner, Realms};
 
@@ -55,11 +56,16 @@ impl ComponentJudge<'_> {
         out.notes.extend(self.budget.notes());
         if !is_scene && !self.restless && !self.glance && !self.once && !self.budget.is_spent() {
             let context = self.context(&self.planned.domains, &self.planned.plan.combinations, &[], &[]);
-            out.notes.extend(laws::unclear(&context, runs)?);
+            // What would take too much is not told.
+            match runs.within(self.budget.room(), |runs| laws::unclear(&context, runs)) {
+                Err(StageError::Spent) => {}
+                unclear => out.notes.extend(unclear?),
+            }
             if !self.budget.is_low() {
                 // What cannot be played tells nothing here, and costs no verdict.
                 let most = self.budget.most_asked(MOST_LOOKED_AT);
-                let unseen = laws::unseen(&context, &|combination| self.planned.allows(combination), most, runs);
+                let unseen = runs
+                    .within(self.budget.room(), |runs| laws::unseen(&context, &|combination| self.planned.allows(combination), most, runs));
                 out.notes.extend(of_unseen(&unseen.unwrap_or_default()));
             }
         }
@@ -77,7 +83,7 @@ impl ComponentJudge<'_> {
         for (exemption, folder) in exemptions {
             let failures = |except: &[String], runs: &mut CachingRunner<'_>| {
                 let context = self.context(&self.planned.domains, &self.planned.plan.combinations, &[], except);
-                let said = (law.check)(&context, runs)?;
+                let said = runs.within(self.budget.room(), |runs| (law.check)(&context, runs))?;
                 Ok::<usize, StageError>(said.iter().filter(|c| c.failure.is_some()).count())
             };
             // What cannot be played without the exemption may be why it is there.
@@ -141,14 +147,14 @@ impl ComponentJudge<'_> {
         }
     }
 
-    /// Whether a law breaks in the same way where nothing was played before.
+    /// Whether a law breaks in the same way where nothing was played before; none where that takes too much to be seen.
     fn breaks_afresh(
         &self,
         law: &Law,
         context: &LawContext<'_>,
         shown: &Checked,
         runs: &mut CachingRunner<'_>,
-    ) -> Result<bool, StageError> {
+    ) -> Result<Option<bool>, StageError> {
         let about = shown.about.as_ref();
         let of_prop: Vec<Domain> = self.planned.domains.iter().filter(|d| about.is_some_and(|p| d.is_of(p))).cloned().collect();
         let all = &self.planned.plan.combinations;
@@ -165,11 +171,16 @@ impl ComponentJudge<'_> {
             (Explains::Combination, _) => (&self.planned.domains, std::slice::from_ref(&shown.combination)),
         };
         let context = self.context(domains, combinations, context.scripts, context.except);
-        let mut fresh = runs.afresh();
-        let breaks = (law.check)(&context, &mut fresh)?.iter().any(|c| c.failure.is_some());
-        let spent = fresh.spent();
-        runs.spend(spent);
-        Ok(breaks)
+        runs.within(self.budget.room(), |runs| {
+            let mut fresh = runs.afresh();
+            let said = (law.check)(&context, &mut fresh);
+            let spent = fresh.spent();
+            runs.spend(spent);
+            match said {
+                Err(StageError::Spent) => Ok(None),
+                said => Ok(Some(said?.iter().any(|c| c.failure.is_some()))),
+            }
+        })
     }
 
     fn law(
@@ -182,27 +193,27 @@ impl ComponentJudge<'_> {
     ) -> Result<(), Stop> {
         let all = &self.planned.plan.combinations;
         let few = if self.restless { &all[..all.len().min(FEW)] } else { &all[..] };
-        let part = self.budget.part(few, runs)?;
-        let combinations = part.as_deref().unwrap_or(few);
+        let extent = Extent { combinations: few.into(), domains: self.planned.domains.as_slice().into() };
         let scripts = if law.name == laws::AGREES { self.scripts(engine) } else { Vec::new() };
-        let watched = self.budget.watched(&self.planned.domains, runs);
-        let context = self.context(watched.as_deref().unwrap_or(&self.planned.domains), combinations, &scripts, except);
-        runs.ahead(&combinations.iter().map(laws::mount).collect::<Vec<_>>());
-        let mut checked = self.without_unset((law.check)(&context, runs)?, out);
-        // Once it broke it is checked where no module remembers what it told before.
-        if law.told_once && runs.are_shared() && checked.iter().any(|c| c.failure.is_some()) {
-            let before = runs.switch(Realms::Fresh);
-            let told = self.budget.part(few, runs).map_err(Stop::from).and_then(|part| {
-                let watched = self.budget.watched(&self.planned.domains, runs);
-                let domains = watched.as_deref().unwrap_or(context.domains);
-                let context = LawContext { combinations: part.as_deref().unwrap_or(few), domains, ..context };
-                checked = self.without_unset((law.check)(&context, runs)?, out);
-                self.tell_law(law, context, &checked, out, runs)
-            });
-            runs.switch(before);
-            return told;
+        let ask = |runs: &mut CachingRunner<'_>| {
+            self.budget.ask(law.name, &extent, runs, |part, runs| {
+                runs.ahead(&part.combinations.iter().map(laws::mount).collect::<Vec<_>>());
+                (law.check)(&self.context(&part.domains, &part.combinations, &scripts, except), runs)
+            })
+        };
+        let tell = |(checked, part): (Vec<Checked>, Extent<'_>), out: &mut Component, runs: &mut CachingRunner<'_>| {
+            let checked = self.without_unset(checked, out);
+            self.tell_law(law, self.context(&part.domains, &part.combinations, &scripts, except), &checked, out, runs)
+        };
+        let Some(asked) = ask(runs)? else { return Ok(()) };
+        if !(law.told_once && runs.are_shared() && asked.0.iter().any(|c| c.failure.is_some())) {
+            return tell(asked, out, runs);
         }
-        self.tell_law(law, context, &checked, out, runs)
+        // Once it broke it is checked where no module remembers what it told before.
+        let before = runs.switch(Realms::Fresh);
+        let told = ask(runs).map_err(Stop::from).and_then(|asked| asked.map_or(Ok(()), |asked| tell(asked, out, runs)));
+        runs.switch(before);
+        told
     }
 
     /// What a law says, but for what fails because the application has set nothing up: that is a note.
@@ -237,7 +248,7 @@ impl ComponentJudge<'_> {
             }
         }
         for about in abouts {
-            self.budget.explain(runs);
+            let room = self.budget.room_to_explain(runs);
             // A case that broke about nothing held about everything.
             let of = checked.iter().filter(|c| c.about == about || (c.about.is_none() && c.failure.is_none()));
             let of: Vec<Checked> = of.cloned().collect();
@@ -246,10 +257,11 @@ impl ComponentJudge<'_> {
             let domains = if law.beside_changes { &of_about[..] } else { context.domains };
             // What breaks as soon as it is mounted needs no changes at all.
             let broken = of.iter().find(|c| c.failure.is_some()).filter(|_| law.explains == Explains::Combination);
-            let breaks_at_once = broken.map_or(Ok(false), |broken| {
+            let breaks_at_once = broken.is_some_and(|broken| {
                 let alone = LawContext { combinations: std::slice::from_ref(&broken.combination), domains: &[], ..context };
-                (law.check)(&alone, runs).map(|said| said.iter().any(|c| c.about == about && c.failure.is_some()))
-            })?;
+                let said = runs.within(room, |runs| (law.check)(&alone, runs));
+                said.is_ok_and(|said| said.iter().any(|c| c.about == about && c.failure.is_some()))
+            });
             let domains = if breaks_at_once { &[] } else { domains };
             // Nor does one about a slot need the other slots.
             let is_slot = |name: &&String| self.surface.slots.iter().any(|s| s.name == **name);
@@ -257,16 +269,18 @@ impl ComponentJudge<'_> {
             let others = self.surface.slots.iter().map(|s| &s.name).filter(|name| of_slot.is_some_and(|slot| slot != *name));
             let except: Vec<String> = context.except.iter().chain(others).cloned().collect();
             let explained = match law.explains {
-                Explains::Combination => self.explained(&of, &mut |combination| {
-                    let context = LawContext { combinations: std::slice::from_ref(combination), domains, except: &except, ..context };
-                    let said = (law.check)(&context, runs)?;
-                    // Where nothing is said about it, it holds. A law may change a prop of what it is given: what it says is said of that.
-                    let of_it = || said.iter().filter(|c| c.about == about);
-                    let found = of_it().find(|c| c.combination == *combination).or_else(|| of_it().find(|c| c.failure.is_some()));
-                    let failure = found.or_else(|| of_it().next()).and_then(|c| c.failure.clone());
-                    let first = said.first();
-                    let events = found.or(first).map_or_else(Vec::new, |c| c.events.clone());
-                    Ok(first.map(|_| Checked { combination: combination.clone(), failure, events, about: about.clone() }))
+                Explains::Combination => runs.within(room, |runs| {
+                    self.explained(&of, &mut |combination| {
+                        let context = LawContext { combinations: std::slice::from_ref(combination), domains, except: &except, ..context };
+                        let said = (law.check)(&context, runs)?;
+                        // Where nothing is said about it, it holds. A law may change a prop of what it is given: what it says is said of that.
+                        let of_it = || said.iter().filter(|c| c.about == about);
+                        let found = of_it().find(|c| c.combination == *combination).or_else(|| of_it().find(|c| c.failure.is_some()));
+                        let failure = found.or_else(|| of_it().next()).and_then(|c| c.failure.clone());
+                        let first = said.first();
+                        let events = found.or(first).map_or_else(Vec::new, |c| c.events.clone());
+                        Ok(first.map(|_| Checked { combination: combination.clone(), failure, events, about: about.clone() }))
+                    })
                 })?,
                 Explains::Change => change_of(&of, &context.combinations[0]),
             };
@@ -277,13 +291,15 @@ impl ComponentJudge<'_> {
                 continue;
             }
             let alone = LawContext { except: &except, ..context };
-            if self.is_in_doubt(runs) && !self.breaks_afresh(law, &alone, &shown, runs)? {
+            let afresh = if self.is_in_doubt(runs) { self.breaks_afresh(law, &alone, &shown, runs)? } else { Some(true) };
+            match afresh {
+                Some(true) => {}
+                Some(false) if !self.budget.is_costly() => return Err(Stop::Carried),
                 // Where a realm costs as much as many cases, what only a used one shows is left out, and the rest is believed.
-                if self.budget.is_costly() {
+                _ => {
                     self.budget.leave_out();
                     continue;
                 }
-                return Err(Stop::Carried);
             }
             out.findings.extend(found);
         }

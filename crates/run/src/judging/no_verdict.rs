@@ -123,7 +123,7 @@ pub(super) fn no_plan(
 pub(crate) fn reason(error: StageError) -> Reason {
     match error {
         StageError::File { message, place } => Reason { message, place, file: true },
-        StageError::Unjudged(unjudged) => Reason { message: unjudged.to_string(), place: None, file: false },
+        other => Reason { message: other.to_string(), place: None, file: false },
     }
 }
 
