@@ -318,3 +318,32 @@ fn a_worker_takes_no_nonsense() {
     let output = worker.wait_with_output().expect("ends");
     assert!(!output.status.success() && output.stdout.is_empty());
 }
+
+/// Where each case has a realm of its own, that is a copy of one that lies ready: what ends a copy costs what it costs elsewhere, and what
+/// only a copy reached is known.
+#[test]
+fn a_realm_for_each_case_is_lost_alone() {
+    let late = "<script setup lang=\"ts\">\nimport { ref, watchEffect } from 'vue'\nconst props = defineProps<{ kiln: 'cold' | 'lit' | 'mad' }>()\nconst words = ref('')\nwatchEffect(async () => {\n  if (props.kiln === 'mad') { const all: string[] = []; for (;;) all.push('ash'.repeat(1e6) + all.length) }\n  if (props.kiln === 'lit') words.value = (await import('./words.js')).words\n})\n</script>\n<template><p>{{ kiln }} {{ words }}</p></template>\n";
+    let contract =
+        "component: ./Late.vue\nclauses:\n  - clause: it says so\n    where: kiln == 'lit'\n    expect: [{ text: p, is: lit hot }]\n";
+    let studio = Studio::new()
+        .with("Late.vue", late)
+        .with("words.js", "export const words = 'hot'\n")
+        .with("Late.contract.yaml", contract)
+        .with("Sound.vue", GOOD);
+    let check = |studio: &Studio, more: &[&str]| {
+        let run = studio.run(&[&["check", ".", "--json", "-", "--deadline", "1s", "--memory", "96"], more].concat());
+        let results: serde_json::Value = serde_json::from_str(&run.out).unwrap_or_else(|e| panic!("{e}: {}{}", run.out, run.err));
+        (results["components"].clone(), run.code)
+    };
+    let (fresh, code) = check(&studio, &["--fresh"]);
+    let notes: Vec<&str> = fresh[0]["notes"].as_array().expect("notes").iter().filter_map(|n| n.as_str()).collect();
+    assert!(notes.iter().any(|n| n.starts_with("not judged with kiln = \"mad\": mounting it")), "{notes:?}");
+    assert_eq!((fresh[0]["verdict"].as_str(), fresh[1]["verdict"].as_str(), code), (Some("holds"), Some("holds"), 0), "{fresh:#}");
+    let (shared, _) = check(&studio, &[]);
+    assert_eq!(shared, fresh, "each realm is as one that was opened");
+    // Only playing reaches the words.
+    let studio = studio.with("words.js", "export const words = 'cold'\n");
+    let (anew, code) = check(&studio, &["--fresh"]);
+    assert_eq!((anew[0]["verdict"].as_str(), code), (Some("broken"), 1), "{anew:#}");
+}

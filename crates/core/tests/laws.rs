@@ -81,6 +81,13 @@ impl Runs for MadeUp {
     }
 }
 
+/// A page whose every press makes all nodes anew.
+fn made_anew(html: &str, at: &At<'_>) -> PhaseSnapshot {
+    let seen = page(html);
+    let numbers = seen.numbers.iter().map(|n| NodeId(n.0 + 100 * at.presses() as u32)).collect();
+    PhaseSnapshot { numbers, ..seen }
+}
+
 /// A page; slot content is what carries `data-slot`, in the order of the page.
 fn page(html: &str) -> PhaseSnapshot {
     let tree = parse::document(html);
@@ -395,11 +402,7 @@ fn each_law_breaks_on_what_it_is_about() {
             let tile = page("<div role=button tabindex=0>Pick</div>");
             if at.pressed_now() { emits(tile, "fire", false, Value::json(600)) } else { tile }
         }),
-        ("access/focus", |at| {
-            let seen = page("<button>Pick</button>");
-            let numbers = seen.numbers.iter().map(|n| NodeId(n.0 + 100 * at.presses() as u32)).collect();
-            PhaseSnapshot { numbers, ..seen }
-        }),
+        ("access/focus", |at| made_anew("<button>Pick</button>", at)),
         ("access/states", |at| {
             page(&format!("<button aria-expanded=false>Tools</button>{}", if at.presses() > 0 { "<p>Rib</p>" } else { "" }))
         }),
@@ -408,6 +411,10 @@ fn each_law_breaks_on_what_it_is_about() {
         let (checked, broke) = held_to(law, Framework::Vue, *model);
         assert!(broke > 0, "{law}: broke in none of {checked}");
     }
+    let elsewhere: Model = |at| made_anew("<a href='/shelf'>Shelf</a>", at);
+    assert_eq!(held_to("access/focus", Framework::Vue, elsewhere).1, 0, "it gives way to another page");
+    let here: Model = |at| made_anew("<a href='#shelf'>Shelf</a>", at);
+    assert!(held_to("access/focus", Framework::Vue, here).1 > 0);
     let loose: Model =
         |at| PhaseSnapshot { ..sound(&At { script: &Script { parent: Parent::Obeys, ..at.script.clone() }, phase: at.phase }) };
     assert!(held_to("binding/obeys", Framework::React, loose).1 > 0);

@@ -158,6 +158,23 @@ impl Loader {
         self.reached.borrow().clone()
     }
 
+    /// How much was reached: whether it has become more.
+    pub fn count_reached(&self) -> usize {
+        let all = self.reached.borrow();
+        all.files.len() + all.led.len()
+    }
+
+    /// Files with the hashes of their contents, and what imports led to, count as reached.
+    pub fn reached_elsewhere(
+        &self,
+        files: impl IntoIterator<Item = (String, String)>,
+        led: impl IntoIterator<Item = ((String, String, Importing), String)>,
+    ) {
+        let mut all = self.reached.borrow_mut();
+        all.files.extend(files);
+        all.led.extend(led);
+    }
+
     /// Whether what was reached from one file would be reached from another too, and has not been changed since; if so it counts as reached.
     pub fn reaches(&self, reached: &LoadedFiles, from: &str, to: &str) -> bool {
         let leads = |((place, specifier, importing), file): (&(String, String, Importing), &String)| {

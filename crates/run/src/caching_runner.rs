@@ -15,7 +15,7 @@ const PLAYING: u64 = 20_000;
 const PASSING: u64 = 1_000;
 
 /// What opening a realm takes where one was not asked for and a case has its own all the same, as so many steps of the engine.
-const OPENING: u64 = 2_500_000;
+const OPENING: u64 = 250_000;
 
 /// What a case costs of which the component's own work is known.
 pub(crate) fn cost(combination: &Combination, work: u64) -> u64 {

@@ -185,7 +185,7 @@ fn guess(prop: &Prop) -> Option<Shape> {
             "any" => Some(Shape::named(&prop.name)),
             // A type of a package that nobody could read, of what is called a label or an id: what that is, is plain.
             _ if prop.required
-                && plan::values::by_name(&prop.name).is_some_and(|ty| matches!(ty, Type::String | Type::Number | Type::Boolean)) =>
+                && plan::names::by_name(&prop.name).is_some_and(|ty| matches!(ty, Type::String | Type::Number | Type::Boolean)) =>
             {
                 Some(Shape::named(&prop.name))
             }

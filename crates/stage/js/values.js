@@ -1,19 +1,24 @@
 // Values between contracts and the page: plain data in both directions. Shared by the session and the sandbox of expressions.
 
+/** Values that are told of one: a graph of a thousand objects has more paths than anybody could read. */
+const MOST_TOLD = 20_000;
+
 /** A value as plain data: JSON where it can be, a description where it cannot. */
-const encode = (value, depth = 0, seen = []) => {
+const encode = (value) => {
   if (value === undefined) return { kind: 'absent' };
-  const json = plain(value, depth, seen);
+  const json = plain(value, 0, [], { left: MOST_TOLD });
   return json === OTHER ? { kind: 'other', value: describe(value) } : { kind: 'json', value: json };
 };
 /** The same in short, as sessions tell what they saw: what JSON can say as a list of one, a description as a text, nothing as `null`. */
 const told = (value) => {
   if (value === undefined) return null;
-  const json = plain(value, 0, []);
+  const json = plain(value, 0, [], { left: MOST_TOLD });
   return json === OTHER ? describe(value) : [json];
 };
 const OTHER = Symbol('other');
-const plain = (v, depth, seen) => {
+/** What frameworks make of a tag is no data: it leads to all that it stands in. They mark it, by `$$typeof` or as a node of theirs. */
+const isRendered = (v) => typeof v.$$typeof === 'symbol' || v.__v_isVNode === true;
+const plain = (v, depth, seen, count) => {
   if (v === null || typeof v === 'string' || typeof v === 'boolean') return v;
   if (typeof v === 'number') return Number.isFinite(v) ? v : depth ? String(v) : OTHER;
   if (typeof v === 'bigint' || typeof v === 'symbol' || typeof v === 'function') return depth ? describe(v) : OTHER;
@@ -24,10 +29,13 @@ const plain = (v, depth, seen) => {
   // React wraps events in objects of a class of its own; a plain object that holds one is a payload like any other.
   if (v.nativeEvent instanceof Event && Object.getPrototypeOf(v) !== Object.prototype) return domEvent(v.nativeEvent);
   if (v instanceof Node) return depth ? describe(v) : OTHER;
+  if (isRendered(v)) return depth ? 'something rendered' : OTHER;
+  if (count.left <= 0) return '(more)';
   const path = [...seen, v];
-  if (Array.isArray(v)) return v.slice(0, 1000).map((x) => plain(x, depth + 1, path));
+  const within = (x) => (count.left--, plain(x, depth + 1, path, count));
+  if (Array.isArray(v)) return v.slice(0, 1000).map(within);
   const out = {};
-  for (const key of Object.keys(v).slice(0, 1000)) if (v[key] !== undefined) out[key] = plain(v[key], depth + 1, path);
+  for (const key of Object.keys(v).slice(0, 1000)) if (v[key] !== undefined) out[key] = within(v[key]);
   return out;
 };
 /** A DOM event as payload is its type and its target's value and ticked state. */
@@ -40,6 +48,7 @@ const domEvent = (e) => {
 };
 const describe = (v) => {
   if (typeof v === 'function') return 'function';
+  if (typeof v === 'object' && v !== null && isRendered(v)) return 'something rendered';
   if (v instanceof Date) return Number.isNaN(+v) ? 'Date (invalid)' : `Date ${v.toISOString()}`;
   if (v instanceof Element) return `<${v.localName}>`;
   if (v instanceof Map || v instanceof Set) return `${v.constructor.name} of ${v.size}`;

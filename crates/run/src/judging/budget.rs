@@ -29,7 +29,7 @@ const PLAYED_FOR_A_CHANGE: u64 = 8;
 const FEWEST_ASKED: usize = 8;
 
 /// What all laws together may take once nothing is left, a part for each.
-const LAWS_AFTER_ALL: u64 = 30;
+const LAWS_AFTER_ALL: u64 = 60;
 
 /// Once laws have taken so many times what they may, because a single case costs so much, no case more is played for them as a matter of
 /// course.

@@ -7,9 +7,33 @@ use fidelon_core::judge::missing::{self, Missing};
 use fidelon_source::{Bounds, Files as _, Place, ProjectFiles};
 use regex::Regex;
 
+/// What an error comes of for want of what an application sets up: a field of a module's own variable, or a name that a script of the page
+/// gives to all.
+pub(super) fn unset(root: &Path, place: Option<&Place>, text: &str) -> Option<Missing> {
+    of_field(root, place, text).or_else(|| of_page(root, place, text))
+}
+
+/// A name that nothing declares, in a source that says of it that it is there: `declare const google: any`, `/* global google */`, or by
+/// being TypeScript, whose compiler would have refused it.
+fn of_page(root: &Path, place: Option<&Place>, text: &str) -> Option<Missing> {
+    let first = text.lines().next()?;
+    let name = first.strip_prefix("ReferenceError: ")?.strip_suffix(" is not defined")?;
+    let place = place.filter(|_| !root.as_os_str().is_empty())?;
+    let source = ProjectFiles(Bounds::of(&[root])).read(&root.join(&place.file)).ok()?;
+    let escaped = regex::escape(name);
+    let says = |pattern: &str| Regex::new(&pattern.replace("NAME", &escaped)).is_ok_and(|r| r.is_match(&source));
+    let is_typed = [".ts", ".tsx", ".mts"].iter().any(|ending| place.file.ends_with(ending)) || source.contains("lang=\"ts\"");
+    let is_known =
+        is_typed || says(r"\bdeclare\s+(?:const|let|var|function|class|namespace)\s+NAME\b") || says(r"/\*\s*globals?\b[^*]*\bNAME\b");
+    is_known.then(|| Missing {
+        said: format!("`{name}` is nowhere, which a script of the page gives ({}:{})", place.file, place.line),
+        remedy: "set it up as the page does, in a module that fidelon.toml names under `setup`",
+    })
+}
+
 /// What an error comes of that says that something is nothing, where that is a field of a module's own variable: `app.events` in
 /// `app.events.once(…)`, with `app` imported or declared at the top of a script that is no component.
-pub(super) fn unset(root: &Path, place: Option<&Place>, text: &str) -> Option<Missing> {
+fn of_field(root: &Path, place: Option<&Place>, text: &str) -> Option<Missing> {
     let is_nothing = missing::of_context(text).is_some() || text.lines().next().is_some_and(|line| line.ends_with("not a function"));
     let place = place.filter(|_| is_nothing && !root.as_os_str().is_empty())?;
     let source = ProjectFiles(Bounds::of(&[root])).read(&root.join(&place.file)).ok()?;
@@ -75,5 +99,17 @@ mod tests {
         assert!(said("Dial.svelte", component, 4, text).is_some());
         assert_eq!(said("Dial.svelte", component, 5, text), None, "what it is passed is its own to guard");
         assert_eq!(said("Dial.svelte", component, 99, text), None);
+    }
+
+    #[test]
+    fn a_name_that_a_script_of_the_page_gives_is_told_from_a_slip() {
+        let text = "ReferenceError: kilnMap is not defined";
+        let told = Some("`kilnMap` is nowhere, which a script of the page gives (map.ts:1)");
+        assert_eq!(said("map.ts", "new kilnMap.Map()", 1, text).as_deref(), told, "its compiler knows of it");
+        assert!(said("Map.vue", "<script setup>\n/* global kilnMap, other */\nnew kilnMap.Map()\n</script>", 3, text).is_some());
+        assert!(said("Map.vue", "<script setup lang=\"ts\">\nnew kilnMap.Map()\n</script>", 2, text).is_some());
+        assert_eq!(said("map.js", "new kilnMap.Map()", 1, text), None);
+        assert_eq!(said("map.js", "/* global kilnMaps */ new kilnMap.Map()", 1, text), None);
+        assert_eq!(said("map.ts", "new kilnMap.Map()", 1, "ReferenceError: kilnMap is not initialized"), None);
     }
 }

@@ -1,6 +1,6 @@
 //! What is known of a value whose type says too little, and what is read of it adds.
 
-use fidelon_core::plan::{self, values};
+use fidelon_core::plan::{self, names};
 use fidelon_core::surface::{Field, Type};
 use fidelon_core::value::Value;
 use serde::Deserialize;
@@ -65,7 +65,7 @@ impl Shape {
 
     /// What a name suggests.
     pub(super) fn named(name: &str) -> Self {
-        match values::by_name(name) {
+        match names::by_name(name) {
             hint @ (None | Some(Type::Array { .. })) => Self::Unknown { hint, tried: false },
             // Things whose name says no more than that they are things.
             Some(Type::Object { .. }) => Self::unknown(),

@@ -6,7 +6,9 @@
 //! | [`wire`] | what is asked and answered, and how it is written |
 //! | [`process`] | the process as who asks sees it |
 //! | [`worker`] | the process itself |
+//! | `copies` | copies of it, for realms in which nothing was played |
 
+mod copies;
 mod process;
 mod wire;
 pub mod worker;

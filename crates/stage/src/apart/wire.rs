@@ -126,6 +126,8 @@ const LONG: usize = 400;
 #[derive(Debug, Serialize, Deserialize)]
 pub(super) struct Parcel {
     answer: Answer,
+    /// So many of the texts that were sent still count: of those that a copy of the process sent, its original knows nothing.
+    known: usize,
     /// Texts that had no number before, in the order of their numbers.
     texts: Vec<Arc<String>>,
     /// Which text a node holds, by phase.
@@ -163,7 +165,7 @@ impl SentTexts {
                 }
             }
         }
-        Parcel { answer, texts: self.texts[known..].to_vec(), held, sheets }
+        Parcel { answer, known, texts: self.texts[known..].to_vec(), held, sheets }
     }
 
     fn number(&mut self, text: Arc<String>) -> usize {
@@ -192,10 +194,11 @@ pub(super) struct HeardTexts(Vec<Arc<String>>);
 impl HeardTexts {
     /// Puts long texts back; none where a number stands for no text.
     pub(super) fn unpack(&mut self, parcel: Parcel) -> Option<Answer> {
-        let Parcel { mut answer, texts, held, sheets } = parcel;
-        if matches!(answer, Answer::Opened(_)) {
-            self.0.clear();
+        let Parcel { mut answer, known, texts, held, sheets } = parcel;
+        if self.0.len() < known {
+            return None;
         }
+        self.0.truncate(known);
         self.0.extend(texts);
         if let Answer::Played(Ok(played)) = &mut answer {
             let mut held = held.into_iter().peekable();

@@ -5,7 +5,6 @@
 //! and when whoever started it is gone.
 
 use std::io::{self, BufReader};
-use std::sync::Arc;
 use std::time::Duration;
 
 use fidelon_core::{Unjudged, UnjudgedCause};
@@ -13,6 +12,7 @@ use fidelon_engine::activity::Board;
 use fidelon_engine::allocation;
 
 use super::answer_of;
+use super::copies::{self, Bequest, Copy, Side};
 use super::wire::{Answer, Ask, SentTexts, Setup, read, write};
 use crate::STACK;
 use crate::embedded::{Embedded, Options};
@@ -29,7 +29,12 @@ pub fn serve_if_asked() {
     if std::env::args_os().nth(1).is_none_or(|argument| argument != ARGUMENT) {
         return;
     }
-    let playing = std::thread::Builder::new().name("stage".into()).stack_size(STACK).spawn(serve);
+    let play = || {
+        let served = std::panic::catch_unwind(serve);
+        copies::end_if_copied();
+        served.unwrap_or_else(|_| Err(io::ErrorKind::Other.into()))
+    };
+    let playing = std::thread::Builder::new().name("stage".into()).stack_size(STACK).spawn(play);
     // Who asks is told by the end of the output, and reads the rest from the error stream.
     let code = match playing.map(std::thread::JoinHandle::join) {
         Ok(Ok(Ok(()))) => 0,
@@ -43,24 +48,66 @@ fn serve() -> io::Result<()> {
     let Some(setup) = read::<Setup>(&mut from)? else { return Ok(()) };
     let options = Options::from(setup);
     let memory_mib = options.limits.memory_mib;
-    watch(Board::watch_this_thread(), memory_mib, format!("{}/", options.root.display()))?;
+    let root = format!("{}/", options.root.display());
+    watch(memory_mib, root.clone())?;
+    // What a component causes, in scripts or in what is done for them, may be as much as its memory; what is ready is none of it.
+    let limited = Limited(memory_mib << 20);
     let mut stage = Embedded::new(options);
     let mut texts = SentTexts::default();
-    while let Some(ask) = read::<Ask>(&mut from)? {
-        // What a component causes, in scripts or in what is done for them, may be as much as its memory; what is ready is none of it.
-        allocation::allow(memory_mib << 20);
-        let answer = answer_of(&mut stage, ask);
-        let parcel = answer.map(|answer| texts.pack(answer));
-        allocation::allow_all();
-        if let Some(parcel) = parcel {
+    let mut copy: Option<Copy> = None;
+    let mut handed_back: Option<Ask> = None;
+    loop {
+        let ask = handed_back.take().map_or_else(|| read::<Ask>(&mut from), |ask| Ok(Some(ask)))?;
+        if let Some(copy) = copy.take_if(|_| !ask.as_ref().is_some_and(|ask| is_of_its_realm(ask, &stage))) {
+            copy.end(ask, &mut stage);
+        }
+        let Some(ask) = ask else { return Ok(()) };
+        if copy.is_none() && is_of_a_realm(&ask, &stage) && limited.of(|| stage.lie_unused()) {
+            match copies::split(&stage) {
+                Ok(Side::Original(Bequest { ask, reached })) => {
+                    stage.reach(reached);
+                    handed_back = ask;
+                    continue;
+                }
+                Ok(Side::Copy(own)) => {
+                    copy = Some(own);
+                    watch(memory_mib, root.clone())?;
+                }
+                // Where there is no room for a copy it is played here, and a realm is opened for the next.
+                Err(_) => {}
+            }
+        }
+        if let Some(parcel) = limited.of(|| answer_of(&mut stage, ask).map(|answer| texts.pack(answer))) {
             write(&mut io::stdout().lock(), &parcel)?;
         }
     }
-    Ok(())
 }
 
-/// Ends the process when the thread of this board is at something for too long, or has taken too much memory.
-fn watch(board: Arc<Board>, memory_mib: usize, root: String) -> io::Result<()> {
+/// Whether something is asked that is of a realm alone.
+fn is_of_a_realm(ask: &Ask, stage: &Embedded) -> bool {
+    matches!(ask, Ask::Renew | Ask::Play(_)) && stage.may_be_copied()
+}
+
+/// Whether a copy answers this: it is asked of the realm that it has, and that is not worn.
+fn is_of_its_realm(ask: &Ask, stage: &Embedded) -> bool {
+    matches!(ask, Ask::Dependencies) || matches!(ask, Ask::Play(_)) && !stage.is_worn()
+}
+
+/// So many bytes may be taken.
+struct Limited(usize);
+
+impl Limited {
+    fn of<T>(&self, work: impl FnOnce() -> T) -> T {
+        allocation::allow(self.0);
+        let out = work();
+        allocation::allow_all();
+        out
+    }
+}
+
+/// Ends the process when this thread is at something for too long, or has taken too much memory.
+fn watch(memory_mib: usize, root: String) -> io::Result<()> {
+    let board = Board::watch_this_thread();
     #[cfg(unix)]
     let parent = rustix::process::getppid();
     let look = move || {

@@ -153,8 +153,8 @@ pub(super) fn focus(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome
         if !is_reached(&pressed.before.tree, pressed.node) || is_exempt(context, &pressed) {
             continue;
         }
-        // What goes away for a while, to make room for what is loading, takes the focus along.
-        if !pressed.after.requests.is_empty() {
+        // What goes away for a while, to make room for what is loading, takes the focus along; so does what gives way to another page.
+        if !pressed.after.requests.is_empty() || leads_elsewhere(&pressed.before.tree, pressed.node) {
             continue;
         }
         let (Some(_), Some(now)) = (pressed.control_in(&pressed.rested), pressed.control_in(&pressed.after)) else { continue };
@@ -175,6 +175,11 @@ pub(super) fn focus(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome
         out.push(checked(&pressed, failure));
     }
     Ok(out)
+}
+
+/// Whether a control is a link to another page (HTML §4.6.1): where an application shows that itself, its links are other ones.
+fn leads_elsewhere(doc: &Document, node: NodeId) -> bool {
+    doc.is_html(node, "a") && doc.attr(node, "href").is_some_and(|to| !to.is_empty() && !to.starts_with('#'))
 }
 
 /// Whether a node that stands where the control stood is meant to be the control: it has its name. Where a row is taken away, the control of
