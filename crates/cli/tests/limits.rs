@@ -323,9 +323,8 @@ fn a_worker_takes_no_nonsense() {
 /// only a copy reached is known.
 #[test]
 fn a_realm_for_each_case_is_lost_alone() {
-    let late = "<script setup lang=\"ts\">\nimport { ref, watchEffect } from 'vue'\nconst props = defineProps<{ kiln: 'cold' | 'lit' | 'mad' }>()\nconst words = ref('')\nwatchEffect(async () => {\n  if (props.kiln === 'mad') { const all: string[] = []; for (;;) all.push('ash'.repeat(1e6) + all.length) }\n  if (props.kiln === 'lit') words.value = (await import('./words.js')).words\n})\n</script>\n<template><p>{{ kiln }} {{ words }}</p></template>\n";
-    let contract =
-        "component: ./Late.vue\nclauses:\n  - clause: it says so\n    where: kiln == 'lit'\n    expect: [{ text: p, is: lit hot }]\n";
+    let late = "<script setup lang=\"ts\">\nimport { ref, watchEffect } from 'vue'\nconst props = defineProps<{ kiln: 'cold' | 'lit' | 'mad' }>()\nconst words = ref('')\nwatchEffect(async () => {\n  if (props.kiln === 'mad') { const all: string[] = []; for (;;) all.push('ash'.repeat(1e6) + all.length) }\n  words.value = props.kiln === 'lit' ? (await import('./words.js')).words : ''\n})\n</script>\n<template><p>{{ kiln }} {{ words }}</p></template>\n";
+    let contract = "component: ./Late.vue\nprops: { kiln: all }\nclauses:\n  - clause: it says so\n    where: kiln == 'lit'\n    expect: [{ text: p, is: lit hot }]\n";
     let studio = Studio::new()
         .with("Late.vue", late)
         .with("words.js", "export const words = 'hot'\n")
@@ -338,7 +337,7 @@ fn a_realm_for_each_case_is_lost_alone() {
     };
     let (fresh, code) = check(&studio, &["--fresh"]);
     let notes: Vec<&str> = fresh[0]["notes"].as_array().expect("notes").iter().filter_map(|n| n.as_str()).collect();
-    assert!(notes.iter().any(|n| n.starts_with("not judged with kiln = \"mad\": mounting it")), "{notes:?}");
+    assert!(notes.iter().any(|n| n.starts_with("not judged with kiln = \"mad\": mounting it")), "{fresh:#}");
     assert_eq!((fresh[0]["verdict"].as_str(), fresh[1]["verdict"].as_str(), code), (Some("holds"), Some("holds"), 0), "{fresh:#}");
     let (shared, _) = check(&studio, &[]);
     assert_eq!(shared, fresh, "each realm is as one that was opened");
