@@ -56,6 +56,11 @@ pub trait Imports {
     /// The file that declares the types which `specifier`, a package or an alias, means in the file `from`.
     fn types(&self, from: &Path, specifier: &str) -> Option<PathBuf>;
 
+    /// The file whose code `specifier`, a package or an alias, means in the file `from`, where that is known.
+    fn code(&self, _from: &Path, _specifier: &str) -> Option<PathBuf> {
+        None
+    }
+
     /// The package whose functions the JSX of a file calls.
     fn jsx(&self, _path: &Path, _source: &str) -> String {
         "react".to_owned()
@@ -260,10 +265,13 @@ impl<'a> Script<'a> {
         self.sources.file_of(&self.path, specifier)
     }
 
-    /// The file whose code a specifier means: beside it, or that of a package, whose declarations often lie beside its code.
+    /// The file whose code a specifier means: beside it, or that of a package; where that is not known, the one beside its declarations.
     pub fn file_of_code(&self, specifier: &str) -> Option<PathBuf> {
         if specifier.starts_with('.') {
             return self.file_beside(specifier);
+        }
+        if let Some(code) = self.sources.imports.code(&self.path, specifier) {
+            return Some(code);
         }
         let typed = self.sources.imports.types(&self.path, specifier)?;
         let text = typed.to_string_lossy();

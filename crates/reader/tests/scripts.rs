@@ -118,15 +118,22 @@ fn an_element_whose_class_is_passed_on() {
         )
         .with(
             "src/base.js",
-            "import { once } from './once.js'\nimport Lockable from './lockable.js'\nconst PressableImplementation = (superclass) =>\n  class extends Lockable(superclass) {\n    press() { this.dispatchEvent(new CustomEvent('pressed')) }\n  }\nconst Pressable = once(PressableImplementation)\nexport const Base = Pressable(LitElement)\n",
+            "import { once } from './once.js'\nimport Lockable from 'locks/lockable.js'\nconst PressableImplementation = (superclass) =>\n  class extends Lockable(superclass) {\n    press() { this.dispatchEvent(new CustomEvent('pressed')) }\n  }\nconst Pressable = once(PressableImplementation)\nexport const Base = Pressable(LitElement)\n",
         )
         .with(
-            "src/lockable.js",
+            "packages/locks/src/lockable.js",
             "import { once } from './once.js'\nexport default once((superclass) => class extends superclass {\n  static get properties() { return { locked: { type: Boolean } } }\n})\n",
         )
+        // A package whose declarations lie apart from its code.
+        .with("packages/locks/types/lockable.d.ts", "declare const mixin: <T>(superclass: T) => T\nexport default mixin\n")
         .with("src/once.js", "export const once = (mixin) => mixin\n");
+    let shelves = Shelves {
+        files: vec![("locks/lockable.js", "packages/locks/types/lockable.d.ts")],
+        code: vec![("locks/lockable.js", "packages/locks/src/lockable.js")],
+        ..Shelves::default()
+    };
     assert_told(
-        &told_among("define/kiln-lid.js", files, &Shelves::default()),
+        &told_among("define/kiln-lid.js", files, &shelves),
         "
         Lid (kiln-lid)
           glaze?: text

@@ -8,7 +8,7 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 
 use fidelon_core::Surface;
 use fidelon_core::results::FileFault;
-use fidelon_loader::{Aliases, Cache, Resolvers};
+use fidelon_loader::{Aliases, Cache, Importing, Resolvers};
 use fidelon_reader::Imports;
 use fidelon_reader::depth::STACK;
 use fidelon_source::{Bounds, FileError, Files, ProjectFiles, bytes_of};
@@ -30,6 +30,10 @@ impl ProjectTypes {
 impl Imports for ProjectTypes {
     fn types(&self, from: &Path, specifier: &str) -> Option<PathBuf> {
         self.0.types(&from.to_string_lossy(), specifier).map(PathBuf::from)
+    }
+
+    fn code(&self, from: &Path, specifier: &str) -> Option<PathBuf> {
+        self.0.resolve(&from.to_string_lossy(), specifier, Importing::Module).ok().map(PathBuf::from)
     }
 
     fn jsx(&self, path: &Path, source: &str) -> String {

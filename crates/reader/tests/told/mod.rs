@@ -10,19 +10,25 @@ use fidelon_source::MemoryFiles;
 pub struct Shelves {
     /// The file of each name.
     pub files: Vec<(&'static str, &'static str)>,
+    /// The file of the code of each name, where that is another one.
+    pub code: Vec<(&'static str, &'static str)>,
     /// Whose JSX its files hold.
     pub jsx: &'static str,
 }
 
 impl Default for Shelves {
     fn default() -> Self {
-        Self { files: Vec::new(), jsx: "react" }
+        Self { files: Vec::new(), code: Vec::new(), jsx: "react" }
     }
 }
 
 impl Imports for Shelves {
     fn types(&self, _: &Path, specifier: &str) -> Option<PathBuf> {
         self.files.iter().find(|(name, _)| *name == specifier).map(|(_, file)| PathBuf::from(file))
+    }
+
+    fn code(&self, _: &Path, specifier: &str) -> Option<PathBuf> {
+        self.code.iter().find(|(name, _)| *name == specifier).map(|(_, file)| PathBuf::from(file))
     }
 
     fn jsx(&self, _: &Path, _: &str) -> String {
