@@ -129,7 +129,7 @@ pub(crate) fn extremes(surface: &Surface, contract: Option<&Contract>) -> [Combi
 
 fn put(domains: &[Domain], which: impl Fn(usize) -> usize) -> Combination {
     let mut out = Combination::default();
-    for domain in domains.iter().filter(|domain| domain.len() > 0) {
+    for domain in domains.iter().filter(|domain| !domain.is_empty()) {
         domain.put(which(domain.len()), &mut out);
     }
     out
