@@ -15,7 +15,7 @@ const players = new WeakMap();
 const playerOf = (element) => {
   let it = players.get(element);
   if (!it) {
-    it = { muted: null, volume: 1, rate: 1, usualRate: 1, start: 0, paused: true, pitch: true, tracks: null };
+    it = { muted: null, volume: 1, playbackRate: 1, defaultPlaybackRate: 1, start: 0, paused: true, pitch: true, tracks: null, waiting: [] };
     players.set(element, it);
   }
   return it;
@@ -25,6 +25,10 @@ const finite = (v) => {
   const n = Number(v);
   if (!Number.isFinite(n)) throw new TypeError('the value is no finite number');
   return n;
+};
+/** Whoever waits for it to play is told that it does not. */
+const giveUp = (it) => {
+  for (const reject of it.waiting.splice(0)) queueTask(() => reject(new DOMException('It was paused before it played.', 'AbortError')));
 };
 
 class HTMLMediaElement extends HTMLElement {
@@ -59,24 +63,10 @@ class HTMLMediaElement extends HTMLElement {
     it.volume = n;
     if (changes) tell(this, 'volumechange');
   }
-  get playbackRate() { return playerOf(this).rate; }
-  set playbackRate(v) {
-    const it = playerOf(this);
-    const changes = it.rate !== finite(v);
-    it.rate = finite(v);
-    if (changes) tell(this, 'ratechange');
-  }
-  get defaultPlaybackRate() { return playerOf(this).usualRate; }
-  set defaultPlaybackRate(v) {
-    const it = playerOf(this);
-    const changes = it.usualRate !== finite(v);
-    it.usualRate = finite(v);
-    if (changes) tell(this, 'ratechange');
-  }
   get preservesPitch() { return playerOf(this).pitch; }
   set preservesPitch(v) { playerOf(this).pitch = !!v; }
   get textTracks() { return playerOf(this).tracks ??= new TextTrackList(); }
-  // Without a source it waits for one; with one that gives nothing playing is refused (§4.8.11.8).
+  // Without a source it waits for one, until it is to play no more; with one that gives nothing playing is refused (§4.8.11.8).
   play() {
     const it = playerOf(this);
     if (it.paused) {
@@ -84,17 +74,30 @@ class HTMLMediaElement extends HTMLElement {
       tell(this, 'play', 'waiting');
     }
     const hasSource = this.getAttribute('src') !== null || it.object || this.querySelector('source[src]');
-    return hasSource ? Promise.reject(new DOMException('This stage plays no media.', 'NotSupportedError')) : new Promise(() => {});
+    if (hasSource) return Promise.reject(new DOMException('This stage plays no media.', 'NotSupportedError'));
+    return new Promise((_, reject) => it.waiting.push(reject));
   }
   pause() {
     const it = playerOf(this);
     if (it.paused) return;
     it.paused = true;
     tell(this, 'timeupdate', 'pause');
+    giveUp(it);
   }
-  load() { Object.assign(playerOf(this), { start: 0, paused: true }); }
+  load() {
+    const it = playerOf(this);
+    Object.assign(it, { start: 0, paused: true });
+    giveUp(it);
+  }
   fastSeek(v) { this.currentTime = v; }
   canPlayType() { return ''; }
+}
+for (const name of ['playbackRate', 'defaultPlaybackRate']) {
+  accessor(HTMLMediaElement.prototype, name, function () { return playerOf(this)[name]; }, function (v) {
+    const [it, n] = [playerOf(this), finite(v)];
+    if (it[name] !== n) tell(this, 'ratechange');
+    it[name] = n;
+  });
 }
 enumerable(HTMLMediaElement);
 [['NETWORK_EMPTY', 'NETWORK_IDLE', 'NETWORK_LOADING', 'NETWORK_NO_SOURCE'], ['HAVE_NOTHING', 'HAVE_METADATA', 'HAVE_CURRENT_DATA', 'HAVE_FUTURE_DATA', 'HAVE_ENOUGH_DATA']]

@@ -172,7 +172,9 @@ impl Loader {
     ) {
         let mut all = self.reached.borrow_mut();
         all.files.extend(files);
-        all.led.extend(led);
+        for (import, to) in led {
+            all.led.entry(import).or_insert(to);
+        }
     }
 
     /// Whether what was reached from one file would be reached from another too, and has not been changed since; if so it counts as reached.

@@ -156,6 +156,19 @@ mod tests {
         see_one_combination(&mut Lasting::new().expect("the system gives a thread"));
     }
 
+    #[test]
+    fn what_is_told_of_a_value_has_an_end() {
+        let mut sandbox = Sandbox::default();
+        let mut told = |expression: &str| sandbox.evaluate(expression, &IndexMap::new()).expect("it is told").to_string();
+        assert_eq!(told("({ $$typeof: Symbol('tag'), _owner: {} })"), Value::Other("something rendered".into()).to_string());
+        assert_eq!(told("({ tag: { __v_isVNode: true, parent: {} } })"), r#"{ tag: "something rendered" }"#);
+        // Each of sixty things leads to all of them: there are more paths than a computer could follow.
+        let all = told(
+            "(() => { const all = Array.from({ length: 60 }, () => ({})); all.forEach((a) => all.forEach((b, i) => { a['k' + i] = b })); return all[0] })()",
+        );
+        assert!(all.contains("(more)") && all.len() < 2_000_000, "{}", all.len());
+    }
+
     fn see_one_combination(sandbox: &mut dyn Expressions) {
         let scope: IndexMap<String, Value> =
             [("unit".to_owned(), Value::json("F")), ("step".to_owned(), Value::Absent), ("target".to_owned(), Value::json(600))]

@@ -13,8 +13,7 @@ pub(super) fn unset(root: &Path, place: Option<&Place>, text: &str) -> Option<Mi
     of_field(root, place, text).or_else(|| of_page(root, place, text))
 }
 
-/// A name that nothing declares, in a source that says of it that it is there: `declare const google: any`, `/* global google */`, or by
-/// being TypeScript, whose compiler would have refused it.
+/// A name that nothing gives, in a source that says of it that it is there: `declare const kilnMap: any`, `/* global kilnMap */`.
 fn of_page(root: &Path, place: Option<&Place>, text: &str) -> Option<Missing> {
     let first = text.lines().next()?;
     let name = first.strip_prefix("ReferenceError: ")?.strip_suffix(" is not defined")?;
@@ -22,11 +21,10 @@ fn of_page(root: &Path, place: Option<&Place>, text: &str) -> Option<Missing> {
     let source = ProjectFiles(Bounds::of(&[root])).read(&root.join(&place.file)).ok()?;
     let escaped = regex::escape(name);
     let says = |pattern: &str| Regex::new(&pattern.replace("NAME", &escaped)).is_ok_and(|r| r.is_match(&source));
-    let is_typed = [".ts", ".tsx", ".mts"].iter().any(|ending| place.file.ends_with(ending)) || source.contains("lang=\"ts\"");
-    let is_known =
-        is_typed || says(r"\bdeclare\s+(?:const|let|var|function|class|namespace)\s+NAME\b") || says(r"/\*\s*globals?\b[^*]*\bNAME\b");
+    let is_known = says(r"\bdeclare\s+(?:const|let|var|function|class|namespace)\s+NAME(?:[^\w$]|$)")
+        || says(r"/\*\s*globals?\b(?:[^*]*[^\w$*])?NAME[^\w$]");
     is_known.then(|| Missing {
-        said: format!("`{name}` is nowhere, which a script of the page gives ({}:{})", place.file, place.line),
+        said: format!("`{name}` is not there, which a script of the page gives ({}:{})", place.file, place.line),
         remedy: "set it up as the page does, in a module that fidelon.toml names under `setup`",
     })
 }
@@ -104,10 +102,11 @@ mod tests {
     #[test]
     fn a_name_that_a_script_of_the_page_gives_is_told_from_a_slip() {
         let text = "ReferenceError: kilnMap is not defined";
-        let told = Some("`kilnMap` is nowhere, which a script of the page gives (map.ts:1)");
-        assert_eq!(said("map.ts", "new kilnMap.Map()", 1, text).as_deref(), told, "its compiler knows of it");
+        let told = Some("`kilnMap` is not there, which a script of the page gives (map.ts:2)");
+        assert_eq!(said("map.ts", "declare const kilnMap: any\nnew kilnMap.Map()", 2, text).as_deref(), told);
         assert!(said("Map.vue", "<script setup>\n/* global kilnMap, other */\nnew kilnMap.Map()\n</script>", 3, text).is_some());
-        assert!(said("Map.vue", "<script setup lang=\"ts\">\nnew kilnMap.Map()\n</script>", 2, text).is_some());
+        assert!(said("page.ts", "declare var $: any;\n$('#kiln')", 2, "ReferenceError: $ is not defined").is_some());
+        assert_eq!(said("map.ts", "new kilnMap.Map()", 1, text), None, "a slip, whatever a type checker would say");
         assert_eq!(said("map.js", "new kilnMap.Map()", 1, text), None);
         assert_eq!(said("map.js", "/* global kilnMaps */ new kilnMap.Map()", 1, text), None);
         assert_eq!(said("map.ts", "new kilnMap.Map()", 1, "ReferenceError: kilnMap is not initialized"), None);

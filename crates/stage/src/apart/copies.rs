@@ -14,11 +14,14 @@ use serde::{Deserialize, Serialize};
 use super::wire::{Ask, read, write};
 use crate::embedded::Embedded;
 
+/// Whether this system copies processes.
+pub(super) const ARE_MADE: bool = cfg!(unix);
+
 /// Whether this process is a copy.
 static IS_COPY: AtomicBool = AtomicBool::new(false);
 
 /// What a copy leaves behind.
-#[derive(Debug, Default, Serialize, Deserialize)]
+#[derive(Debug, Serialize, Deserialize)]
 pub(super) struct Bequest {
     /// What it was asked and did not answer; none when there is nothing more to read.
     pub(super) ask: Option<Ask>,
@@ -73,9 +76,9 @@ pub(super) fn split(stage: &Embedded) -> io::Result<Side> {
             drop(to);
             let mut bytes = Vec::new();
             let left = from.read_to_end(&mut bytes).ok().and_then(|_| read::<Bequest>(&mut bytes.as_slice()).ok().flatten());
-            system::wait(copy);
-            // It said that it ended well, and left nothing: as if nothing was asked.
-            Ok(Side::Original(left.unwrap_or_default()))
+            let ended = system::wait(copy);
+            // What it leaves is the last that it does. Without that it was lost.
+            Ok(Side::Original(left.unwrap_or_else(|| system::end_as(ended))))
         }
     }
 }
@@ -84,7 +87,7 @@ pub(super) fn split(stage: &Embedded) -> io::Result<Side> {
 mod system {
     use std::io;
 
-    use rustix::process::{Pid, Signal, WaitOptions, getpid, kill_process, waitpid};
+    use rustix::process::{Pid, Signal, WaitOptions, WaitStatus, getpid, kill_process, waitpid};
 
     /// Copies this process; none in the copy.
     pub(super) fn copy() -> io::Result<Option<Pid>> {
@@ -96,19 +99,19 @@ mod system {
         }
     }
 
-    /// Waits for the end of a copy. Where it was lost who asked waits for an answer that never comes, so this process ends as it did: that
-    /// tells what became of it.
-    pub(super) fn wait(copy: Pid) {
-        let status = loop {
+    /// Waits for the end of a copy, and gives how it came; none where the system does not keep that.
+    pub(super) fn wait(copy: Pid) -> Option<WaitStatus> {
+        loop {
             match waitpid(Some(copy), WaitOptions::empty()) {
                 Err(rustix::io::Errno::INTR) => {}
-                ended => break ended.ok().flatten().map(|(_, status)| status),
+                ended => return ended.ok().flatten().map(|(_, status)| status),
             }
-        };
-        if status.is_some_and(|status| status.exit_status() == Some(0)) {
-            return;
         }
-        if let Some(signal) = status.and_then(|status| status.terminating_signal()).and_then(Signal::from_named_raw) {
+    }
+
+    /// Ends this process as a copy of it that was lost: who asked waits for an answer that never comes, and is told so what became of it.
+    pub(super) fn end_as(copy: Option<WaitStatus>) -> ! {
+        if let Some(signal) = copy.and_then(|status| status.terminating_signal()).and_then(Signal::from_named_raw) {
             let _ = kill_process(getpid(), signal);
         }
         std::process::abort()
@@ -132,7 +135,11 @@ mod system {
         Err(io::ErrorKind::Unsupported.into())
     }
 
-    pub(super) fn wait(copy: Copied) {
+    pub(super) fn wait(copy: Copied) -> Copied {
+        copy
+    }
+
+    pub(super) fn end_as(copy: Copied) -> ! {
         match copy {}
     }
 

@@ -292,6 +292,34 @@ mod tests {
         assert!(matches!(opened, Answer::Opened(Ok(_))) && to.0.is_empty(), "another scene has other texts");
     }
 
+    /// The original of a process that was copied numbers its texts as if the copy had sent none.
+    #[test]
+    fn texts_of_a_copy_are_forgotten_with_it() {
+        let seen = |title: &str| {
+            let page = parse::document(&format!("<p title='a'>mug</p><style>{}</style>", title.repeat(LONG)));
+            Answer::Played(Ok(
+                Observation::new(vec![PhaseSnapshot { tree: page.snapshot().0, settled: true, ..PhaseSnapshot::default() }]).into()
+            ))
+        };
+        let texts = |answer: &Answer| {
+            let Answer::Played(Ok(played)) = answer else { panic!("{answer:?}") };
+            played.phases[0]
+                .tree
+                .clone()
+                .texts_mut()
+                .map(|(_, text)| text.to_string())
+                .filter(|text| text.len() >= LONG)
+                .collect::<Vec<_>>()
+        };
+        let (mut original, mut to) = (SentTexts::default(), HeardTexts::default());
+        sent(seen("a"), &mut original, &mut to);
+        let mut copy = SentTexts { numbers: original.numbers.clone(), texts: original.texts.clone(), sheets: original.sheets.clone() };
+        let (_, of_copy) = sent(seen("b"), &mut copy, &mut to);
+        let (_, after) = sent(seen("c"), &mut original, &mut to);
+        assert_eq!((texts(&of_copy), texts(&after)), (vec!["b".repeat(LONG)], vec!["c".repeat(LONG)]));
+        assert_eq!(to.0.len(), 2);
+    }
+
     #[test]
     fn what_only_scripts_told_of_sheets_goes_along() {
         let mut page = parse::document("<p>mug</p>");

@@ -55,6 +55,8 @@ fn serve() -> io::Result<()> {
     let mut stage = Embedded::new(options);
     let mut texts = SentTexts::default();
     let mut copy: Option<Copy> = None;
+    // Where processes are not copied, or there is no room for more of them, cases share a realm here, and one is opened when it is asked for.
+    let mut are_copied = copies::ARE_MADE;
     let mut handed_back: Option<Ask> = None;
     loop {
         let ask = handed_back.take().map_or_else(|| read::<Ask>(&mut from), |ask| Ok(Some(ask)))?;
@@ -62,7 +64,7 @@ fn serve() -> io::Result<()> {
             copy.end(ask, &mut stage);
         }
         let Some(ask) = ask else { return Ok(()) };
-        if copy.is_none() && is_of_a_realm(&ask, &stage) && limited.of(|| stage.lie_unused()) {
+        if are_copied && copy.is_none() && is_of_a_realm(&ask, &stage) && limited.of(|| stage.lie_unused()) {
             match copies::split(&stage) {
                 Ok(Side::Original(Bequest { ask, reached })) => {
                     stage.reach(reached);
@@ -73,8 +75,7 @@ fn serve() -> io::Result<()> {
                     copy = Some(own);
                     watch(memory_mib, root.clone())?;
                 }
-                // Where there is no room for a copy it is played here, and a realm is opened for the next.
-                Err(_) => {}
+                Err(_) => are_copied = false,
             }
         }
         if let Some(parcel) = limited.of(|| answer_of(&mut stage, ask).map(|answer| texts.pack(answer))) {

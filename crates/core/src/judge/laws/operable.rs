@@ -177,9 +177,11 @@ pub(super) fn focus(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome
     Ok(out)
 }
 
-/// Whether a control is a link to another page (HTML §4.6.1): where an application shows that itself, its links are other ones.
+/// Whether a control is a link to another page (HTML §4.6.1): where an application shows that itself, its links are other ones. A link
+/// that runs a script, or says that it is something else, leads nowhere.
 fn leads_elsewhere(doc: &Document, node: NodeId) -> bool {
-    doc.is_html(node, "a") && doc.attr(node, "href").is_some_and(|to| !to.is_empty() && !to.starts_with('#'))
+    let to = doc.attr(node, "href").filter(|_| doc.is_html(node, "a") && role_of(doc, node) == Some("link"));
+    to.is_some_and(|to| !to.is_empty() && !to.starts_with('#') && !to.trim_start().to_ascii_lowercase().starts_with("javascript:"))
 }
 
 /// Whether a node that stands where the control stood is meant to be the control: it has its name. Where a row is taken away, the control of
