@@ -11,6 +11,7 @@ use fidelon_core::stage::{Opened, Script, Stage, StageError};
 use fidelon_loader::{Aliases, Cache, served};
 use fidelon_stage::entry;
 use fidelon_stage::modules::thrown_while_loading;
+use fidelon_stage::places::in_project;
 use serde_json::Value as Json;
 use tokio::net::TcpListener;
 use tokio::runtime::Runtime;
@@ -158,7 +159,7 @@ impl Browser {
         }
         let Some(running) = &self.running else { return Err(unjudged("there is no browser")) };
         if let Some(fault) = running.modules.fault() {
-            return Err(StageError::File { message: fault.message.clone(), place: Some(place_of(&fault, &root)) });
+            return Err(StageError::File { message: in_project(&fault.message, &root), place: Some(place_of(&fault, &root)) });
         }
         let text = |name: &str| answer["failed"][name].as_str().unwrap_or_default().to_owned();
         let place = running.modules.places(vec![text("stack")]).pop().flatten();

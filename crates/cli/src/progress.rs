@@ -9,7 +9,8 @@ use std::time::{Duration, Instant};
 
 use anyhow::Context as _;
 use fidelon_core::results::Component;
-use fidelon_report::{Style, challenged, terminal};
+use fidelon_report::terminal::{self, ToldBefore};
+use fidelon_report::{Style, challenged};
 use fidelon_run::RunEvent;
 
 use crate::setting;
@@ -26,7 +27,14 @@ struct Printing {
     width: usize,
     /// The one that is printed next, and those that were judged before their turn.
     next: usize,
-    waiting: BTreeMap<usize, String>,
+    waiting: BTreeMap<usize, Waiting>,
+    before: ToldBefore,
+}
+
+/// What waits for its turn to be printed.
+enum Waiting {
+    Judged(Box<Component>),
+    Text(String),
 }
 
 struct State {
@@ -66,7 +74,8 @@ impl Progress {
     /// The same, printing each component as it is judged, in the order of the plan.
     pub fn printing(root: &Path, style: Style) -> Arc<Self> {
         let progress = Self::quiet();
-        progress.lock().printing = Some(Printing { root: root.to_path_buf(), style, width: 0, next: 0, waiting: BTreeMap::new() });
+        progress.lock().printing =
+            Some(Printing { root: root.to_path_buf(), style, width: 0, next: 0, waiting: BTreeMap::new(), before: ToldBefore::default() });
         progress
     }
 
@@ -100,7 +109,7 @@ impl Progress {
                     state.clear();
                 }
                 if let Some(printing) = &mut state.printing {
-                    printing.put(*index, printing.judged(component));
+                    printing.put(*index, Waiting::Judged(component.clone()));
                 }
             }
             RunEvent::Challenged { index, component, done } => {
@@ -110,7 +119,7 @@ impl Progress {
                     state.clear();
                 }
                 if let Some(printing) = &mut state.printing {
-                    printing.put(*index, challenged::one(component, printing.width, printing.style));
+                    printing.put(*index, Waiting::Text(challenged::one(component, printing.width, printing.style)));
                 }
             }
         }
@@ -165,17 +174,22 @@ impl State {
 
 impl Printing {
     /// Prints what is told of a component when its turn comes.
-    fn put(&mut self, index: usize, told: String) {
+    fn put(&mut self, index: usize, told: Waiting) {
         self.waiting.insert(index, told);
         while let Some(told) = self.waiting.remove(&self.next) {
             self.next += 1;
-            setting::print(&told);
+            self.print(&told);
         }
     }
 
-    fn judged(&self, component: &Component) -> String {
-        let read = |file: &str| std::fs::read_to_string(self.root.join(file)).ok();
-        terminal::one(component, self.width, self.style, &read)
+    fn print(&mut self, told: &Waiting) {
+        match told {
+            Waiting::Text(text) => setting::print(text),
+            Waiting::Judged(component) => {
+                let read = |file: &str| std::fs::read_to_string(self.root.join(file)).ok();
+                setting::print(&terminal::one(component, self.width, self.style, &read, &mut self.before));
+            }
+        }
     }
 }
 
@@ -187,7 +201,7 @@ pub fn interrupted() {
     state.clear();
     if let Some(printing) = &mut state.printing {
         for told in std::mem::take(&mut printing.waiting).into_values() {
-            setting::print(&told);
+            printing.print(&told);
         }
     }
     if state.of > 0 {

@@ -3,6 +3,7 @@
 use fidelon_source::Place;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
+use crate::trace::ElementTrace;
 use crate::value::Value;
 
 /// What became of a promise, or of a component.
@@ -92,6 +93,9 @@ pub struct Failure {
     /// The place in the component's source, where it is known.
     #[serde(rename = "source")]
     pub place: Option<Place>,
+    /// The element that was looked at, as its source is found by.
+    #[serde(skip)]
+    pub element: Option<Box<ElementTrace>>,
 }
 
 /// A broken promise.

@@ -39,7 +39,8 @@ fn json_fits(json: &Json, ty: &Type) -> bool {
         Type::Object { fields } => json.as_object().is_some_and(|object| {
             fields.iter().all(|Field { name, ty, required }| match object.get(name) {
                 Some(value) => json_fits(value, ty),
-                None => !required,
+                // What may be nothing may be left out as well.
+                None => !required || matches!(ty, Type::Node | Type::Unresolved { .. }),
             })
         }),
         // A description stands for a function or a date within other values.
@@ -55,13 +56,19 @@ pub fn misfit(value: &Value, ty: &Type) -> (String, String) {
     (in_words(ty), value.to_string())
 }
 
+/// Values of a type that are named; a long list of them tells nobody more.
+const MOST_NAMED: usize = 12;
+
 /// A type in words: `number`, `"F" or "C"`, `a list of string`.
 pub fn in_words(ty: &Type) -> String {
     match ty {
         Type::String => "string".into(),
         Type::Number => "number".into(),
         Type::Boolean => "boolean".into(),
-        Type::Union { of } => of.iter().map(Json::to_string).collect::<Vec<_>>().join(" or "),
+        Type::Union { of } => {
+            let named = of.iter().take(MOST_NAMED).map(Json::to_string).collect::<Vec<_>>().join(" or ");
+            if of.len() > MOST_NAMED { format!("{named} or {} more", of.len() - MOST_NAMED) } else { named }
+        }
         Type::Array { of } => format!("a list of {}", in_words(of)),
         Type::Tuple { of } => format!("a list of {}", of.iter().map(in_words).collect::<Vec<_>>().join(" and ")),
         Type::Object { fields } => {

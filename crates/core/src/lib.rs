@@ -43,6 +43,7 @@ pub mod results;
 pub mod scene;
 pub mod stage;
 pub mod surface;
+pub mod trace;
 pub mod unjudged;
 pub mod value;
 

@@ -20,7 +20,7 @@ pub enum UnjudgedCause {
         deadline: u64,
     },
     /// One call of the engine or of a compiler, in which no step is counted, took too much of the processor.
-    #[error("took more than {} of processor time without a step of the engine: `--deadline` raises the limit", duration(*.0))]
+    #[error("took more than {} of processor time: `--deadline` raises the limit", duration(*.0))]
     Processor(
         /// Allowed, in milliseconds.
         u64,
@@ -141,10 +141,7 @@ mod tests {
         );
         for (cause, text) in [
             (UnjudgedCause::Memory(128), "it needed more than 128 MiB of memory: `--memory` raises the limit"),
-            (
-                UnjudgedCause::Processor(1_500),
-                "it took more than 1500ms of processor time without a step of the engine: `--deadline` raises the limit",
-            ),
+            (UnjudgedCause::Processor(1_500), "it took more than 1500ms of processor time: `--deadline` raises the limit"),
             (UnjudgedCause::StageLost("the browser is gone".into()), "the browser is gone"),
         ] {
             assert_eq!(Unjudged::from(cause).to_string(), text);

@@ -419,6 +419,20 @@ fn each_law_breaks_on_what_it_is_about() {
         |at| made_anew("<a href='/shelf' role=button>Shelf</a>", at),
     ];
     assert!(here.iter().all(|model| held_to("access/focus", Framework::Vue, *model).1 > 0));
+    let keeps: Model = |at| {
+        let passed = at.so_far().filter_map(|s| if let Step::Pass { props } = s { props.get("note") } else { None });
+        let kept = [at.first("note")].into_iter().chain(passed.cloned()).filter(|v| *v != Value::Absent).last();
+        page(&format!("<p>{}</p>", kept.unwrap_or(Value::Absent)))
+    };
+    assert_eq!(held_to("prop/live", Framework::React, keeps).1, 0, "what is no longer passed is its own");
+    assert!(held_to("prop/live", Framework::Vue, keeps).1 > 0);
+    let fewer: Model = |at| made_anew(&"<li><button>Take away</button></li>".repeat(3 - usize::from(at.presses() > 0)), at);
+    assert_eq!(held_to("access/focus", Framework::Vue, fewer).1, 0, "the row that it stood in is gone");
+    let closes: [Model; 2] = [
+        |at| if at.pressed_now() { emits(sound(at), "close", false, Value::json("outside")) } else { sound(at) },
+        |at| if at.pressed_now() { emits(sound(at), "open", true, Value::json(false)) } else { sound(at) },
+    ];
+    assert!(closes.iter().all(|model| held_to("event/inert", Framework::Vue, *model).1 == 0), "a press beside it closes it");
     let loose: Model =
         |at| PhaseSnapshot { ..sound(&At { script: &Script { parent: Parent::Obeys, ..at.script.clone() }, phase: at.phase }) };
     assert!(held_to("binding/obeys", Framework::React, loose).1 > 0);

@@ -7,7 +7,7 @@ use std::sync::Arc;
 
 use fidelon_dom::{Document, Selectors};
 
-use crate::limits::Weight;
+use crate::limits::Meter;
 
 /// How a log entry came about.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -53,16 +53,16 @@ pub struct Host {
     pub(crate) layout: crate::api::Layout,
     /// Declaration lists that scripts read or wrote last.
     pub(crate) lists: crate::api::Recent,
-    /// How much was put into the document.
-    pub(crate) weight: Weight,
+    /// What scripts have done, and put into the document.
+    pub(crate) meter: Meter,
 }
 
 /// Most entries that are kept of one log: a component that logs in a loop must not fill the memory.
 pub const MOST_LOG_ENTRIES: usize = 1000;
 
 impl Host {
-    /// A host with a blank document, which tells `weight` how much is put into it.
-    pub(crate) fn new(weight: Weight) -> Self {
+    /// A host with a blank document, which tells `meter` how much is put into it and what built-ins do.
+    pub(crate) fn new(meter: Meter) -> Self {
         let doc = RefCell::new(Document::blank());
         Self {
             doc,
@@ -73,7 +73,7 @@ impl Host {
             watched: RefCell::default(),
             layout: crate::api::Layout::default(),
             lists: crate::api::Recent::default(),
-            weight,
+            meter,
         }
     }
 

@@ -141,7 +141,7 @@ impl Realm {
         meter.weight().limit(limits.memory_mib << 20);
         let handler = meter.clone();
         runtime.set_interrupt_handler(Some(Box::new(move || handler.interrupt())));
-        let host = Rc::new(Host::new(meter.weight().clone()));
+        let host = Rc::new(Host::new(meter.clone()));
         let graph = Rc::new(Graph::default());
         let bridge = Bridge {
             modules: Rc::new(RefCell::new(modules)),

@@ -96,3 +96,20 @@ fn what_is_observed_is_told_when_the_page_is_drawn() {
         assert_eq!(realm.eval(asked).expect("runs"), expected, "{script}");
     }
 }
+
+/// A loop that asks for a layout in each turn makes few steps itself: what the layouts do counts too.
+#[test]
+fn a_layout_is_work() {
+    let realm = realm();
+    let work = |width: &str| {
+        let before = realm.work();
+        realm
+            .eval(&format!(
+                "document.body.innerHTML = '<p>mug</p>'.repeat(400); for (let i = 0; i < 300; i++) {{ document.body.style.width = {width}; document.body.offsetHeight }} ''"
+            ))
+            .expect("it runs");
+        realm.work() - before
+    };
+    let (once, anew) = (work("'300px'"), work("300 + i + 'px'"));
+    assert!(anew > 300 * 400 * 50 && anew > once * 20, "{once}, {anew}");
+}

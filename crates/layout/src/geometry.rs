@@ -75,6 +75,16 @@ impl Geometry {
         out
     }
 
+    /// How many elements have a box.
+    pub fn len(&self) -> usize {
+        self.of.len()
+    }
+
+    /// Whether nothing has a box.
+    pub fn is_empty(&self) -> bool {
+        self.of.is_empty()
+    }
+
     /// Where the parts of an element stand in the window; none where it has no box.
     pub fn areas(&self, id: NodeId) -> &[Area] {
         self.of.get(&id).map_or(&[], |shape| &shape.areas)

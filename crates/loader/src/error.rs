@@ -1,5 +1,9 @@
 //! What is wrong with a file or an import.
 
+use std::path::Path;
+
+use fidelon_source::{DiskFiles, Files as _, place_of};
+
 /// Why a module could not be made. The text is complete: it says what to do.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
 #[error("{message}")]
@@ -21,6 +25,18 @@ impl LoadError {
     /// A fault at a place.
     pub fn at(file: &str, line: u32, column: u32, message: impl Into<String>) -> Self {
         Self { message: message.into(), file: file.into(), at: Some((line, column)) }
+    }
+
+    /// The same at the import that it is about, where its file has the words of one.
+    #[must_use]
+    pub(crate) fn at_import(mut self, specifier: &str) -> Self {
+        if self.at.is_none()
+            && let Ok(text) = DiskFiles.read(Path::new(&self.file))
+        {
+            let quoted = ['"', '\'', '`'].iter().filter_map(|quote| text.find(&format!("{quote}{specifier}{quote}"))).min();
+            self.at = quoted.map(|at| place_of(&text, at));
+        }
+        self
     }
 
     /// `file:line:column: message`, which is how an error passes through the engine as text.

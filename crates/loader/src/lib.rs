@@ -40,6 +40,6 @@ mod transform;
 
 pub use cache::Cache;
 pub use error::LoadError;
-pub use link::{Address, Form};
+pub use link::{Address, Form, specifiers_of};
 pub use loader::{Compilers, Kind, LoadedFiles, Loader, Module, NoCompilers};
 pub use resolve::{Aliases, Importing, PACKAGE_TABLE, Resolvers, Sass};

@@ -105,16 +105,7 @@ impl Loader {
     pub fn leads_to(&mut self, name: &str) -> Result<Vec<String>, LoadError> {
         let module = self.load(name)?;
         let (specifiers, importing): (Vec<String>, _) = match module.kind {
-            Kind::Module => {
-                let allocator = Allocator::default();
-                let parsed = Parser::new(&allocator, &module.code, SourceType::mjs()).parse();
-                let literal = |d: &oxc::syntax::module_record::DynamicImport| {
-                    let written = &module.code[d.module_request.start as usize..d.module_request.end as usize];
-                    Some(written.strip_prefix(['\'', '"', '`'])?.strip_suffix(['\'', '"', '`'])?.to_owned())
-                };
-                let fixed = parsed.module_record.requested_modules.keys().map(ToString::to_string);
-                (fixed.chain(parsed.module_record.dynamic_imports.iter().filter_map(literal)).collect(), Importing::Module)
-            }
+            Kind::Module => (specifiers_of(&module.code, "compiled.mjs"), Importing::Module),
             Kind::CommonJs => (read(&module.code).required.into_iter().collect(), Importing::CommonJs),
         };
         let mut out: Vec<String> = specifiers.iter().filter_map(|s| self.resolve(name, s, importing).ok()).collect();
@@ -295,6 +286,18 @@ impl<'a> Visit<'a> for Found {
         }
         walk::walk_call_expression(self, it);
     }
+}
+
+/// What a module imports, as it is written, as far as its text tells. Its name tells the language.
+pub fn specifiers_of(code: &str, name: &str) -> Vec<String> {
+    let allocator = Allocator::default();
+    let parsed = Parser::new(&allocator, code, SourceType::from_path(name).unwrap_or_default()).parse();
+    let literal = |d: &oxc::syntax::module_record::DynamicImport| {
+        let written = &code[d.module_request.start as usize..d.module_request.end as usize];
+        Some(written.strip_prefix(['\'', '"', '`'])?.strip_suffix(['\'', '"', '`'])?.to_owned())
+    };
+    let fixed = parsed.module_record.requested_modules.keys().map(ToString::to_string);
+    fixed.chain(parsed.module_record.dynamic_imports.iter().filter_map(literal)).collect()
 }
 
 #[cfg(test)]

@@ -186,6 +186,10 @@ impl Resolvers {
     /// # Errors
     /// [`LoadError`] names the package to install, or the file that is missing.
     pub fn resolve(&self, from: &str, specifier: &str, importing: Importing) -> Result<String, LoadError> {
+        self.found(from, specifier, importing).map_err(|error| if error.file == from { error.at_import(specifier) } else { error })
+    }
+
+    fn found(&self, from: &str, specifier: &str, importing: Importing) -> Result<String, LoadError> {
         if let Some(file) = self.aliases.of_all(specifier) {
             return Ok(file.to_string_lossy().into_owned());
         }

@@ -15,6 +15,7 @@
 //! | [`element`] | standard custom elements |
 //! | [`html`] | plain HTML |
 //! | [`markup`] | tags, attributes and expressions of a template, where they stand |
+//! | [`origin`] | where an element of a document was written |
 //! | [`unused`] | what a component declares and nothing in its source uses |
 //! | [`uses`] | the children that a component shows, and what it passes to each |
 
@@ -25,6 +26,7 @@ pub mod fallback;
 pub mod find;
 pub mod html;
 pub mod markup;
+pub mod origin;
 pub mod program;
 mod prop_types;
 pub mod react;

@@ -231,6 +231,12 @@ impl TokenSink for Tags {
                     self.slots.borrow_mut()[at].fallback = Some(text).filter(|t| !t.is_empty() && !t.contains(EXPRESSION));
                 }
             }
+            // What stands there under a condition is not always there.
+            Token::TagToken(tag) if tag.attrs.iter().any(|a| is_conditional(&a.name.local)) => {
+                if let Some((_, text)) = within.last_mut() {
+                    text.push(EXPRESSION);
+                }
+            }
             Token::CharacterTokens(more) => {
                 if let Some((_, text)) = within.last_mut() {
                     text.push_str(&more);
@@ -240,6 +246,11 @@ impl TokenSink for Tags {
         }
         TokenSinkResult::Continue
     }
+}
+
+/// Whether an attribute lets its element be there at times, or gives it other content than is written in it.
+fn is_conditional(attribute: &str) -> bool {
+    attribute.starts_with('*') || ["v-if", "v-else", "v-else-if", "v-for", "v-show", "v-text", "v-html"].contains(&attribute)
 }
 
 fn slot(attributes: &[(&str, &str)]) -> Option<Slot> {
@@ -282,10 +293,9 @@ mod tests {
 
     #[test]
     fn fallbacks_are_known_where_the_source_tells() {
-        let template =
-            "<slot name=a><p>No  <b>reading</b> yet</p></slot><slot name=b>{{ reading }} now</slot><slot name=c><slot>None</slot></slot>";
+        let template = "<slot name=a><p>No  <b>reading</b> yet</p></slot><slot name=b>{{ reading }} now</slot><slot name=c><slot>None</slot></slot><slot name=d><b v-if=x>kiln</b></slot>";
         let slot = |name: &str, fallback: Option<&str>| Slot { fallback: fallback.map(str::to_owned), ..Slot::new(name) };
         let inner = Slot { inside: Some("c".into()), ..slot("default", Some("None")) };
-        assert_eq!(slots(template), [slot("a", Some("No reading yet")), slot("b", None), slot("c", None), inner]);
+        assert_eq!(slots(template), [slot("a", Some("No reading yet")), slot("b", None), slot("c", None), inner, slot("d", None)]);
     }
 }

@@ -260,7 +260,7 @@ fn read_exports(script: &Script<'_>, template: &str, said: &Said, out: &mut Surf
         let name = shown.unwrap_or(local.as_str()).to_owned();
         let annotation = declarator.type_annotation.as_ref().map(|a| &a.type_annotation);
         let ty = annotation.map(|t| types::declared(script, t)).or_else(|| types::commented(script, start));
-        let ty = ty.unwrap_or_else(|| guessed(declarator.init.as_ref()));
+        let ty = ty.unwrap_or_else(|| guessed(script, declarator.init.as_ref(), CONSTANTS));
         let default = declarator.init.as_ref().filter(|i| !is_named(i, "undefined")).map(|i| script.text(i.span()).to_owned());
         let optional = annotation.is_some_and(|t| script.text(t.span()).contains("undefined"));
         let two_way = said.written.iter().any(|w| w == local.as_str()) || is_written(template, local.as_str());
@@ -269,7 +269,7 @@ fn read_exports(script: &Script<'_>, template: &str, said: &Said, out: &mut Surf
             out.events.push(Event { reports: Some(name.clone()), payload, ..Event::new(name.clone(), format!("bind:{name}")) });
         }
         let required = declarator.init.is_none() && !optional;
-        out.defaults_once |= default.is_some();
+        out.defaults_once = true;
         out.props.push(Prop { required, default, two_way, ..script.told(start).prop(name, ty) });
     };
     for statement in &script.program.body {
@@ -308,19 +308,33 @@ fn read_exports(script: &Script<'_>, template: &str, said: &Said, out: &mut Surf
     out.open |= ["$$props", "$$restProps"].iter().any(|all| template.contains(all) || script.source.contains(all));
 }
 
+/// Constants that lead to one another, and parts of a sum.
+const CONSTANTS: u8 = 32;
+
 /// A type as a default shows it.
-fn guessed(init: Option<&Expression<'_>>) -> Type {
+fn guessed(script: &Script<'_>, init: Option<&Expression<'_>>, depth: u8) -> Type {
+    let any = || Type::Unresolved { text: "any".into() };
     match init.map(bare) {
         Some(Expression::StringLiteral(_) | Expression::TemplateLiteral(_)) => Type::String,
         Some(Expression::NumericLiteral(_)) => Type::Number,
         Some(Expression::BooleanLiteral(_)) => Type::Boolean,
+        Some(Expression::ArrowFunctionExpression(_) | Expression::FunctionExpression(_)) => Type::Function,
+        // What the script calls by a name: a function, or a constant.
+        Some(Expression::Identifier(id)) => {
+            let is_it = |statement: &Statement<'_>| matches!(statement, Statement::FunctionDeclaration(f) if f.id.as_ref().is_some_and(|own| own.name == id.name));
+            match script.constants.get(id.name.as_str()) {
+                _ if script.program.body.iter().any(is_it) => Type::Function,
+                Some(constant) if depth > 0 => guessed(script, Some(constant), depth - 1),
+                _ => any(),
+            }
+        }
         // `"tab-" + n`
         Some(Expression::BinaryExpression(sum))
-            if guessed(Some(&sum.left)) == Type::String || guessed(Some(&sum.right)) == Type::String =>
+            if depth > 0 && [&sum.left, &sum.right].into_iter().any(|side| guessed(script, Some(side), depth - 1) == Type::String) =>
         {
             Type::String
         }
-        _ => Type::Unresolved { text: "any".into() },
+        _ => any(),
     }
 }
 

@@ -281,7 +281,10 @@ impl<'c, 'f> Teller<'c, 'f> {
     }
 
     fn ty(&self, ty: &Ty, depth: usize) -> Type {
-        self.told.set(self.told.get() + 1);
+        // A list of words is one thing to tell, however many they are.
+        if !matches!(ty, Ty::Literal(_)) {
+            self.told.set(self.told.get() + 1);
+        }
         let unresolved = |text: &str| Type::Unresolved { text: text.to_owned() };
         if depth > MOST_DEPTH || self.told.get() > MOST_TOLD {
             return unresolved("more of itself");
@@ -310,16 +313,29 @@ impl<'c, 'f> Teller<'c, 'f> {
             Ty::Object(object) if object.class.is_some() => unresolved(object.class.as_deref().unwrap_or_default()),
             Ty::Object(object) => match &object.open {
                 Some(why) if object.properties.is_empty() => unresolved(why),
-                _ => Type::Object { fields: object.properties.iter().map(|p| self.field(p, depth)).collect() },
+                _ => Type::Object { fields: self.fields(&object.properties, depth) },
             },
             Ty::Either(of) => union_of(of.iter().filter(|t| !matches!(t, Ty::Undefined)).map(|t| self.ty(t, depth)).collect()),
         }
     }
 
-    fn field(&self, property: &Property, depth: usize) -> Field {
-        let ty = self.checker.force(&property.ty);
+    /// Fields in their order. Those that hold no others are told first: a branch of a tree, whose branches are trees again, is not to use up
+    /// what there is room for before its name.
+    fn fields(&self, properties: &[Property], depth: usize) -> Vec<Field> {
+        let types: Vec<Ty> = properties.iter().map(|p| self.checker.force(&p.ty)).collect();
+        let holds = |ty: &Ty| ty.choices().iter().any(|t| matches!(t, Ty::Object(_) | Ty::List(_) | Ty::Tuple(_)));
+        let mut out: Vec<Option<Field>> = properties.iter().map(|_| None).collect();
+        for nested in [false, true] {
+            for (i, (property, ty)) in properties.iter().zip(&types).enumerate().filter(|(_, (_, ty))| holds(ty) == nested) {
+                out[i] = Some(self.field(property, ty, depth));
+            }
+        }
+        out.into_iter().flatten().collect()
+    }
+
+    fn field(&self, property: &Property, ty: &Ty, depth: usize) -> Field {
         let required = !property.optional && !ty.choices().iter().any(|t| matches!(t, Ty::Undefined));
-        Field { name: property.name.clone(), ty: self.ty(&ty, depth + 1), required }
+        Field { name: property.name.clone(), ty: self.ty(ty, depth + 1), required }
     }
 }
 

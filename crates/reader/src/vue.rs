@@ -286,14 +286,22 @@ fn define_emits(script: &Script<'_>, call: &CallExpression<'_>, out: &mut Surfac
 
 fn emits_of_value(script: &Script<'_>, expression: &Expression<'_>, out: &mut Surface) {
     match bare(expression) {
-        Expression::ArrayExpression(array) => strings(array).iter().for_each(|name| add_event(out, name, None)),
-        Expression::ObjectExpression(object) => names_of(object).iter().for_each(|name| add_event(out, name, None)),
-        Expression::Identifier(id) => {
-            if let Some(constant) = script.constants.get(id.name.as_str()) {
-                emits_of_value(script, constant, out);
-            }
+        Expression::ArrayExpression(array) => {
+            let names = strings(array);
+            // What is called by a constant of another module the framework knows when it runs.
+            out.open |= names.len() < array.elements.len();
+            names.iter().for_each(|name| add_event(out, name, None));
         }
-        _ => {}
+        Expression::ObjectExpression(object) => {
+            let names = names_of(object);
+            out.open |= names.len() < object.properties.len();
+            names.iter().for_each(|name| add_event(out, name, None));
+        }
+        Expression::Identifier(id) => match script.constants.get(id.name.as_str()) {
+            Some(constant) => emits_of_value(script, constant, out),
+            None => out.open = true,
+        },
+        _ => out.open = true,
     }
 }
 

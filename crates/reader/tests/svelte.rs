@@ -153,6 +153,11 @@ fn comments_type_the_older_form_and_its_events() {
   /** @type {*} */
   export let anything = null
   export let id = "kiln-" + Math.random().toString(36)
+  const MOST = 3
+  export let most = MOST
+  function every() { return true }
+  export let filter = every
+  export let shown = (kiln) => kiln.id
   const dispatch = createEventDispatcher()
 </script>
 <button on:click={() => dispatch('toggle', { toggled: true })} on:focus={() => { dispatch("fire") }}>{align}</button>
@@ -165,6 +170,9 @@ fn comments_type_the_older_form_and_its_events() {
           kilns?: [{ id: text, heat?: number }] = []
           anything?: ?any? = null
           id?: text = "kiln-" + Math.random().toString(36)
+          most?: number = MOST
+          filter?: function = every
+          shown?: function = (kiln) => kiln.id
           on toggle (on:toggle)
           on clear (on:clear)
           on fire (on:fire)

@@ -1,11 +1,12 @@
 //! Results on a terminal: a line per component with its findings as a person would tell them, so that a run can print them as they come;
 //! then what is wrong with files, and the sums.
 
+use std::collections::HashMap;
 use std::fmt::Write as _;
 
 use fidelon_core::Verdict;
 use fidelon_core::finding::{Finding, RuleKind};
-use fidelon_core::results::{Component, Met, Results};
+use fidelon_core::results::{Component, Met, Reason, Results};
 use fidelon_source::Place;
 use unicode_width::UnicodeWidthStr as _;
 
@@ -13,19 +14,49 @@ use crate::faults;
 use crate::style::Style;
 use crate::told::{count, in_words, promise, when};
 
+/// What was told already, each with the component that it was told of: all that show a part have its fault, and what one component misses
+/// most others miss too.
+#[derive(Debug, Default)]
+pub struct ToldBefore {
+    faults: HashMap<(String, String, String, Place), String>,
+    reasons: HashMap<(String, Option<Place>), String>,
+}
+
+impl ToldBefore {
+    /// The component of which the same reason was told; else it is told of this one.
+    fn reason(&mut self, component: &Component, reason: &Reason) -> Option<&str> {
+        // The start of its file is no place that says anything of its own.
+        let place = reason.place.clone().filter(|place| (place.line, place.column) != (1, 1));
+        let first = self.reasons.entry((reason.message.clone(), place)).or_insert_with(|| component.component.clone());
+        (*first != component.component).then_some(first)
+    }
+
+    /// The component that this fault was told of, where that was another; else it is told of this one.
+    fn fault(&mut self, component: &Component, finding: &Finding) -> Option<&str> {
+        let Finding { rule, kind: RuleKind::Law, about: None, failure, .. } = finding else { return None };
+        let (node, place) = (failure.node.clone()?, failure.place.clone()?);
+        let first = self.faults.entry((rule.clone(), failure.message.clone(), node, place)).or_insert_with(|| component.component.clone());
+        (*first != component.component).then_some(first)
+    }
+}
+
 /// The whole report. `read` gives the text of a file, for the pieces that are shown.
 pub fn report(results: &Results, style: Style, read: &dyn Fn(&str) -> Option<String>) -> String {
     let width = column(results.components.iter().map(|c| c.component.as_str()), style);
-    let told: String = results.components.iter().map(|c| one(c, width, style, read)).collect();
+    let mut before = ToldBefore::default();
+    let told: String = results.components.iter().map(|c| one(c, width, style, read, &mut before)).collect();
     told + &ending(results, style, read)
 }
 
 /// A component with its findings; `width` is that of the [`column`] of names.
-pub fn one(component: &Component, width: usize, style: Style, read: &dyn Fn(&str) -> Option<String>) -> String {
-    let mut out = line(component, width, style);
+pub fn one(component: &Component, width: usize, style: Style, read: &dyn Fn(&str) -> Option<String>, before: &mut ToldBefore) -> String {
+    let mut out = line(component, width, style, before);
     for finding in &component.findings {
         out.push('\n');
-        out.push_str(&tell(component, finding, style, read));
+        match before.fault(component, finding) {
+            Some(first) => out.push_str(&tell_again(component, finding, first, style)),
+            None => out.push_str(&tell(component, finding, style, read)),
+        }
     }
     if !component.findings.is_empty() {
         out.push('\n');
@@ -69,8 +100,9 @@ pub fn changes_told(
         out.push('\n');
     }
     let width = column(components.iter().map(|c| c.component.as_str()), style);
+    let mut before = ToldBefore::default();
     for component in components {
-        out.push_str(&one(component, width, style, read));
+        out.push_str(&one(component, width, style, read, &mut before));
     }
     for name in gone {
         let _ = writeln!(out, "{}", style.quiet(&format!("– {name} is there no more")));
@@ -96,7 +128,7 @@ fn passed(component: &Component) -> String {
     if met == of || component.combinations == 0 { String::new() } else { format!(", {met} of {} passed", count(of, "prop")) }
 }
 
-fn line(component: &Component, width: usize, style: Style) -> String {
+fn line(component: &Component, width: usize, style: Style, before: &mut ToldBefore) -> String {
     let rules: usize = component.clauses.iter().chain(&component.laws).map(|r| r.checked).sum();
     let checked = rules + component.baseline.as_ref().map_or(0, |b| b.checked);
     let broken = component.findings.len();
@@ -129,8 +161,11 @@ fn line(component: &Component, width: usize, style: Style) -> String {
         _ => format!("{mark} {}{pad}  {word}\n", component.component),
     };
     if let Some(reason) = &component.reason {
-        let place = reason.place.as_ref().map(|p| format!("{p}: ")).unwrap_or_default();
-        let _ = writeln!(out, "    {}", style.fold(&format!("{place}{}", reason.message), 4));
+        let told = before.reason(component, reason).map_or_else(
+            || reason.place.as_ref().map(|p| format!("{p}: ")).unwrap_or_default() + &reason.message,
+            |first| format!("for the reason that was told of {first}"),
+        );
+        let _ = writeln!(out, "    {}", style.fold(&told, 4));
     }
     for note in &component.notes {
         let _ = writeln!(out, "    {}", style.quiet(&style.fold(note, 4)));
@@ -138,12 +173,23 @@ fn line(component: &Component, width: usize, style: Style) -> String {
     out
 }
 
-/// One finding: what was promised, exactly when it breaks, expected beside actual, where, and the case.
-fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&str) -> Option<String>) -> String {
-    let mut out = String::new();
+/// The first line of a finding: the component and the promise.
+fn heading(component: &Component, finding: &Finding, style: Style) -> String {
     let promise = promise(finding);
     let apart = if component.component.width() + 1 + promise.width() > style.width { "\n  " } else { " " };
-    let _ = writeln!(out, "{}{apart}{}", style.bad(&component.component), style.strong(&style.fold(&promise, 2)));
+    format!("{}{apart}{}\n", style.bad(&component.component), style.strong(&style.fold(&promise, 2)))
+}
+
+/// A finding that is a part's, which another component shows as well.
+fn tell_again(component: &Component, finding: &Finding, first: &str, style: Style) -> String {
+    let place = finding.failure.place.as_ref().map(|place| format!(", at {place}")).unwrap_or_default();
+    let again = style.fold(&format!("told of {first}{place}"), 12);
+    format!("{}  {} {again}\n", heading(component, finding, style), style.quiet("as       "))
+}
+
+/// One finding: what was promised, exactly when it breaks, expected beside actual, where, and the case.
+fn tell(component: &Component, finding: &Finding, style: Style, read: &dyn Fn(&str) -> Option<String>) -> String {
+    let mut out = heading(component, finding, style);
     let mut say = |label: &str, text: &str| {
         let _ = writeln!(out, "  {} {}", style.quiet(&format!("{label:<9}")), style.fold(text, 12));
     };

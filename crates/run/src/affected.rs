@@ -3,9 +3,10 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 
-use fidelon_loader::Loader;
 use fidelon_loader::start::is_main;
+use fidelon_loader::{Importing, Loader};
 use fidelon_stage::compilers::RealmCompilers;
+use fidelon_stage::entry;
 
 use crate::stages::StageOptions;
 use crate::survey::{Job, Survey, baseline_file};
@@ -27,7 +28,7 @@ impl<'a> Reach<'a> {
     }
 
     /// The files that a module leads to, and those that it was made from.
-    fn next(&mut self, name: &str) -> Option<Vec<String>> {
+    pub(crate) fn next(&mut self, name: &str) -> Option<Vec<String>> {
         if !self.known.contains_key(name) {
             self.loader.note_anew();
             let led = self.loader.leads_to(name).ok();
@@ -51,11 +52,32 @@ impl<'a> Reach<'a> {
         if beside.chain([accepted]).any(|file| changed.contains(&file)) {
             return true;
         }
+        self.follow(job, &mut |file, is_known| !is_known || changed.contains(Path::new(file)))
+    }
+
+    /// The files of the project that a job is made of, by name.
+    pub(crate) fn files(&mut self, job: &Job) -> BTreeSet<String> {
+        let mut out = BTreeSet::new();
+        self.follow(job, &mut |file, _| {
+            if !file.contains("/node_modules/") {
+                out.insert(file.to_owned());
+            }
+            false
+        });
+        out
+    }
+
+    /// Goes through the files that a job leads to, until one of them is what is looked for: it is asked of each, and with false of those of
+    /// which it is not known where they lead.
+    fn follow(&mut self, job: &Job, is_it: &mut dyn FnMut(&str, bool) -> bool) -> bool {
         let mut waiting: Vec<String> = job.scene.files().map(|file| self.root.join(file).to_string_lossy().into_owned()).collect();
+        let from = self.root.join(&job.surface.file).to_string_lossy().into_owned();
+        let imported = entry::imported(&job.scene, self.root);
+        waiting.extend(imported.into_iter().filter_map(|name| self.loader.resolve(&from, &name, Importing::Module).ok()));
         let mut seen: BTreeSet<String> = BTreeSet::new();
         while let Some(name) = waiting.pop() {
             let file = name.split('?').next().unwrap_or(&name).to_owned();
-            if changed.contains(Path::new(&file)) {
+            if is_it(&file, true) {
                 return true;
             }
             // What lies in a package changes with the files that name its version.
@@ -64,7 +86,8 @@ impl<'a> Reach<'a> {
             }
             match self.next(&name) {
                 Some(next) => waiting.extend(next),
-                None => return true,
+                None if is_it(&file, false) => return true,
+                None => {}
             }
         }
         false

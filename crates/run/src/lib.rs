@@ -38,6 +38,7 @@ mod gallery;
 pub mod judging;
 mod learning;
 mod merging;
+mod origins;
 pub mod pipeline;
 mod planning;
 pub mod playground;

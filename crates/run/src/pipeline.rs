@@ -16,6 +16,7 @@ use fidelon_loader::Resolvers;
 use crate::affected::{self, Reach};
 use crate::events::RunEvent;
 use crate::judging::{self, JudgeOptions, Judged};
+use crate::origins;
 use crate::results_cache::ResultsCache;
 use crate::settings;
 use crate::stages::StageOptions;
@@ -196,7 +197,8 @@ fn judge_all(request: &Request, survey: &Survey, jobs: &[usize], tell: &(dyn Fn(
         let Work { stage, other, expressions, .. } = work;
         // A fault of this program costs one verdict.
         let judge = AssertUnwindSafe(|| judging::judge(job, held, &mut *stage, other, expressions, request.how));
-        let judged = catch_unwind(judge).unwrap_or_else(|panic| judging::faulty_judge(job, held, &message_of(&*panic)));
+        let mut judged = catch_unwind(judge).unwrap_or_else(|panic| judging::faulty_judge(job, held, &message_of(&*panic)));
+        origins::locate(&mut judged.component, job, &request.root, &request.stage);
         // What was stopped on its way is no result.
         if let Some(keeping) = keeping.as_ref().filter(|_| !request.how.glance && !request.stop.is_set()) {
             keeping.put(asked, held, stage.reached(), &judged);

@@ -14,11 +14,20 @@ export const adapter = ({ createElement, createRef, Fragment, root, attributes, 
     return createElement(node.tag, { ...attributes(given), ...(node.seen && { ref: node.seen }), key }, ...children);
   };
   /** One child as it is, several as a fragment: what a parent's JSX would pass. */
-  const content = ({ nodes, receive }, scope) => {
+  const content = ({ nodes, receive }, scope, key) => {
     if (scope !== undefined) receive(scope);
-    const made = nodes.map((n, i) => element(n, scope, i));
-    return made.length === 1 ? made[0] : createElement(Fragment, null, ...made);
+    if (nodes.length === 1) return element(nodes[0], scope, key ?? 0);
+    return createElement(Fragment, { key }, ...nodes.map((n, i) => element(n, scope, i)));
   };
+  const known = new WeakMap();
+  /** The key of what is rendered for one of several: who writes that knows what each is called. */
+  const keyOf = ([it, ...more]) => {
+    const place = more.find((handed) => typeof handed === 'number');
+    if (place !== undefined || Object(it) !== it) return place ?? it;
+    if (!known.has(it)) known.set(it, `it-${++count}`);
+    return known.get(it);
+  };
+  let count = 0;
 
   return (Component, container, { props, listeners, slots, failed, wantsRef, scoped, wrap, prefix }) => {
     let current = { props, slots, listeners };
@@ -32,7 +41,7 @@ export const adapter = ({ createElement, createRef, Fragment, root, attributes, 
         const { nodes } = filled;
         const exposes = scoped.includes(name);
         if (name === 'default' && !exposes) children = nodes.map((n, i) => element(n, undefined, nodes.length > 1 ? i : undefined));
-        else given[name === 'default' ? 'children' : name] = exposes ? (scope) => content(filled, scope) : content(filled);
+        else given[name === 'default' ? 'children' : name] = exposes ? (...handed) => content(filled, handed[0], keyOf(handed)) : content(filled);
       }
       if (wantsRef) given.ref = ref;
       const itself = createElement(Component, given, ...children);

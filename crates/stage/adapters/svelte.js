@@ -43,6 +43,12 @@ const valuesOf = (declared) => {
 };
 
 /**
+ * Whether the parent holds a value already: assigning the same again is nothing that it could notice. An object may have been changed in
+ * place, and its assignment says so.
+ */
+const isHeld = (values, name, value) => Object(value) !== value && values.has(name) && Object.is(values.get(name), value);
+
+/**
  * What a parent passes, as the compiler writes it: an object whose members are read when they are needed, and written to where the
  * parent binds them. A prop that it does not pass is not bound either.
  */
@@ -84,7 +90,10 @@ export function mount(Component, container, { props, listeners, slots, wrap, han
   for (const [written, heard] of Object.entries(listeners)) {
     // A component may report in an effect of its own: what the stage looks at then, and what it passes, is nothing that the effect reads.
     const listener = (...payload) => untrack(() => heard(...payload));
-    if (written.startsWith(BOUND)) bound[written.slice(BOUND.length)] = listener;
+    if (written.startsWith(BOUND)) {
+      const name = written.slice(BOUND.length);
+      bound[name] = (value) => { if (!untrack(() => isHeld(values, name, value))) listener(value); };
+    }
     else if (written.startsWith(HEARD)) events[written.slice(HEARD.length)] = (event) => (event instanceof CustomEvent ? (event.detail === null ? listener() : listener(event.detail)) : listener(event));
     else handlers[written] = listener;
   }

@@ -45,7 +45,8 @@ const propsOf = (Component) => {
 const emitsOf = (Component) => {
   const bases = [...(Component.mixins ?? []), ...(Component.extends ? [Component.extends] : [])];
   const own = Array.isArray(Component.emits) ? Component.emits : Object.keys(Component.emits ?? {});
-  return [...new Set([...bases.flatMap(emitsOf), ...own])];
+  // A name that a constant should have held and does not is none.
+  return [...new Set([...bases.flatMap(emitsOf), ...own])].filter((name) => typeof name === 'string');
 };
 /** What Vue knows of a component. */
 export const declares = (Component) => ({

@@ -25,7 +25,7 @@ use serde::Deserialize;
 use crate::compilers::RealmCompilers;
 use crate::entry;
 use crate::modules::{Ours, ProjectModules, thrown_while_loading};
-use crate::places::{own_place, shown};
+use crate::places::{in_project, own_place, shown};
 
 /// How long the page may go on, in virtual milliseconds, before it counts as at rest: three frames.
 const SETTLE_WINDOW: f64 = 50.0;
@@ -308,7 +308,7 @@ impl Embedded {
     fn faulty(&self, fault: LoadError) -> StageError {
         let file = shown(&fault.file, &self.options.root);
         let (line, column) = fault.at.unwrap_or((1, 1));
-        StageError::File { message: fault.message, place: Some(Place { file, line, column }) }
+        StageError::File { message: in_project(&fault.message, &self.options.root), place: Some(Place { file, line, column }) }
     }
 
     fn place(&self, stack: &str, realm: Option<&Realm>) -> Option<Place> {

@@ -7,8 +7,8 @@ use std::sync::Arc;
 
 use fidelon_core::scene::{Module, Part, Passed, Scene};
 use fidelon_core::surface::{Framework, StartsBy};
-use fidelon_loader::angular::{Application, Start, Workspace, declaring as declaring_module};
-use fidelon_loader::{Importing, LoadError, Loader};
+use fidelon_loader::angular::{Application, Start, Workspace, declaring as declaring_module, too_old};
+use fidelon_loader::{Importing, LoadError, Loader, specifiers_of};
 use serde_json::{Value as Json, json};
 
 use crate::adapters::Adapter;
@@ -53,6 +53,17 @@ fn loadable(code: &str, from: &str, loader: &mut Loader) -> String {
     code.split_inclusive('\n').filter(|line| leads(line.trim_end())).collect()
 }
 
+/// What a scene is made of beside the files that it names, by whole path: what the modules that are made for it import, such as the module
+/// that declares a component and the one that its application starts by.
+pub fn imported(scene: &Scene, root: &Path) -> Vec<String> {
+    let ours = modules(scene, root);
+    let made = ours.iter().filter(|(name, _)| *name == ENTRY || *name == APPLICATION || name.starts_with("stage:start-"));
+    let specifiers = made.flat_map(|(name, code)| specifiers_of(code, if name == ENTRY { "entry.mjs" } else { name }));
+    let workspace = application(scene, root).map(|application| application.workspace);
+    let loaded = workspace.into_iter().flat_map(|w| w.polyfills.into_iter().flatten().chain(w.styles));
+    specifiers.chain(loaded).filter(|specifier| Path::new(specifier).is_absolute()).collect()
+}
+
 /// The application of Angular that a scene's components belong to.
 fn application(scene: &Scene, root: &Path) -> Option<Application> {
     let part = scene.parts.iter().find(|p| p.surface.framework == Framework::Angular)?;
@@ -72,6 +83,10 @@ pub fn compiled(ours: BTreeMap<String, Arc<str>>, from: &str, loader: &mut Loade
     };
     let mut out: BTreeMap<String, Arc<str>> = ours.into_iter().map(compile).collect::<Result<_, _>>()?;
     if out.contains_key("stage:angular") {
+        if let Some(version) = too_old(Path::new(from)) {
+            let message = format!("Angular {version} is installed: components run with Angular 14 and later");
+            return Err(LoadError::of_file(from, message));
+        }
         out.insert("stage:workspace".into(), workspace(from, loader).into());
     }
     Ok(out)

@@ -79,9 +79,21 @@ pub fn shown(file: &str, root: &Path) -> String {
     Path::new(file).strip_prefix(root).map_or_else(|_| file.to_owned(), |p| p.to_string_lossy().into_owned())
 }
 
+/// A message in which files of the project are named as they lie in it: compilers name them by their whole path.
+pub fn in_project(message: &str, root: &Path) -> String {
+    let root = root.to_string_lossy();
+    if root.len() < 2 { message.to_owned() } else { message.replace(&format!("{root}{}", std::path::MAIN_SEPARATOR), "") }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn messages_name_files_as_they_lie_in_the_project() {
+        let said = in_project("nothing to compile in /studio/kiln/Dial.vue, nor in /studio", Path::new("/studio"));
+        assert_eq!(said, "nothing to compile in kiln/Dial.vue, nor in /studio");
+    }
 
     #[test]
     fn a_function_that_returns_at_once_is_placed_at_what_it_returns() {

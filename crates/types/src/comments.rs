@@ -9,7 +9,7 @@ use oxc::parser::Parser;
 use oxc::span::SourceType;
 
 use crate::lower;
-use crate::syntax::{Keyword, Member, MemberType, Shape, TypeKind, TypeNode};
+use crate::syntax::{Generic, Keyword, Member, MemberType, Shape, TypeKind, TypeNode};
 
 /// A tag of a comment: `@event {{ heat: number }} fire - it is hot`.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -73,26 +73,63 @@ pub fn parse(source: &str, range: Range<usize>) -> Option<Arc<TypeNode>> {
     if text.trim() == "*" {
         return Some(Arc::new(TypeNode { kind: TypeKind::Keyword(Keyword::Any), span }));
     }
-    let start = range.start.checked_sub(BEFORE.len())?;
+    in_place(source, range, BEFORE, "", |statement| {
+        let Statement::VariableDeclaration(variable) = statement else { return None };
+        Some(lower::node(&variable.declarations.first()?.type_annotation.as_ref()?.type_annotation))
+    })
+}
+
+/// The type parameters that a comment gives to what it declares: `<Id = any>`.
+fn generics(source: &str, range: Range<usize>) -> Vec<Generic> {
+    let read = in_place(source, range, "type _", " = 0", |statement| match statement {
+        Statement::TSTypeAliasDeclaration(alias) => Some(lower::generics(alias.type_parameters.as_deref())),
+        _ => None,
+    });
+    read.unwrap_or_default()
+}
+
+/// Parses a part of a comment where it stands, with a text before it and one after it, and reads the statement that these make.
+fn in_place<T>(source: &str, range: Range<usize>, before: &str, after: &str, read: impl FnOnce(&Statement<'_>) -> Option<T>) -> Option<T> {
+    let text = source.get(range.clone())?;
+    let start = range.start.checked_sub(before.len())?;
     let mut padded: String = source.as_bytes()[..start].iter().map(|b| if *b == b'\n' { '\n' } else { ' ' }).collect();
-    padded.push_str(BEFORE);
+    padded.push_str(before);
     // Lines of a comment begin with a star, and its lists may be written `Array.<T>`.
     for c in text.replace(".<", " <").chars() {
         padded.push(if c == '*' && padded.trim_end_matches([' ', '\t']).ends_with('\n') { ' ' } else { c });
     }
+    padded.push_str(after);
     let allocator = Allocator::default();
     let parsed = Parser::new(&allocator, &padded, SourceType::ts()).parse();
-    let Some(Statement::VariableDeclaration(variable)) = parsed.program.body.first() else { return None };
-    let annotation = variable.declarations.first()?.type_annotation.as_ref()?;
-    (!parsed.panicked).then(|| lower::node(&annotation.type_annotation))
+    parsed.program.body.first().filter(|_| !parsed.panicked).and_then(read)
 }
 
-/// The type that a comment declares under a name: `@typedef {T} Name`, or an object whose `@property` tags follow.
-pub(crate) fn declared<'t>(source: &str, comment: &'t str, at: usize) -> Vec<(&'t str, Arc<TypeNode>)> {
+/// A type that a comment declares: its name, its parameters and what it is.
+type Declared<'t> = (&'t str, Vec<Generic>, Arc<TypeNode>);
+
+/// The types that a comment declares: `@typedef {T} Name`, an object whose `@property` tags follow, `@template {T} Name` for what stands for
+/// any type like this one.
+pub(crate) fn declared<'t>(source: &str, comment: &'t str, at: usize) -> Vec<Declared<'t>> {
     let tags = tags(comment, at);
-    let mut out: Vec<(&str, Arc<TypeNode>)> = Vec::new();
+    // Where a part of the comment stands in the file.
+    let in_file = |part: &str| {
+        let start = at + (part.as_ptr() as usize - comment.as_ptr() as usize);
+        start..start + part.len()
+    };
+    let mut out: Vec<Declared<'_>> = Vec::new();
+    for tag in tags.iter().filter(|t| t.name == "template") {
+        let Some((name, optional)) = name_of(tag) else { continue };
+        // `[Name = T]`: what it is where nothing else is said.
+        let usual = tag.rest[1..].split_once('=').filter(|_| optional).map(|(_, text)| in_file(&text[..bracketed(text)]));
+        if let Some(node) = usual.or_else(|| tag.ty.clone()).and_then(|range| parse(source, range)) {
+            out.push((name, Vec::new(), node));
+        }
+    }
     for (i, tag) in tags.iter().enumerate().filter(|(_, t)| t.name == "typedef") {
         let Some((name, _)) = name_of(tag) else { continue };
+        let after = &tag.rest[tag.rest.find(name).map_or(0, |i| i + name.len())..];
+        let end = after.starts_with('<').then(|| after.lines().next().and_then(|line| line.rfind('>'))).flatten();
+        let generics = end.map_or_else(Vec::new, |end| generics(source, in_file(&after[..=end])));
         let properties = tags[i + 1..].iter().take_while(|t| matches!(t.name, "property" | "prop"));
         let members: Vec<Member> = properties
             .filter_map(|t| {
@@ -105,12 +142,26 @@ pub(crate) fn declared<'t>(source: &str, comment: &'t str, at: usize) -> Vec<(&'
         let span = (at as u32, (at + comment.len()) as u32);
         if !members.is_empty() {
             let shape = Shape { members, ..Shape::default() };
-            out.push((name, Arc::new(TypeNode { kind: TypeKind::Object(Arc::new(shape)), span })));
+            out.push((name, generics, Arc::new(TypeNode { kind: TypeKind::Object(Arc::new(shape)), span })));
         } else if let Some(node) = tag.ty.clone().and_then(|range| parse(source, range)) {
-            out.push((name, node));
+            out.push((name, generics, node));
         }
     }
     out
+}
+
+/// How long a text is up to the bracket that closes what opened before it.
+fn bracketed(text: &str) -> usize {
+    let mut depth = 0;
+    let closes = |(_, c): &(usize, char)| {
+        depth += match c {
+            '[' => 1,
+            ']' => -1,
+            _ => 0,
+        };
+        depth < 0
+    };
+    text.char_indices().find(closes).map_or(text.len(), |(at, _)| at)
 }
 
 #[cfg(test)]

@@ -47,8 +47,8 @@ impl Module {
         }
         for (start, end) in out.comments.clone() {
             let comment = &source[start as usize..end as usize];
-            for (name, node) in comments::declared(source, comment, start as usize) {
-                out.add(name.to_owned(), TypeDeclaration::Alias(Vec::new(), node));
+            for (name, generics, node) in comments::declared(source, comment, start as usize) {
+                out.add(name.to_owned(), TypeDeclaration::Alias(generics, node));
             }
         }
         out

@@ -150,6 +150,21 @@ fn objects_interfaces_and_classes() {
 }
 
 #[test]
+fn what_comments_declare() {
+    const ITEM: &str = "/**\n * @typedef {object} Piece<Id = number>\n * @property {Id} id\n * @property {string} text\n * @property {boolean} [sold] - it is gone\n */";
+    let rows = [
+        ("type X = Piece", "{ id: number; text: string; sold?: boolean }"),
+        ("type X = Piece<'a'>", r#"{ id: "a"; text: string; sold?: boolean }"#),
+        ("/** @template {Piece<string>} [Item=Piece<[1]>] */ type X = Item", "{ id: [1]; text: string; sold?: boolean }"),
+        ("/** @template {Piece<string>} Item */ type X = Item['id']", "string"),
+        ("/** @template Item */ type X = Item", "?Item"),
+    ];
+    for (source, wanted) in rows {
+        assert_eq!(told(&shelf(&[]), &format!("{ITEM}\n{source}")), wanted, "{source}");
+    }
+}
+
+#[test]
 fn utilities_of_the_language() {
     check(&[
         ("type X = Partial<{ a: 1 }>", "{ a?: 1 }"),

@@ -52,11 +52,13 @@ fn make_observable(seen: &PhaseSnapshot) -> String {
     let mut shown = Shown::new(&seen.tree);
     let read = seen.tree.composed_descendants(body).filter_map(|node| {
         let element = seen.tree.element(node)?;
-        Some((node, !element.is_html("input") && shown.is_hidden(node), idle(&seen.tree, node)))
+        // What is hidden from everybody while it is shut stands where its next opening begins.
+        let unseen = std::iter::once(node).chain(seen.tree.flat_ancestors(node)).any(|n| seen.tree.attr(n, "aria-hidden") == Some("true"));
+        Some((node, !element.is_html("input") && shown.is_hidden(node), unseen, idle(&seen.tree, node)))
     });
-    let read: Vec<(NodeId, bool, Vec<&'static str>)> = read.collect();
+    let read: Vec<(NodeId, bool, bool, Vec<&'static str>)> = read.collect();
     let mut doc = seen.tree.clone();
-    for (node, hidden, idle) in read {
+    for (node, hidden, unseen, idle) in read {
         let Some(element) = doc.element_mut(node) else { continue };
         element.attrs.retain(|a| !idle.contains(&&*a.name));
         if hidden {
@@ -66,7 +68,7 @@ fn make_observable(seen: &PhaseSnapshot) -> String {
         }
         for name in ["class", "part"] {
             if let Some(list) = element.attr(name) {
-                let mut words: Vec<&str> = list.split_ascii_whitespace().collect();
+                let mut words: Vec<&str> = list.split_ascii_whitespace().filter(|word| !OF_A_WAY.is_match(word)).collect();
                 words.sort_unstable();
                 words.dedup();
                 let sorted = words.join(" ");
@@ -75,7 +77,11 @@ fn make_observable(seen: &PhaseSnapshot) -> String {
         }
         if let Some(text) = element.attr("style") {
             let mut declared = style::parse(text);
-            declared.retain(|d| !PASSING.iter().any(|p| d.name.starts_with(p)) && !AT_REST.contains(&(d.name.as_str(), d.value.as_str())));
+            declared.retain(|d| {
+                !PASSING.iter().any(|p| d.name.starts_with(p))
+                    && !AT_REST.contains(&(d.name.as_str(), d.value.as_str()))
+                    && !(d.name == "transform" && (unseen || IDENTITY.is_match(&d.value)))
+            });
             declared.sort_by(|a, b| a.name.cmp(&b.name));
             let sorted = style::serialize(&declared);
             set_or_remove(element, "style", &sorted);
@@ -93,14 +99,40 @@ fn make_observable(seen: &PhaseSnapshot) -> String {
             }
         }
     }
-    // A place in the body that something was moved to and is empty again.
-    for node in doc.children(body).collect::<Vec<_>>() {
-        let is_empty = |e: &Element| e.attrs.iter().all(|a| &*a.name == "id") && e.is_html("div");
-        if doc.element(node).is_some_and(is_empty) && doc.children(node).next().is_none() && doc.children(body).nth(1).is_some() {
+    // A place in the body that something was moved to and is empty again. The first is the component's own.
+    for node in seen.tree.children(body).collect::<Vec<_>>().into_iter().rev() {
+        if is_empty_place(&seen.tree, node) && doc.children(body).nth(1).is_some() {
             doc.detach(node);
         }
     }
     normalised(doc, body, seen.tree.focused)
+}
+
+/// A class that says how far an element has come into the page or out of it: `fade-enter-done`.
+static OF_A_WAY: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"-(?:appear|enter|leave|exit)-(?:from|active|to|done|start|end|prepare)$").expect("the pattern is well-formed")
+});
+/// A transform that moves nothing.
+static IDENTITY: LazyLock<Regex> = LazyLock::new(|| {
+    let part = r"(?:(?:translate(?:[XYZ]|3d)?|rotate[XYZ]?|skew[XY]?)\(\s*(?:-?0(?:px|%|deg|em|rem)?\s*,?\s*)+\)|scale(?:[XYZ]|3d)?\(\s*(?:1\s*,?\s*)+\))";
+    Regex::new(&format!(r"^{part}(?:\s+{part})*$")).expect("the pattern is well-formed")
+});
+
+/// Whether an element holds nothing but more of its kind, and takes no room on the page.
+fn is_empty_place(doc: &Document, node: NodeId) -> bool {
+    let takes_none = |node: NodeId| {
+        let Some(element) = doc.element(node) else { return doc.text_content(node).trim().is_empty() };
+        let is_plain = |name: &str| matches!(name, "id" | "class" | "aria-live") || name.starts_with("data-");
+        let of = |name: &str| doc.computed(node).map_or_else(String::new, |computed| computed.get(name).to_string());
+        let is_one_of = |name: &str, values: &[&str]| values.contains(&of(name).as_str());
+        (element.is_html("div") || element.is_html("span"))
+            && element.shadow.is_none()
+            && element.attrs.iter().all(|a| is_plain(&a.name))
+            && is_one_of("position", &["static", "relative"])
+            && ["height", "min-height"].iter().all(|name| is_one_of(name, &["auto", "0px"]))
+            && ["padding-top", "padding-bottom", "border-top-width", "border-bottom-width"].iter().all(|name| of(name) == "0px")
+    };
+    std::iter::once(node).chain(doc.descendants(node)).all(takes_none)
 }
 
 /// Attributes that say nothing where they stand: `tabindex` on what is disabled, an empty `title` where none around it shows through, the empty
@@ -352,11 +384,21 @@ mod tests {
         for (a, b, same) in [
             ("<p class='a b'>x</p>", "<p class='b  a'>x</p>", true),
             ("<p class=''>x</p>", "<p>x</p>", true),
+            ("<p class='kiln fade-appear-done fade-enter-done'>x</p>", "<p class='kiln fade-enter-done'>x</p>", true),
+            ("<p class='icon-exit'>x</p>", "<p>x</p>", false),
             ("<p data-part='Button-plain-:r1:'>x</p>", "<p data-part='Button-plain-:r8:'>x</p>", true),
             ("<p data-part='Button-1'>x</p>", "<p data-part='Button-8'>x</p>", false),
             ("<p style='color:red;width:1px'>x</p>", "<p style='width: 1px; color: red'>x</p>", true),
             ("<p style='transition: opacity 1s'>x</p>", "<p style>x</p>", true),
             ("<p style='height: auto; z-index: 2001'>x</p>", "<p style='z-index: 2002'>x</p>", true),
+            ("<p style='transform: translateY(0px) scale(1, 1)'>x</p>", "<p>x</p>", true),
+            ("<p style='transform: translateY(4px)'>x</p>", "<p>x</p>", false),
+            ("<p aria-hidden=true><b style='transform: translateY(-9px)'>x</b></p>", "<p aria-hidden=true><b>x</b></p>", true),
+            ("<p>x</p><div class=place><div aria-live=polite class=over></div></div>", "<p>x</p>", true),
+            ("<p>x</p><div class=place><div role=status></div></div>", "<p>x</p>", false),
+            ("<div></div><div class=place></div>", "<div></div>", true),
+            ("<p>x</p><div style='position: fixed; inset: 0'></div>", "<p>x</p>", false),
+            ("<p>x</p><style>.over { padding: 4px }</style><div class=over></div>", "<p>x</p><style>.over { padding: 4px }</style>", false),
             ("<p style='color:red'>x</p>", "<p style='color:blue'>x</p>", false),
             ("<p hidden class=a>x</p>", "<p hidden class=b>y</p>", true),
             ("<p hidden>x</p>", "<p>x</p>", false),

@@ -26,7 +26,7 @@ const NETWORK: &str = "give a canned reply under `network` in a contract";
 /// Words and what they ask for; the first that match count.
 static WORDS: LazyLock<Vec<(Regex, &str)>> = LazyLock::new(|| {
     let words = [
-        (r"\$localize is not defined", LOCALIZE),
+        (r"\$localize is not defined|dependencies is using i18n", LOCALIZE),
         // Angular's injector; Vue's.
         (r"NG0201|No provider (?:found )?for |NullInjectorError", SETUP),
         (r#"^injection ".*" not found|injection "[^"]*" not found"#, WRAP),

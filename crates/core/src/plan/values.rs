@@ -133,6 +133,8 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
         Type::Union { of } => of.get(i % of.len().max(1)).cloned(),
         // What is mostly methods is an instance of something, and methods that give nothing are none of it.
         Type::Object { fields } if is_instance(fields) => None,
+        // The innermost branches of a tree, of which no more is known, are left out.
+        Type::Object { fields } if fields.iter().any(|f| f.required && is_more_of_itself(&f.ty)) => None,
         Type::Object { fields } => {
             // A callback that may be left out is: what calls it asks for it first.
             let of = fields.iter().filter(|f| f.required || all && i != 1 && f.ty != Type::Function);
@@ -144,6 +146,8 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
                 Type::String if key.is_none_or(|k| *k != f.name) && of_a_kind(&f.name).is_some() => {
                     of_a_kind(&f.name).map(|t| json!(t[i % 3]))
                 }
+                // A component that has to be there shows nothing.
+                Type::Unresolved { text } if f.required && text == "component" => Some(json!({ FUNCTION: null })),
                 Type::Function if gives_text(&f.name) => Some(json!({ FUNCTION: "text" })),
                 Type::String if key.is_some_and(|k| *k != f.name) => Some(json!(["Mug", "Bowl", "Tall vase"][i % 3])),
                 Type::String if key.is_some() => Some(json!(["mug", "bowl", "tall-vase"][i % 3])),
@@ -158,6 +162,11 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
         Type::Either { of } => of.iter().find_map(|t| item(t, i, all)),
         other => edge_values(other).into_iter().find_map(plain_json),
     }
+}
+
+/// Whether a type is told no further, as it holds itself.
+fn is_more_of_itself(ty: &Type) -> bool {
+    matches!(ty, Type::Unresolved { text } if text == "more of itself")
 }
 
 /// Whether fields are those of an instance: most of them, and several, are methods that have to be there. Handlers (`onSave`) are none: nobody

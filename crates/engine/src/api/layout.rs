@@ -8,6 +8,7 @@ use fidelon_layout::{Area, Geometry, Scrolled};
 
 use super::{Natives, number};
 use crate::host::Host;
+use crate::limits::Meter;
 
 /// What is known of boxes.
 #[derive(Debug, Default)]
@@ -18,6 +19,9 @@ pub(crate) struct Layout {
     scrolls: Cell<u64>,
 }
 
+/// What laying out an element counts: about the steps that the engine makes meanwhile.
+const STEPS_PER_BOX: u64 = 100;
+
 /// What a layout was made of: the document's own turns, and that of scrolling.
 type Turn = ((u64, u64), u64);
 
@@ -26,7 +30,7 @@ impl Layout {
         (doc.turn(), self.scrolls.get())
     }
 
-    fn of(&self, doc: &Document) -> Rc<Geometry> {
+    fn of(&self, doc: &Document, meter: &Meter) -> Rc<Geometry> {
         let turn = self.turn(doc);
         if let Some((of, geometry)) = &*self.known.borrow()
             && *of == turn
@@ -34,6 +38,7 @@ impl Layout {
             return geometry.clone();
         }
         let geometry = Rc::new(Geometry::of(doc, &self.scrolled.borrow()));
+        meter.count(STEPS_PER_BOX * geometry.len() as u64);
         *self.known.borrow_mut() = Some((turn, geometry.clone()));
         geometry
     }
@@ -46,7 +51,7 @@ macro_rules! measures {
         $n.add($name, move |node: u32 $(, $arg: $ty)*| {
             let $doc = host.doc.borrow();
             let $id = super::known(&$doc, node);
-            let $geometry = host.layout.of(&$doc);
+            let $geometry = host.layout.of(&$doc, &host.meter);
             $body
         })?;
     })*};
@@ -93,7 +98,7 @@ fn scrolling(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     n.add("scroll", move |node: u32, x: f64, y: f64| {
         let id = NodeId(node);
         let doc = host.doc.borrow();
-        let most = host.layout.of(&doc).most_scrolled(&doc, id);
+        let most = host.layout.of(&doc, &host.meter).most_scrolled(&doc, id);
         #[allow(clippy::cast_possible_truncation, reason = "it is cut to what there is")]
         let at = ((x as f32).clamp(0.0, most.0), (y as f32).clamp(0.0, most.1));
         let mut scrolled = host.layout.scrolled.borrow_mut();
@@ -128,7 +133,7 @@ pub(crate) fn resolved(host: &Host, id: NodeId, name: &str) -> String {
     let one = |name: &str| {
         let raw = computed.get(name);
         let asks = raw == "auto" || raw.contains('%') || matches!(name, "width" | "height");
-        let used = asks.then(|| host.layout.of(&doc).used(&doc, id, name)).flatten();
+        let used = asks.then(|| host.layout.of(&doc, &host.meter).used(&doc, id, name)).flatten();
         used.map_or(raw, |px| format!("{}px", fidelon_css::number(sixtyfourths(px))))
     };
     match &*name {
@@ -139,7 +144,7 @@ pub(crate) fn resolved(host: &Host, id: NodeId, name: &str) -> String {
             fidelon_dom::style::joined(&sides.iter().map(String::as_str).collect::<Vec<_>>())
         }
         other if other.starts_with("margin-") || other.starts_with("padding-") => one(other),
-        "transform" if raw.contains('%') => match host.layout.of(&doc).matrix(&doc, id) {
+        "transform" if raw.contains('%') => match host.layout.of(&doc, &host.meter).matrix(&doc, id) {
             Some(matrix) => format!("matrix({})", matrix.map(|n| fidelon_css::number(f64::from(n))).join(", ")),
             None => raw,
         },

@@ -74,8 +74,8 @@ macro_rules! writes {
         #[allow(unused_mut, reason = "some bodies only pass the document on, and some take no text")]
         $n.add($name, move |node: u32 $(, $arg: <$ty as crate::api::Taken>::From)*| {
             $(let mut $arg = <$ty as crate::api::Taken>::taken($arg);)*
-            host.weight.add(0 $(+ crate::api::Heavy::bytes(&$arg))*);
-            if host.weight.is_over() {
+            host.meter.weight().add(0 $(+ crate::api::Heavy::bytes(&$arg))*);
+            if host.meter.weight().is_over() {
                 $(crate::api::Heavy::empty(&mut $arg);)*
             }
             let mut $doc = host.doc.borrow_mut();

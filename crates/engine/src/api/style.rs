@@ -25,7 +25,7 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     n.add("media", move |query: String| Media::parse(&query).matches(host.doc.borrow().viewport()))?;
     let host = n.host.clone();
     n.add("register_property", move |name: String, initial: Option<String>, inherits: bool| {
-        host.weight.add(name.len() + initial.as_ref().map_or(0, String::len));
+        host.meter.weight().add(name.len() + initial.as_ref().map_or(0, String::len));
         host.doc.borrow_mut().register_property(&name, initial.as_deref(), inherits);
     })?;
     let host = n.host.clone();
@@ -49,7 +49,7 @@ fn sheets(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     n.add("sheet_rule", move |of: usize, at: usize| host.doc.borrow().sheet_rules(of).get(at).map(|r| told(r)))?;
     let host = n.host.clone();
     n.add("sheet_replace", move |of: usize, text: String| {
-        host.weight.add(text.len());
+        host.meter.weight().add(text.len());
         host.doc.borrow_mut().replace_sheet(of, &text);
     })?;
     let host = n.host.clone();
@@ -57,7 +57,7 @@ fn sheets(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     n.add("sheet_turn", move |of: usize| host.doc.borrow().sheet_turn(of) as f64)?;
     let host = n.host.clone();
     n.add("sheet_insert", move |of: usize, text: String, at: usize| {
-        host.weight.add(text.len());
+        host.meter.weight().add(text.len());
         host.doc.borrow_mut().insert_rule(of, &text, at).err().unwrap_or_default()
     })?;
     let host = n.host.clone();

@@ -99,8 +99,8 @@ fn creation(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     for (name, make) in [("create_text", text as fn(String) -> NodeData), ("create_comment", NodeData::Comment)] {
         let host = n.host.clone();
         n.add(name, move |super::Text(text): super::Text| {
-            host.weight.add(text.len());
-            let text = if host.weight.is_over() { String::new() } else { text };
+            host.meter.weight().add(text.len());
+            let text = if host.meter.weight().is_over() { String::new() } else { text };
             host.doc.borrow_mut().push(make(text)).0
         })?;
     }
@@ -112,14 +112,14 @@ fn creation(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     n.add("create_doctype", move |name: String| host.doc.borrow_mut().push(NodeData::Doctype(name)).0)?;
     let host = n.host.clone();
     n.add("create_instruction", move |target: String, data: String| {
-        host.weight.add(target.len() + data.len());
+        host.meter.weight().add(target.len() + data.len());
         host.doc.borrow_mut().push(NodeData::Instruction(target.into(), data)).0
     })?;
     let host = n.host.clone();
     // What is wrong with a text of XML; empty where it is put into the node as a tree.
     n.add("parse_xml", move |into: u32, text: String| {
-        host.weight.add(text.len());
-        if host.weight.is_over() {
+        host.meter.weight().add(text.len());
+        if host.meter.weight().is_over() {
             return "it is too long".to_owned();
         }
         let mut doc = host.doc.borrow_mut();
@@ -129,8 +129,8 @@ fn creation(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     let host = n.host.clone();
     // The two identifiers of its doctype, and `quirks` where it is in that mode.
     n.add("parse_html", move |into: u32, text: String| {
-        host.weight.add(text.len());
-        if host.weight.is_over() {
+        host.meter.weight().add(text.len());
+        if host.meter.weight().is_over() {
             return Vec::new();
         }
         let mut doc = host.doc.borrow_mut();
@@ -143,9 +143,9 @@ fn creation(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         let mut doc = host.doc.borrow_mut();
         let node = known(&doc, node);
         if deep {
-            host.weight.add(doc.text_content(node).len());
+            host.meter.weight().add(doc.text_content(node).len());
         }
-        let deep = deep && !host.weight.is_over();
+        let deep = deep && !host.meter.weight().is_over();
         doc.clone_node(node, deep).0
     })?;
     writes!(n,

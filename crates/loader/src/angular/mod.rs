@@ -21,7 +21,7 @@ use serde_json::Value as Json;
 use crate::loader::tidy;
 
 pub use application::{Application, Start};
-pub use modules::declaring;
+pub use modules::{declaring, too_old};
 pub use workspace::Workspace;
 pub(crate) use workspace::Workspaces;
 

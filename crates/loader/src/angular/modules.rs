@@ -12,6 +12,9 @@ use oxc::span::SourceType;
 use super::{Project, decorator};
 use crate::loader::tidy;
 
+/// From this version on an application is made without a page of its own (`createApplication`).
+const PLAYED_SINCE: u32 = 14;
+
 /// From this version on a component is a standalone one unless it says otherwise.
 const STANDALONE_SINCE: u32 = 19;
 
@@ -90,6 +93,11 @@ fn is_standalone(project: &Project, path: &Path, source: &str, class: &str) -> O
         })
     })??;
     Some(written.unwrap_or_else(|| version(project, path).is_none_or(|v| v >= STANDALONE_SINCE)))
+}
+
+/// The version of the framework that a file gets, where it is too old to be played.
+pub fn too_old(path: &Path) -> Option<u32> {
+    version(&Project::of(path), path).filter(|v| *v < PLAYED_SINCE)
 }
 
 /// The major version of the framework that a file gets.

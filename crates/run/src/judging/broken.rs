@@ -55,9 +55,7 @@ pub(super) fn finding(
     let cause = causes.next();
     // What a framework or an engine does not tell the place of is told by the declaration of the prop that it is about.
     if failure.place.is_none() && kind == RuleKind::Law {
-        let of_cause = cause.iter().flatten().map(|condition| condition.prop.as_str());
-        let mut props = shown.about.as_deref().into_iter().chain(of_cause);
-        failure.place = props.find_map(|prop| surface.prop(prop)?.place.clone());
+        failure.place = shown.about.as_deref().and_then(|prop| surface.prop(prop)?.place.clone());
     }
     Some(Finding {
         rule: name.to_owned(),

@@ -2,7 +2,7 @@
 
 use fidelon_dom::{Document, NodeId, accessible_name, form, role_of};
 
-use super::acting::{controls, in_words};
+use super::acting::{broken_at, controls};
 use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount};
 use crate::finding::Failure;
 use crate::observation::PhaseSnapshot;
@@ -18,8 +18,8 @@ fn site(doc: &Document, node: NodeId) -> String {
     format!("{} {} {}", role_of(doc, node).unwrap_or_default(), doc.local_name(node).unwrap_or_default(), classes)
 }
 
-/// A control: its site, whether it has a name, and the control in words.
-type Found = (String, bool, String);
+/// A control: its site, and what is told of it where it has no name.
+type Found = (String, Option<Failure>);
 
 /// Every control has an accessible name. What it is called may come of a prop or a slot: so a control is at fault when no combination
 /// gives it a name, nor a label that the parent passes on to it.
@@ -30,7 +30,7 @@ pub(super) fn named(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome
         let Some(page) = observation.mount().filter(|_| !failed(&observation)) else { continue };
         let doc = &page.tree;
         let of = controls(doc).into_iter().filter(|n| needs_name(doc, *n) && !is_given(page, *n));
-        let found = of.map(|n| (site(doc, n), !accessible_name(doc, n).is_empty(), in_words(doc, n)));
+        let found = of.map(|n| (site(doc, n), accessible_name(doc, n).is_empty().then(|| broken_at(doc, n))));
         seen.push((combination, found.collect()));
     }
     // What may carry the name is not passed where its type says too little: then nobody can tell.
@@ -46,26 +46,23 @@ pub(super) fn named(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome
     let mut out = Vec::new();
     for (combination, sites) in &seen {
         let mut failure = None;
-        for (site, has_name, words) in sites {
-            if *has_name {
-                continue;
-            }
+        for (site, nameless) in sites {
+            let Some(nameless) = nameless else { continue };
             let fault = match judged.iter().find(|(s, _)| s == site) {
                 Some((_, fault)) => *fault,
                 None => {
-                    let ever = seen.iter().flat_map(|(_, s)| s).any(|(s, named, _)| s == site && *named);
+                    let ever = seen.iter().flat_map(|(_, s)| s).any(|(s, nameless)| s == site && nameless.is_none());
                     let fault = !ever && !is_bare_field(combination, site, runs)? && !can_be_named(combination, context, site, runs)?;
                     judged.push((site.clone(), fault));
                     fault
                 }
             };
-            if fault && !context.except.contains(words) {
+            if fault && !nameless.node.as_ref().is_some_and(|words| context.except.contains(words)) {
                 failure.get_or_insert_with(|| Failure {
                     message: "a control has no accessible name, in this and in every combination".into(),
                     expected: Some("a name: text in it, a label, `aria-label`".into()),
                     actual: Some("none".into()),
-                    node: Some(words.clone()),
-                    ..Failure::default()
+                    ..nameless.clone()
                 });
             }
         }
@@ -264,8 +261,7 @@ fn doubled(
                 message: message.into(),
                 expected: Some("once".into()),
                 actual: Some(format!("id=\"{id}\" twice")),
-                node: Some(in_words(doc, node)),
-                ..Failure::default()
+                ..broken_at(doc, node)
             });
         }
         known.push((root, id));
@@ -296,8 +292,7 @@ fn dangling(seen: &PhaseSnapshot, combination: &Combination, except: &[String]) 
                 message: format!("`{attribute}` refers to an id that is not on the page"),
                 expected: Some(format!("an element with id=\"{missing}\"")),
                 actual: Some("none".into()),
-                node: Some(in_words(doc, node)),
-                ..Failure::default()
+                ..broken_at(doc, node)
             };
             (!some).then(|| (node, failure()))
         })

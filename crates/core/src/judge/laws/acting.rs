@@ -3,9 +3,11 @@
 
 use fidelon_dom::{Document, NodeId, accessible_name, form, role_of};
 
+use crate::finding::Failure;
 use crate::locator::Locator;
 use crate::observation::PhaseSnapshot;
 use crate::stage::Step;
+use crate::trace::ElementTrace;
 
 /// The roles that a person acts on (WAI-ARIA 1.2 §5.3.2, without those that only hold others).
 const WIDGETS: [&str; 16] = [
@@ -86,6 +88,12 @@ pub(crate) fn is_there(doc: &Document, control: NodeId, other: &Document) -> boo
 /// A control in words: `button "Raise"`, `textbox`.
 pub(crate) fn in_words(doc: &Document, node: NodeId) -> String {
     let name = accessible_name(doc, node);
-    let role = role_of(doc, node).or(doc.local_name(node)).unwrap_or_default();
+    // What has no role says most by its tag.
+    let role = role_of(doc, node).filter(|role| *role != "generic").or(doc.local_name(node)).unwrap_or_default();
     if name.is_empty() { role.to_owned() } else { format!("{role} {name:?}") }
+}
+
+/// What breaks at a control: the rest of a failure.
+pub(crate) fn broken_at(doc: &Document, node: NodeId) -> Failure {
+    Failure { node: Some(in_words(doc, node)), element: ElementTrace::of(doc, node).map(Box::new), ..Failure::default() }
 }

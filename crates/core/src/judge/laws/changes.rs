@@ -13,7 +13,7 @@ use crate::judge::equivalence::{difference, observable, without_marks};
 use crate::judge::warnings;
 use crate::naming::kebab;
 use crate::observation::{Note, Observation, PhaseSnapshot, Tone};
-use crate::plan::Domain;
+use crate::plan::{Domain, is_time};
 use crate::stage::{Combination, Script, StageError, Step};
 use crate::surface::Prop;
 use crate::value::Value;
@@ -44,6 +44,9 @@ pub(super) fn is_nothing(value: &Value) -> bool {
 pub(super) fn is_late(prop: &Prop, from: &Value, to: &Value) -> bool {
     prop.default.is_none() && is_nothing(from) && !is_nothing(to)
 }
+
+/// Longer than any time that the plan passes but the longest.
+pub(super) const LONG: Step = Step::Elapse { milliseconds: 6_000 };
 
 /// Changes of all props together, about: a component that takes a hundred of them is not tried with eight values of each.
 const MOST_CHANGES_OF_ALL: usize = 240;
@@ -121,8 +124,9 @@ pub(super) fn changes<'a>(
         let Domain::Prop(name, values) = domain else { continue };
         let Some(prop) = context.surface.prop(name) else { continue };
         let keeps = !context.surface.framework.record().can_unset_props;
-        // Where a default counts once, a fresh mount shows it and one that is passed nothing any more does not: both are right.
-        let keeps = keeps || context.surface.defaults_once && prop.default.is_some();
+        // Where a default counts once, a fresh mount shows it and one that is passed nothing any more does not: both are right. So is it
+        // where the default is that of a part, which is passed what is passed here.
+        let keeps = keeps || context.surface.defaults_once;
         let back = |to: &Value| !keeps || *to != Value::Absent;
         if is_initial(name) || context.except.contains(name) || values.len() < 2 {
             continue;
@@ -132,7 +136,8 @@ pub(super) fn changes<'a>(
         let pass = |value: &Value| vec![pass_of(name, value)];
         let (chain, steps) = chain(plain, name, &values);
         let chained = runs.play(&chain)?;
-        for (i, (from, to)) in steps.into_iter().enumerate().filter(|(_, (from, to))| wanted(prop, from, to) && back(to)) {
+        let is_asked = |from: &Value, to: &Value| wanted(prop, from, to) && back(to) && !begins_otherwise(from, to);
+        for (i, (from, to)) in steps.into_iter().enumerate().filter(|(_, (from, to))| is_asked(from, to)) {
             let to_all = change(plain, name, to.clone());
             let fresh = runs.play(&told(&to_all))?;
             let Some(mut expected) = fresh.phases.get(1).filter(|s| s.settled && !failed(&fresh)).cloned() else { continue };
@@ -142,10 +147,11 @@ pub(super) fn changes<'a>(
             }
             let mut observed: Option<(Rc<PhaseSnapshot>, Vec<String>)> = chained.phases.get(i + 1).map(|s| (s.clone(), words(&chained)));
             if observed.as_ref().is_none_or(|(seen, _)| threw(seen).is_some() || observable(seen) != observable(&expected)) {
-                // It may still be on its way: what transitions come to counts.
+                // It may still be on its way: what transitions come to counts, also those that the value before made long.
+                let rest = if is_time(name) { vec![LONG] } else { pause() };
                 let before = change(plain, name, from.clone());
-                let alone = runs.play(&Script { phases: vec![pass(to), pause()], ..mount(&before) })?;
-                let fresh = runs.play(&Script { phases: vec![pass(to), pause()], ..mount(&to_all) })?;
+                let alone = runs.play(&Script { phases: vec![pass(to), rest.clone()], ..mount(&before) })?;
+                let fresh = runs.play(&Script { phases: vec![pass(to), rest], ..mount(&to_all) })?;
                 if failed_at(&alone, 0) || takes_over(&alone) {
                     continue;
                 }
@@ -165,6 +171,9 @@ pub(super) fn changes<'a>(
                 }
             }
             let Some((updated, events)) = observed else { continue };
+            if leaves_alone(prop, context, &change(plain, name, from.clone()), to, &updated, runs)? {
+                continue;
+            }
             let host = context.surface.framework.record().is_element;
             let passed = |p: &&Prop| p.name == *name || to_all.props.get(&p.name).is_some_and(|v| *v != Value::Absent);
             let states =
@@ -173,6 +182,34 @@ pub(super) fn changes<'a>(
         }
     }
     Ok(out)
+}
+
+/// Whether two objects differ in what counts in the beginning alone: options for a part, one of which is where that part begins.
+fn begins_otherwise(from: &Value, to: &Value) -> bool {
+    let beginning = |value: &Value| match value {
+        Value::Json(Json::Object(fields)) => {
+            fields.iter().filter(|(name, _)| is_initial(name)).map(|(name, value)| (name.clone(), value.clone())).collect::<Vec<_>>()
+        }
+        _ => Vec::new(),
+    };
+    beginning(from) != beginning(to)
+}
+
+/// Whether a component goes on with a state that is no longer passed: where all that is passed comes as props, what is not passed is the
+/// component's own, and it begins with what was there.
+fn leaves_alone(
+    prop: &Prop,
+    context: &LawContext<'_>,
+    before: &Combination,
+    to: &Value,
+    updated: &PhaseSnapshot,
+    runs: &mut dyn Runs,
+) -> Result<bool, StageError> {
+    if *to != Value::Absent || prop.default.is_some() || !context.surface.framework.record().passes_all_as_props {
+        return Ok(false);
+    }
+    let before = runs.play(&told(before))?;
+    Ok(before.phases.get(1).is_some_and(|seen| observable(seen) == observable(updated)))
 }
 
 /// A prop, the value that the parent sets it to, the combination that is so made, and what was seen then.

@@ -6,7 +6,7 @@ use fidelon_dom::form;
 use indexmap::IndexMap;
 use serde_json::Value as Json;
 
-use super::acting::{acts, controls};
+use super::acting::{acts, broken_at, controls};
 use super::pressing::{self, Acted};
 use super::{Checked, LawContext, LawOutcome, Runs, change, changes, failed, mount, used};
 use crate::finding::Failure;
@@ -191,8 +191,7 @@ fn inert_by_its_word(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcom
             message: format!("a press of what says that it is disabled makes it emit `{}`", event.name),
             expected: Some("nothing".into()),
             actual: Some(in_words(event)),
-            node: Some(super::acting::in_words(doc, acted.node)),
-            ..Failure::default()
+            ..broken_at(doc, acted.node)
         });
         let events = self::told(&acted);
         out.push(Checked { combination: acted.combination, failure, events, about: Some(SAYS_DISABLED.to_owned()) });
@@ -204,6 +203,14 @@ fn inert_by_its_word(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcom
 fn is_of_change(event: &Emitted) -> bool {
     let name = event.name.to_lowercase();
     event.binding || ["change", "input", "update", "toggle"].iter().any(|w| name.contains(w))
+}
+
+/// Whether an event tells that something that was open is so no more: a press beside it closes it, whatever else it refuses.
+fn is_closing(event: &Emitted) -> bool {
+    let name = event.name.to_lowercase();
+    let of = |words: &[&str]| words.iter().any(|word| name.contains(word));
+    let tells_no = event.payload.first().is_some_and(|value| *value == Value::json(false));
+    of(&["close", "hide", "dismiss"]) || tells_no && of(&["open", "show", "visible", "expanded"])
 }
 
 fn inert_while(name: &str, only_changes: bool, context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
@@ -237,6 +244,7 @@ fn inert_while(name: &str, only_changes: bool, context: &LawContext<'_>, runs: &
             .flat_map(|p| p.events.iter().chain(&p.strays))
             .filter(|e| !is_of_attention(e))
             .filter(|e| !only_changes || is_of_change(e))
+            .filter(|e| !is_closing(e))
             .collect();
         let failure = heard.first().map(|first| Failure {
             message: format!("it emits `{}` although `{name}` is true", first.name),
@@ -274,8 +282,7 @@ pub(super) fn once(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome 
             message: format!("one press makes it emit `{}` twice", event.name),
             expected: Some(format!("{}, once", in_words(event))),
             actual: Some(events.iter().map(|e| in_words(e)).collect::<Vec<_>>().join(", then ")),
-            node: Some(super::acting::in_words(&acted.before.tree, acted.node)),
-            ..Failure::default()
+            ..broken_at(&acted.before.tree, acted.node)
         });
         let about = twice.map(|e| e.name.clone());
         out.push(Checked { combination: acted.combination.clone(), failure, events: told(&acted), about });
@@ -313,8 +320,7 @@ pub(super) fn current(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutco
                     message: format!("`{}` tells the value that `{}` had before", event.name, report.name),
                     expected: Some(new.to_string()),
                     actual: Some(in_words(event)),
-                    node: Some(super::acting::in_words(&acted.before.tree, acted.node)),
-                    ..Failure::default()
+                    ..broken_at(&acted.before.tree, acted.node)
                 });
                 let about = Some(event.name.clone());
                 out.push(Checked { combination: acted.combination.clone(), failure, events: told(&acted), about });
@@ -412,8 +418,7 @@ pub(super) fn latest(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcom
             message: format!("the parent passed another callback for `{}`, and the first one is called", event.name),
             expected: Some("the callback that was passed last is called".into()),
             actual: Some(format!("{}, by the callback that was there before", in_words(event))),
-            node: Some(super::acting::in_words(&acted.before.tree, acted.node)),
-            ..Failure::default()
+            ..broken_at(&acted.before.tree, acted.node)
         });
         out.push(Checked { combination: acted.combination.clone(), failure, events: told(&acted), about: old.map(|e| e.name) });
     }

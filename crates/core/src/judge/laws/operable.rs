@@ -2,7 +2,7 @@
 
 use fidelon_dom::{Document, NodeId, form, role_of, serialize};
 
-use super::acting::{controls, in_words};
+use super::acting::{broken_at, controls, in_words};
 use super::changes::pass_of;
 use super::event::OF_ATTENTION;
 use super::pressing::{Acted, acted, each, is_reached, reacts};
@@ -55,8 +55,7 @@ pub(super) fn keys(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome 
             message: "a press works it, and no key does".into(),
             expected: Some("Enter or Space does what a press does".into()),
             actual: Some("nothing".into()),
-            node: Some(in_words(&pressed.before.tree, pressed.node)),
-            ..Failure::default()
+            ..broken_at(&pressed.before.tree, pressed.node)
         });
         out.push(checked(&pressed, failure));
     }
@@ -136,8 +135,7 @@ fn arrows(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
                     message: format!("`{key}` brings it from {was} to {is}"),
                     expected: Some(format!("{was} or {}", if way > 0.0 { "more" } else { "less" })),
                     actual: Some(is.to_string()),
-                    node: Some(words.clone()),
-                    ..Failure::default()
+                    ..broken_at(doc, node)
                 }));
             }
             out.push(Checked { combination: combination.clone(), failure, events: Vec::new(), about: Some(role.to_owned()) });
@@ -169,8 +167,7 @@ pub(super) fn focus(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome
             message: "it is made anew while it is used, and loses the focus".into(),
             expected: Some("the focus stays on it".into()),
             actual: Some("the focus is on nothing".into()),
-            node: Some(in_words(&pressed.before.tree, pressed.node)),
-            ..Failure::default()
+            ..broken_at(&pressed.before.tree, pressed.node)
         });
         out.push(checked(&pressed, failure));
     }
@@ -185,9 +182,11 @@ fn leads_elsewhere(doc: &Document, node: NodeId) -> bool {
 }
 
 /// Whether a node that stands where the control stood is meant to be the control: it has its name. Where a row is taken away, the control of
-/// the next one moves up, or comes in for it, and is no other form of it.
+/// the next one moves up, or comes in for it, and is no other form of it: there is one less of them then.
 fn is_in_its_place(pressed: &Acted, now: NodeId) -> bool {
-    in_words(&pressed.before.tree, pressed.node) == in_words(&pressed.after.tree, now)
+    let words = in_words(&pressed.before.tree, pressed.node);
+    let count = |doc: &Document| controls(doc).into_iter().filter(|n| in_words(doc, *n) == words).count();
+    words == in_words(&pressed.after.tree, now) && count(&pressed.after.tree) >= count(&pressed.before.tree)
 }
 
 /// `aria-expanded` follows what a press opens and closes (WAI-ARIA 1.2 §6.6).
@@ -213,8 +212,7 @@ pub(super) fn states(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcom
             ),
             expected: Some(format!("aria-expanded=\"{opens}\"")),
             actual: Some(format!("aria-expanded=\"{is}\"")),
-            node: Some(in_words(&pressed.before.tree, pressed.node)),
-            ..Failure::default()
+            ..broken_at(&pressed.before.tree, pressed.node)
         });
         out.push(checked(&pressed, failure));
     }
@@ -240,8 +238,7 @@ fn current(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
             message: "of one set several are marked as the current one".into(),
             expected: Some("`aria-current` on one of them".into()),
             actual: Some(format!("on {alike}")),
-            node: Some(in_words(doc, *first)),
-            ..Failure::default()
+            ..broken_at(doc, *first)
         });
         out.push(Checked { combination: combination.clone(), failure, events: Vec::new(), about: Some("aria-current".into()) });
     }
@@ -278,8 +275,7 @@ fn opened_behind(before: &PhaseSnapshot, seen: &PhaseSnapshot) -> Option<Option<
         message: "a modal dialog opens, and the focus stays behind it".into(),
         expected: Some("the focus is in the dialog".into()),
         actual: Some(focused.map_or("the focus is on nothing".into(), |n| format!("the focus is on {}", in_words(doc, n)))),
-        node: Some(in_words(doc, dialog)),
-        ..Failure::default()
+        ..broken_at(doc, dialog)
     }))
 }
 

@@ -6,7 +6,8 @@ use fidelon_dom::{Document, NodeId, style};
 use regex::Regex;
 use serde_json::Value as Json;
 
-use super::changes::{Change, changes, is_initial, is_late, is_nothing, pass_of, told, without_attribute, words};
+use super::acting::broken_at;
+use super::changes::{Change, LONG, changes, is_initial, is_late, is_nothing, pass_of, told, without_attribute, words};
 use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount, pause, pressing, render, used};
 use crate::finding::Failure;
 use crate::fits::{fits, misfit};
@@ -33,9 +34,6 @@ pub(super) fn live(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome 
     out.extend(live_in_time(context, runs)?);
     Ok(out)
 }
-
-/// Longer than any time that the plan passes but the longest.
-const LONG: Step = Step::Elapse { milliseconds: 6_000 };
 
 /// A time that is changed counts from then on: what comes of it comes as in a fresh mount.
 fn live_in_time(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
@@ -117,8 +115,7 @@ fn live_within(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
                     ),
                     expected: Some(expected),
                     actual: Some(actual),
-                    node: Some(super::acting::in_words(&opener.before.tree, opener.node)),
-                    ..Failure::default()
+                    ..broken_at(&opener.before.tree, opener.node)
                 }
             });
             out.push(Checked { combination: to_all, failure, events: words(&updated), about: Some(name.clone()) });
@@ -379,8 +376,7 @@ pub(super) fn contained(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOut
             message: format!("its prop `{prop}` lands on an element as an attribute that HTML does not know there"),
             expected: Some("no such attribute".into()),
             actual: Some(attribute.clone()),
-            node: Some(super::acting::in_words(&seen.tree, *node)),
-            ..Failure::default()
+            ..broken_at(&seen.tree, *node)
         });
         let about = spilled.map(|(prop, ..)| prop);
         out.push(Checked { combination: combination.clone(), failure, events: Vec::new(), about });

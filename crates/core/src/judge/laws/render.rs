@@ -64,13 +64,16 @@ const REFUSALS: [&str; 14] = [
 ];
 
 /// How a component's own code speaks when it tells its parent what not to pass.
-const ADVICE: [&str; 27] = [
+const ADVICE: [&str; 30] = [
     "is allowed",
     "are allowed",
     "n't match",
     "not match",
     "must ",
     "should ",
+    "mutually exclusive",
+    "not both",
+    "will be dropped",
     "cannot have both",
     "cannot be both",
     "cannot be used",

@@ -3,7 +3,7 @@
 use fidelon_dom::{form, role_of};
 use serde_json::Value as Json;
 
-use super::acting::{acts, in_words as in_words_of};
+use super::acting::{acts, broken_at};
 use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount, pressing};
 use crate::finding::Failure;
 use crate::judge::check::in_words;
@@ -30,8 +30,7 @@ pub(super) fn what_was_typed(context: &LawContext<'_>, runs: &mut dyn Runs) -> L
             message: format!("what is typed is reported as a change of `{}`, and is not in it", first.name),
             expected: Some("a value with what was typed".into()),
             actual: Some(format!("{}, as before", first.value())),
-            node: Some(in_words_of(doc, acted.node)),
-            ..Failure::default()
+            ..broken_at(doc, acted.node)
         });
         let events = reports.iter().map(|e| in_words(e)).collect();
         out.push(Checked { combination: acted.combination.clone(), failure, events, about: Some(first.name.clone()) });
@@ -65,8 +64,7 @@ pub(super) fn with_the_others(context: &LawContext<'_>, runs: &mut dyn Runs) -> 
             message: format!("a box is ticked, and `{}` loses what was in it", event.name),
             expected: Some(format!("a list with {lost}")),
             actual: Some(Json::Array(is.clone()).to_string()),
-            node: Some(in_words_of(doc, acted.node)),
-            ..Failure::default()
+            ..broken_at(doc, acted.node)
         });
         out.push(Checked {
             combination: acted.combination.clone(),
