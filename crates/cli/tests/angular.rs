@@ -45,6 +45,38 @@ fn a_register_over_http_is_judged_in_both_styles() {
     assert_all_hold(&register(), &["."], 4);
 }
 
+/// A component of a module shows parts that its own file does not import: the module that declares it does.
+#[test]
+fn what_a_module_declares_counts_as_changed() {
+    let studio = register().with(".gitignore", "node_modules\n.cache\n");
+    for args in [&["init", "-q", "-b", "main"][..], &["add", "."], &["commit", "-q", "-m", "the register"]] {
+        studio.git(args);
+    }
+    let touched = |studio: &Studio| -> Vec<String> {
+        judged(studio, &["register/modules", "--since", "main"]).into_iter().map(|(name, _)| name).collect()
+    };
+    assert_eq!(touched(&studio), Vec::<String>::new());
+    let row = "register/modules/piece-row.component.ts";
+    let studio = studio.with(row, kit(row) + "\n// changed\n");
+    assert_eq!(
+        touched(&studio),
+        ["register/modules/kiln-register.component.ts#KilnRegisterComponent", "register/modules/piece-row.component.ts#PieceRowComponent"]
+    );
+}
+
+/// Findings about an element point at its tag in the template, a file of its own.
+#[test]
+fn elements_are_found_in_their_templates() {
+    let page = "register/modules/kiln-register.component.html";
+    let template = kit(page) + "\n<section>\n  <button class=\"glaze\" (click)=\"0\"></button>\n</section>\n";
+    let studio = register().with(page, template.clone());
+    let line = template.lines().position(|l| l.contains("glaze\"")).expect("there") + 1;
+    let broken = judged(&studio, &["register/modules"]);
+    let (_, component) = broken.iter().find(|(name, _)| name.contains("kiln-register")).expect("there");
+    let named = component["findings"].as_array().expect("a list").iter().find(|f| f["rule"] == "access/named").expect("it has no name");
+    assert_eq!(named["source"], json!({ "file": page, "line": line, "column": 3 }), "{named:#}");
+}
+
 #[test]
 fn the_same_in_a_browser() {
     if !has_browser() {

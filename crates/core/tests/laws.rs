@@ -426,6 +426,13 @@ fn each_law_breaks_on_what_it_is_about() {
     };
     assert_eq!(held_to("prop/live", Framework::React, keeps).1, 0, "what is no longer passed is its own");
     assert!(held_to("prop/live", Framework::Vue, keeps).1 > 0);
+    let changed: Model = |at| {
+        let told = at.pressed_now() || at.steps().iter().any(|s| matches!(s, Step::Pass { .. }));
+        let seen = page("<button>Vent</button>");
+        if told { emits(seen, "openChanged", false, Value::json(true)) } else { seen }
+    };
+    assert_eq!(held_to("event/prompted", Framework::Element, changed).1, 0, "it tells of every change");
+    assert!(held_to("event/prompted", Framework::Vue, changed).1 > 0);
     let fewer: Model = |at| made_anew(&"<li><button>Take away</button></li>".repeat(3 - usize::from(at.presses() > 0)), at);
     assert_eq!(held_to("access/focus", Framework::Vue, fewer).1, 0, "the row that it stood in is gone");
     let closes: [Model; 2] = [

@@ -33,8 +33,14 @@ impl ToldBefore {
 
     /// The component that this fault was told of, where that was another; else it is told of this one.
     fn fault(&mut self, component: &Component, finding: &Finding) -> Option<&str> {
-        let Finding { rule, kind: RuleKind::Law, about: None, failure, .. } = finding else { return None };
-        let (node, place) = (failure.node.clone()?, failure.place.clone()?);
+        let Finding { rule, kind: RuleKind::Law, about, failure, .. } = finding else { return None };
+        let place = failure.place.clone()?;
+        // What is declared in a package is declared for all that are made from it.
+        let is_of_a_part = if about.is_none() { failure.node.is_some() } else { place.file.contains("node_modules/") };
+        if !is_of_a_part {
+            return None;
+        }
+        let node = failure.node.clone().unwrap_or_default();
         let first = self.faults.entry((rule.clone(), failure.message.clone(), node, place)).or_insert_with(|| component.component.clone());
         (*first != component.component).then_some(first)
     }

@@ -40,6 +40,7 @@ fn finding() -> Finding {
             diff: Vec::new(),
             node: Some("div.dial > button.raise".into()),
             place: Some(place("KilnDial.vue", 2, 3)),
+            element: None,
         },
         cause: Some(vec![
             Condition { prop: "unit".into(), is: Value::json("F"), or: Vec::new() },
@@ -102,6 +103,30 @@ vue/KilnDial.vue “a locked dial is inert”
 2 components: 1 holds, 1 broken · 8 combinations · 48 checks
 ";
     assert_eq!(report, wanted, "\n{report}");
+}
+
+#[test]
+fn what_was_told_of_one_component_is_not_told_again_of_another() {
+    let of_a_part = || Finding { kind: RuleKind::Law, rule: "access/named".into(), ..finding() };
+    let broken = |name: &str, finding: Finding| Component { findings: vec![finding], ..component(name, Verdict::Broken) };
+    let reason = |message: &str, at: Option<Place>| Reason { message: message.into(), place: at, file: false };
+    let unjudged = |name: &str, reason: Reason| Component { reason: Some(reason), ..component(name, Verdict::Unjudged) };
+    let own = Finding { about: Some("unit".into()), ..of_a_part() };
+    let all = vec![
+        broken("vue/KilnDial.vue", of_a_part()),
+        broken("vue/KilnFloor.vue", of_a_part()),
+        broken("vue/ShelfCard.vue", own),
+        unjudged("vue/A.vue", reason("Vue is not installed", Some(place("vue/A.vue", 1, 1)))),
+        unjudged("vue/B.vue", reason("Vue is not installed", Some(place("vue/B.vue", 1, 1)))),
+        unjudged("vue/C.vue", reason("a bracket is missing", Some(place("vue/C.vue", 4, 2)))),
+        unjudged("vue/D.vue", reason("a bracket is missing", Some(place("vue/D.vue", 7, 1)))),
+    ];
+    let report = told(&results(all, Vec::new()));
+    let again = "vue/KilnFloor.vue access/named (every control has an accessible name)\n  as        told of vue/KilnDial.vue, at KilnDial.vue:2:3\n";
+    assert!(report.contains(again), "{report}");
+    assert_eq!(report.matches("something was emitted").count(), 2, "what is about a prop is a component's own: {report}");
+    assert!(report.contains("vue/B.vue          unjudged\n    for the reason that was told of vue/A.vue\n"), "{report}");
+    assert_eq!(report.matches("a bracket is missing").count(), 2, "each stands at a place of its own: {report}");
 }
 
 #[test]

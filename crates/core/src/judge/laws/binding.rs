@@ -414,7 +414,7 @@ pub(super) fn silent(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcom
     for domain in context.domains {
         let Domain::Prop(name, values) = domain else { continue };
         let Some(event) = context.surface.events.iter().find(|e| e.reports.as_ref() == Some(name)) else { continue };
-        if context.except.contains(name) {
+        if context.except.contains(name) || super::event::tells_each_change(context.surface, &event.written) {
             continue;
         }
         // Values in the plainest combination, then one change in some others.

@@ -12,9 +12,10 @@ use super::{Checked, LawContext, LawOutcome, Runs, change, changes, failed, moun
 use crate::finding::Failure;
 use crate::fits::{fits, misfit};
 use crate::judge::check::in_words;
+use crate::naming::kebab;
 use crate::observation::{Emitted, PhaseSnapshot};
 use crate::stage::{Combination, Script, Step};
-use crate::surface::Type;
+use crate::surface::{Prop, Surface, Type};
 use crate::value::Value;
 
 fn each(
@@ -358,6 +359,12 @@ const OF_LIFE: [&str; 24] = [
     "finish",
 ];
 
+/// Whether an event of an element tells of every change of a property, whoever made it, as many libraries have it: `heat-changed`.
+pub(super) fn tells_each_change(surface: &Surface, event: &str) -> bool {
+    let of = |prop: &Prop| kebab(event) == format!("{}-changed", kebab(&prop.name));
+    surface.framework.record().is_element && surface.props.iter().any(of)
+}
+
 /// What a press makes it emit does not come of what the parent itself passes: it would answer its own words.
 pub(super) fn prompted(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
     let mut out = Vec::new();
@@ -365,7 +372,9 @@ pub(super) fn prompted(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutc
     for acted in pressing::each(context, runs)?.into_iter().filter(Acted::is_press) {
         for event in acted.after.events.iter().filter(|e| !e.binding) {
             let name = event.name.to_lowercase();
-            let counts = !OF_LIFE.iter().any(|w| name.contains(w)) && !OF_ATTENTION.contains(&name.as_str());
+            let counts = !OF_LIFE.iter().any(|w| name.contains(w))
+                && !OF_ATTENTION.contains(&name.as_str())
+                && !tells_each_change(context.surface, &event.name);
             if counts && !context.except.contains(&event.name) && !of_presses.contains(&event.name) {
                 of_presses.push(event.name.clone());
             }
