@@ -429,7 +429,7 @@ fn each_law_breaks_on_what_it_is_about() {
     let changed: Model = |at| {
         let told = at.pressed_now() || at.steps().iter().any(|s| matches!(s, Step::Pass { .. }));
         let seen = page("<button>Vent</button>");
-        if told { emits(seen, "openChanged", false, Value::json(true)) } else { seen }
+        if told { emits(seen, "labelChanged", false, Value::json("Vent")) } else { seen }
     };
     assert_eq!(held_to("event/prompted", Framework::Element, changed).1, 0, "it tells of every change");
     assert!(held_to("event/prompted", Framework::Vue, changed).1 > 0);
