@@ -12,19 +12,19 @@ use crate::stages::StageOptions;
 use crate::survey::{Job, Survey, baseline_file};
 
 /// Follows imports; remembers what it followed.
-pub(crate) struct Reach<'a> {
-    root: &'a Path,
+pub(crate) struct Reach {
+    root: PathBuf,
     loader: Loader,
     /// What a file leads to directly; none where that cannot be told.
     known: BTreeMap<String, Option<Vec<String>>>,
 }
 
-impl<'a> Reach<'a> {
-    pub(crate) fn new(root: &'a Path, options: &StageOptions) -> Self {
+impl Reach {
+    pub(crate) fn new(root: &Path, options: &StageOptions) -> Self {
         let (cache, aliases) = (&options.common.cache, &options.common.aliases);
         let compilers = RealmCompilers::new(cache.clone(), aliases.clone(), root);
         let loader = Loader::new(cache.clone(), Box::new(compilers)).knowing(aliases);
-        Self { root, loader, known: BTreeMap::new() }
+        Self { root: root.to_path_buf(), loader, known: BTreeMap::new() }
     }
 
     /// The files that a module leads to, and those that it was made from.
@@ -72,7 +72,7 @@ impl<'a> Reach<'a> {
     fn follow(&mut self, job: &Job, is_it: &mut dyn FnMut(&str, bool) -> bool) -> bool {
         let mut waiting: Vec<String> = job.scene.files().map(|file| self.root.join(file).to_string_lossy().into_owned()).collect();
         let from = self.root.join(&job.surface.file).to_string_lossy().into_owned();
-        let imported = entry::imported(&job.scene, self.root);
+        let imported = entry::imported(&job.scene, &self.root);
         waiting.extend(imported.into_iter().filter_map(|name| self.loader.resolve(&from, &name, Importing::Module).ok()));
         let mut seen: BTreeSet<String> = BTreeSet::new();
         while let Some(name) = waiting.pop() {

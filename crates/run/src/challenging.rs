@@ -134,8 +134,8 @@ fn one(request: &Request, options: &ChallengeOptions, work: Work<'_>) -> Challen
         all
     });
     let held = work.held.map(|h| ContractSource { contract: contract.as_ref(), ..h });
-    let Work { index, asked, stage, expressions, .. } = work;
-    let work = Work { index, job: &job, asked, held, stage: &mut *stage, other: None, expressions: &mut *expressions };
+    let Work { index, asked, stage, expressions, origins, .. } = work;
+    let work = Work { index, job: &job, asked, held, stage: &mut *stage, other: None, expressions: &mut *expressions, origins };
     let mut challenge = Challenge { request, work, journal, how, texts: BTreeMap::new() };
     for planted in planted {
         let tried = challenge.tried(&planted);

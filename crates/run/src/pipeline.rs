@@ -16,7 +16,7 @@ use fidelon_loader::Resolvers;
 use crate::affected::{self, Reach};
 use crate::events::RunEvent;
 use crate::judging::{self, JudgeOptions, Judged};
-use crate::origins;
+use crate::origins::Origins;
 use crate::results_cache::ResultsCache;
 use crate::settings;
 use crate::stages::StageOptions;
@@ -194,11 +194,11 @@ fn judge_all(request: &Request, survey: &Survey, jobs: &[usize], tell: &(dyn Fn(
         let name = judging::name_of(&work.job.surface);
         tell(RunEvent::Started { component: name });
         let (index, asked, job, held) = (work.index, work.asked, work.job, work.held);
-        let Work { stage, other, expressions, .. } = work;
+        let Work { stage, other, expressions, origins, .. } = work;
         // A fault of this program costs one verdict.
         let judge = AssertUnwindSafe(|| judging::judge(job, held, &mut *stage, other, expressions, request.how));
         let mut judged = catch_unwind(judge).unwrap_or_else(|panic| judging::faulty_judge(job, held, &message_of(&*panic)));
-        origins::locate(&mut judged.component, job, &request.root, &request.stage);
+        origins.locate(&mut judged.component, job);
         // What was stopped on its way is no result.
         if let Some(keeping) = keeping.as_ref().filter(|_| !request.how.glance && !request.stop.is_set()) {
             keeping.put(asked, held, stage.reached(), &judged);
@@ -232,6 +232,7 @@ pub(crate) struct Work<'a> {
     /// The other kind of stage, where what is seen is to be confirmed.
     pub(crate) other: Option<&'a mut dyn Stage>,
     pub(crate) expressions: &'a mut dyn Expressions,
+    pub(crate) origins: &'a mut Origins,
 }
 
 /// Does something with every job, on as many threads as were asked for; what comes of it is in the order of the jobs.
@@ -245,6 +246,7 @@ pub(crate) fn over_jobs<T: Send>(request: &Request, survey: &Survey, jobs: &[usi
                 let (stage, expressions) = borrowed.of();
                 let mut stage = Stoppable { stage, stop: &request.stop };
                 let stage: &mut dyn Stage = &mut stage;
+                let mut origins = Origins::new(&request.root, &request.stage);
                 let mut other = request.confirm.then(|| request.stage.other().stage());
                 while let Some((index, asked)) = take(&next, jobs).map(|(index, job)| (index, &survey.jobs[job])) {
                     let other: Option<&mut dyn Stage> = match &mut other {
@@ -254,7 +256,7 @@ pub(crate) fn over_jobs<T: Send>(request: &Request, survey: &Survey, jobs: &[usi
                     let held = contract_of(survey, asked);
                     let completed = crate::told::completed(asked, held.and_then(|h| h.contract), stage);
                     let job = completed.as_ref().unwrap_or(asked);
-                    let done = work(Work { index, job, asked, held, stage, other, expressions });
+                    let done = work(Work { index, job, asked, held, stage, other, expressions, origins: &mut origins });
                     if let Ok(mut slot) = slots[index].lock() {
                         *slot = Some(done);
                     }

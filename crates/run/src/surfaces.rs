@@ -78,7 +78,7 @@ impl Files for Edited<'_> {
 }
 
 /// The files that may be read for the components of these files.
-fn files_of(root: &Path, files: &[&Path]) -> ProjectFiles {
+pub(crate) fn files_of(root: &Path, files: &[&Path]) -> ProjectFiles {
     let mut folders: Vec<&Path> = files.iter().filter_map(|file| file.parent()).filter(|folder| !folder.starts_with(root)).collect();
     folders.sort();
     folders.dedup();

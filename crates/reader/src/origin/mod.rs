@@ -44,7 +44,7 @@ struct Candidate {
 
 /// The place of the tag that made an element, in one of several sources. The first are the component's own: of tags that say as much,
 /// theirs counts.
-pub fn find(trace: &ElementTrace, sources: &[Written]) -> Option<Place> {
+pub fn find(trace: &ElementTrace, sources: &[&Written]) -> Option<Place> {
     let mut best: Vec<Candidate> = Vec::new();
     let host = trace.elements.iter().skip(1).find(|element| element.tag.contains('-'));
     for (file, source) in sources.iter().enumerate() {
@@ -67,7 +67,7 @@ pub fn find(trace: &ElementTrace, sources: &[Written]) -> Option<Place> {
         [..] if best.len() == trace.count => *best.get(trace.index)?,
         [..] => return None,
     };
-    let source = &sources[found.file];
+    let source = sources[found.file];
     let (line, column) = place_of(&source.source, source.tags[found.tag].at);
     Some(Place { file: source.shown.clone(), line, column })
 }
@@ -169,6 +169,7 @@ mod tests {
         let doc: Document = parse::document(document);
         let sources: Vec<Written> =
             sources.iter().map(|(file, source)| Written::new(Path::new(file), file, (*source).to_owned(), String::new())).collect();
+        let sources: Vec<&Written> = sources.iter().collect();
         let all = doc.composed_descendants(doc.body().expect("there")).filter(|n| doc.local_name(*n) == Some(tag));
         let traces = all.map(|n| ElementTrace::of(&doc, n).expect("an element"));
         traces.map(|t| find(&t, &sources).map_or("nowhere".into(), |p| format!("{}:{}:{}", p.file, p.line, p.column))).collect()

@@ -127,9 +127,7 @@ fn of_attribute(source: &str, attribute: &Attribute, syntax: Syntax, out: &mut W
     } else if let Some(name) = BOUND.iter().find_map(|prefix| name.strip_prefix(prefix)) {
         bind(name.trim_end_matches([')', ']']), out);
     } else if NO_ATTRIBUTE.iter().any(|prefix| name.starts_with(prefix)) || name.starts_with("v-") {
-    } else if name.starts_with("class:") || name.starts_with("style:") {
-        bind(name, out);
-    } else if attribute.in_braces || is_expression(value, syntax) {
+    } else if name.starts_with("class:") || name.starts_with("style:") || attribute.in_braces || is_expression(value, syntax) {
         bind(name, out);
     } else {
         out.fixed.push((name.to_owned(), value.to_owned()));

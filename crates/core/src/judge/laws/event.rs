@@ -186,7 +186,7 @@ fn inert_by_its_word(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcom
         if doc.attr(acted.node, SAYS_DISABLED) != Some("true") || form::is_disabled(doc, acted.node) {
             continue;
         }
-        let told = |e: &&Emitted| !is_of_attention(e) && e.name != "click";
+        let told = |e: &&Emitted| !is_of_attention(e) && e.name != "click" && !is_closing(e);
         let event = acted.after.events.iter().chain(&acted.after.strays).find(told);
         let failure = event.map(|event| Failure {
             message: format!("a press of what says that it is disabled makes it emit `{}`", event.name),
