@@ -1,6 +1,10 @@
 //! `render/…`: what must be true of every mount, and of what is left of it.
 
-use super::acting::acts;
+use std::rc::Rc;
+
+use fidelon_dom::NodeId;
+
+use super::acting::{acts, broken_at};
 use super::{Checked, LawContext, LawOutcome, Runs, failed, mount, pressing, prop};
 use crate::finding::Failure;
 use crate::judge::equivalence::{difference, observable};
@@ -476,6 +480,9 @@ fn late_words(combination: &Combination, seen: &PhaseSnapshot, runs: &mut dyn Ru
     Ok((!told.is_empty()).then(|| told.join(", ")))
 }
 
+/// A control and where it was pressed.
+type Pressed = (Rc<PhaseSnapshot>, NodeId);
+
 /// What is shown after an act, and after a while, is what the framework shows when it renders all of it anew: what changed and was not
 /// told of stays as it was on the page. A component that a rendering changes by itself has no such state.
 pub(super) fn current(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
@@ -485,19 +492,19 @@ pub(super) fn current(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutco
     }
     // Time passes only where something waits for it: a component may tell the time whenever it is rendered.
     let waits = |seen: &PhaseSnapshot| seen.left.timers > 0 || seen.left.requests > 0;
-    let mut scripts: Vec<(Combination, Vec<Step>, bool)> = Vec::new();
+    let mut scripts: Vec<(Combination, Vec<Step>, bool, Option<Pressed>)> = Vec::new();
     for combination in context.some(4) {
         if runs.play(&mount(combination))?.mount().is_some_and(waits) {
-            scripts.push((combination.clone(), Vec::new(), true));
+            scripts.push((combination.clone(), Vec::new(), true, None));
         }
     }
     // What is typed is in the page's own fields: whether a rendering keeps them is another law's.
     let presses = pressing::each(context, runs)?.into_iter().filter(pressing::Acted::is_press);
     scripts.extend(presses.map(|acted| {
         let waits = waits(&acted.after);
-        (acted.combination, acted.lead.into_iter().chain([acted.step]).collect(), waits)
+        (acted.combination, acted.lead.into_iter().chain([acted.step]).collect(), waits, Some((acted.before, acted.node)))
     }));
-    for (combination, steps, waits) in scripts {
+    for (combination, steps, waits, pressed) in scripts {
         let acts: Vec<Step> = steps.iter().cloned().chain(waits.then_some(pressing::REST)).collect();
         let phases = vec![vec![Step::Refresh], acts, vec![Step::Refresh]];
         let observation = runs.play(&Script { phases, ..mount(&combination) })?;
@@ -515,7 +522,7 @@ pub(super) fn current(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutco
                 message: format!("{after} it shows something else as soon as it is rendered anew"),
                 expected: Some(expected),
                 actual: Some(actual),
-                ..Failure::default()
+                ..pressed.map_or_else(Failure::default, |(seen, node)| broken_at(&seen.tree, node))
             }
         });
         // Whatever is done in a combination, it holds there or it does not.
