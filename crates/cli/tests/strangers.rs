@@ -510,3 +510,33 @@ fn a_field_that_is_called_so_holds_a_moment() {
     let post = "<script setup lang=\"ts\">\ndefineProps<{ post: { title: string; publishedAt: string } }>()\nconst told = (at: string) => new Intl.DateTimeFormat('en', { timeZone: 'UTC' }).format(new Date(at))\n</script>\n<template><p>{{ post.title }} {{ told(post.publishedAt) }}</p></template>\n";
     assert_hold(&Studio::new().with("Post.vue", post).results(&["."]), &["Post.vue"]);
 }
+
+/// A list that lets its parent render each item, and a panel that hands what it knows to its content anew each time.
+#[test]
+fn what_a_parent_renders_has_the_keys_that_a_parent_gives() {
+    let list = "import type { ReactNode } from 'react'\nexport function Pieces({ items, render }: { items: string[]; render: (item: string, index: number) => ReactNode }) {\n  return <div>{items.map(render)}</div>\n}\n";
+    let panel = "import { useState, type ReactNode } from 'react'\nexport function Panel({ children }: { children: (panel: { open: boolean; toggle: () => void }) => ReactNode }) {\n  const [open, setOpen] = useState(false)\n  return <section><button type=\"button\" aria-expanded={open} onClick={() => setOpen(!open)}>Kiln</button>{open && <p>Hot</p>}{children({ open, toggle: () => setOpen(!open) })}</section>\n}\n";
+    let studio = Studio::new().with("Pieces.tsx", list).with("Panel.tsx", panel);
+    assert_hold(&studio.results(&["."]), &["Panel.tsx#Panel", "Pieces.tsx#Pieces"]);
+}
+
+/// A Svelte parent hears of a value that it holds already no more than once; a Vue component may call its events by constants.
+#[test]
+fn what_a_parent_cannot_notice_is_no_fault() {
+    let step = "<script>\n  export let value = 1\n  function set(event) { value = event.target.value === '' ? null : Number(event.target.value) }\n</script>\n<input type=\"number\" aria-label=\"Cone\" {value} on:input={set} on:change={set} />\n";
+    let card = "<script>\nimport { EVENTS } from './words'\nexport default {}\n</script>\n<script setup>\nconst emit = defineEmits([EVENTS.FIRE])\n</script>\n<template><button type=\"button\" @click=\"emit(EVENTS.FIRE)\">Fire</button></template>\n";
+    let stray = card.replace("emit(EVENTS.FIRE)", "emit('cool')");
+    let studio = Studio::new()
+        .with("Step.svelte", step)
+        .with("words.js", "export const EVENTS = { FIRE: 'fire' }\n")
+        .with("Card.vue", card)
+        .with("Stray.vue", stray);
+    let results = studio.results(&["."]);
+    let broken = |name: &str| -> Vec<String> {
+        let all = results["components"].as_array().expect("a list");
+        let component = all.iter().find(|c| c["component"] == name).expect("it was judged");
+        component["findings"].as_array().expect("a list").iter().map(|f| f["rule"].as_str().unwrap_or_default().to_owned()).collect()
+    };
+    assert_eq!((broken("Step.svelte"), broken("Card.vue")), (Vec::new(), Vec::new()));
+    assert_eq!(broken("Stray.vue"), ["event/declared"], "what the framework declares is known where the source does not tell");
+}

@@ -112,8 +112,10 @@ mod tests {
             (Value::Other("Map of 2".into()), Type::String, false),
             (Value::json("x"), Type::Either { of: vec![Type::Number, Type::String] }, true),
             (Value::json("x"), Type::Unresolved { text: "T".into() }, true),
+            (Value::Json(json!({})), Type::Object { fields: vec![Field { name: "icon".into(), ty: Type::Node, required: true }] }, true),
         ] {
             assert_eq!(fits(&value, &ty), wanted, "{value} / {}", in_words(&ty));
         }
+        assert!(in_words(&Type::Union { of: (0..20).map(Json::from).collect() }).ends_with("10 or 11 or 8 more"));
     }
 }

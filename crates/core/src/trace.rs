@@ -42,8 +42,8 @@ impl ElementTrace {
             })
         };
         let elements: Vec<TracedElement> = std::iter::once(node).chain(doc.flat_ancestors(node)).filter_map(told).take(AROUND).collect();
-        let first = elements.first().filter(|_| doc.element(node).is_some())?;
-        let is_alike = |n: &NodeId| told(*n).is_some_and(|other| other.tag == first.tag && other.attributes == first.attributes);
+        let first = doc.element(node)?;
+        let is_alike = |n: &NodeId| doc.element(*n).is_some_and(|other| other.local == first.local && other.attrs == first.attrs);
         let alike: Vec<NodeId> = doc.composed_descendants(doc.body()?).take(MOST).filter(is_alike).collect();
         let index = alike.iter().position(|n| *n == node).unwrap_or_default();
         let count = alike.len().max(1);

@@ -10,7 +10,7 @@ use oxc::ast::ast::{
     Statement, UpdateExpression, VariableDeclarator,
 };
 use oxc::ast_visit::{Visit, walk};
-use oxc::span::{GetSpan, SourceType};
+use oxc::span::{GetSpan, SourceType, Span};
 use serde_json::Value as Json;
 
 use crate::program::{Script, Sources, key_name, with_script};
@@ -314,17 +314,26 @@ const CONSTANTS: u8 = 32;
 /// A type as a default shows it.
 fn guessed(script: &Script<'_>, init: Option<&Expression<'_>>, depth: u8) -> Type {
     let any = || Type::Unresolved { text: "any".into() };
+    let of_function = |body: Option<Span>| match body.map(|span| script.text(span)) {
+        Some(body) if !body.chars().all(|c| c.is_whitespace() || "{}".contains(c)) => Type::Unresolved { text: "function".into() },
+        _ => Type::Function,
+    };
     match init.map(bare) {
         Some(Expression::StringLiteral(_) | Expression::TemplateLiteral(_)) => Type::String,
         Some(Expression::NumericLiteral(_)) => Type::Number,
         Some(Expression::BooleanLiteral(_)) => Type::Boolean,
-        Some(Expression::ArrowFunctionExpression(_) | Expression::FunctionExpression(_)) => Type::Function,
+        // One that gives something cannot be made up.
+        Some(Expression::ArrowFunctionExpression(function)) => of_function(Some(function.body.span())),
+        Some(Expression::FunctionExpression(function)) => of_function(function.body.as_ref().map(|body| body.span)),
         // What the script calls by a name: a function, or a constant.
         Some(Expression::Identifier(id)) => {
-            let is_it = |statement: &Statement<'_>| matches!(statement, Statement::FunctionDeclaration(f) if f.id.as_ref().is_some_and(|own| own.name == id.name));
-            match script.constants.get(id.name.as_str()) {
-                _ if script.program.body.iter().any(is_it) => Type::Function,
-                Some(constant) if depth > 0 => guessed(script, Some(constant), depth - 1),
+            let declared = script.program.body.iter().find_map(|statement| match statement {
+                Statement::FunctionDeclaration(f) if f.id.as_ref().is_some_and(|own| own.name == id.name) => Some(f),
+                _ => None,
+            });
+            match (declared, script.constants.get(id.name.as_str())) {
+                (Some(function), _) => of_function(function.body.as_ref().map(|body| body.span)),
+                (None, Some(constant)) if depth > 0 => guessed(script, Some(constant), depth - 1),
                 _ => any(),
             }
         }

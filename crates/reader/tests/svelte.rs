@@ -158,6 +158,7 @@ fn comments_type_the_older_form_and_its_events() {
   function every() { return true }
   export let filter = every
   export let shown = (kiln) => kiln.id
+  export let opened = () => {}
   const dispatch = createEventDispatcher()
 </script>
 <button on:click={() => dispatch('toggle', { toggled: true })} on:focus={() => { dispatch("fire") }}>{align}</button>
@@ -171,8 +172,9 @@ fn comments_type_the_older_form_and_its_events() {
           anything?: ?any? = null
           id?: text = "kiln-" + Math.random().toString(36)
           most?: number = MOST
-          filter?: function = every
-          shown?: function = (kiln) => kiln.id
+          filter?: ?function? = every
+          shown?: ?function? = (kiln) => kiln.id
+          opened?: function = () => {}
           on toggle (on:toggle)
           on clear (on:clear)
           on fire (on:fire)

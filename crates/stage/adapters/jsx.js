@@ -19,15 +19,15 @@ export const adapter = ({ createElement, createRef, Fragment, root, attributes, 
     if (nodes.length === 1) return element(nodes[0], scope, key ?? 0);
     return createElement(Fragment, { key }, ...nodes.map((n, i) => element(n, scope, i)));
   };
-  const known = new WeakMap();
-  /** The key of what is rendered for one of several: who writes that knows what each is called. */
+  /**
+   * The key of what is rendered for one of several, as whoever writes that would give it: what the thing is called, else where it stands.
+   * What is rendered once has none that changes, or it would be made anew.
+   */
   const keyOf = ([it, ...more]) => {
     const place = more.find((handed) => typeof handed === 'number');
-    if (place !== undefined || Object(it) !== it) return place ?? it;
-    if (!known.has(it)) known.set(it, `it-${++count}`);
-    return known.get(it);
+    const name = Object(it) === it ? it.id ?? it.key : place === undefined ? undefined : it;
+    return typeof name === 'string' || typeof name === 'number' ? name : place;
   };
-  let count = 0;
 
   return (Component, container, { props, listeners, slots, failed, wantsRef, scoped, wrap, prefix }) => {
     let current = { props, slots, listeners };

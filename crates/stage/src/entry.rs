@@ -84,7 +84,7 @@ pub fn compiled(ours: BTreeMap<String, Arc<str>>, from: &str, loader: &mut Loade
     let mut out: BTreeMap<String, Arc<str>> = ours.into_iter().map(compile).collect::<Result<_, _>>()?;
     if out.contains_key("stage:angular") {
         if let Some(version) = too_old(Path::new(from)) {
-            let message = format!("Angular {version} is installed: components run with Angular 14 and later");
+            let message = format!("Angular {version} is installed: components run with Angular 15 and later");
             return Err(LoadError::of_file(from, message));
         }
         out.insert("stage:workspace".into(), workspace(from, loader).into());

@@ -53,7 +53,9 @@ fn make_observable(seen: &PhaseSnapshot) -> String {
     let read = seen.tree.composed_descendants(body).filter_map(|node| {
         let element = seen.tree.element(node)?;
         // What is hidden from everybody while it is shut stands where its next opening begins.
-        let unseen = std::iter::once(node).chain(seen.tree.flat_ancestors(node)).any(|n| seen.tree.attr(n, "aria-hidden") == Some("true"));
+        let is_unseen = |n: NodeId| seen.tree.attr(n, "aria-hidden") == Some("true");
+        let unseen = element.attr("style").is_some_and(|style| style.contains("transform"))
+            && std::iter::once(node).chain(seen.tree.flat_ancestors(node)).any(is_unseen);
         Some((node, !element.is_html("input") && shown.is_hidden(node), unseen, idle(&seen.tree, node)))
     });
     let read: Vec<(NodeId, bool, bool, Vec<&'static str>)> = read.collect();
@@ -101,7 +103,7 @@ fn make_observable(seen: &PhaseSnapshot) -> String {
     }
     // A place in the body that something was moved to and is empty again. The first is the component's own.
     for node in seen.tree.children(body).collect::<Vec<_>>().into_iter().rev() {
-        if is_empty_place(&seen.tree, node) && doc.children(body).nth(1).is_some() {
+        if doc.children(body).nth(1).is_some() && is_empty_place(&seen.tree, node) {
             doc.detach(node);
         }
     }

@@ -404,6 +404,18 @@ mod tests {
     }
 
     #[test]
+    fn what_items_must_have_is_there() {
+        let field = |name: &str, ty, required| crate::surface::Field { name: name.into(), ty, required };
+        let told_no_further = || Type::Unresolved { text: "more of itself".into() };
+        let branch = Type::Object { fields: vec![field("id", told_no_further(), true)] };
+        let tree =
+            Type::Object { fields: vec![field("id", Type::String, true), field("branches", Type::Array { of: Box::new(branch) }, false)] };
+        assert_eq!(item(&tree, 0, true), Some(json!({ "id": "mug", "branches": [] })));
+        let panel = Type::Object { fields: vec![field("view", Type::Unresolved { text: "component".into() }, true)] };
+        assert_eq!(item(&panel, 0, true), Some(json!({ "view": { FUNCTION: null } })));
+    }
+
+    #[test]
     fn what_is_counted_stays_small() {
         for (name, count) in
             [("total", true), ("pageSize", true), ("sibling_count", true), ("itemsPerPage", true), ("width", false), ("target", false)]

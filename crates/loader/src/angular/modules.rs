@@ -12,7 +12,7 @@ use oxc::span::SourceType;
 use super::{Project, decorator};
 use crate::loader::tidy;
 
-/// From this version on an application is made without a page of its own (`createApplication`).
+/// No version before this one can make an application without a page of its own (`createApplication`); some of it cannot either.
 const PLAYED_SINCE: u32 = 14;
 
 /// From this version on a component is a standalone one unless it says otherwise.

@@ -79,8 +79,8 @@ fn of_markup(source: &str, within: Range<usize>, syntax: Syntax) -> Vec<WrittenT
 fn of_tag(source: &str, tag: &Tag, parent: Option<usize>, syntax: Syntax) -> WrittenTag {
     let name = &source[tag.name.clone()];
     let body = &source[tag.body.clone()];
-    let text = body.split_whitespace().collect::<Vec<_>>().join(" ");
-    let is_fixed = !text.is_empty() && !text.contains(['<', '{', '&', '@']);
+    let text =
+        Some(body).filter(|body| !body.contains(['<', '{', '&', '@'])).map(|body| body.split_whitespace().collect::<Vec<_>>().join(" "));
     // A template or a slot makes no element of its own, nor does what a framework names.
     let is_component = name.starts_with(char::is_uppercase)
         || name.contains(['-', ':', '.'])
@@ -89,7 +89,7 @@ fn of_tag(source: &str, tag: &Tag, parent: Option<usize>, syntax: Syntax) -> Wri
         at: tag.name.start - 1,
         name: name.to_owned(),
         is_component,
-        text: is_fixed.then_some(text),
+        text: text.filter(|text| !text.is_empty()),
         parent,
         ..WrittenTag::default()
     };
@@ -120,7 +120,7 @@ fn of_attribute(source: &str, attribute: &Attribute, syntax: Syntax, out: &mut W
         }
     } else if name == "v-bind" {
         out.spreads = true;
-    } else if ["v-model", "[(ngModel)]", "formControlName"].contains(&name) || name.starts_with("v-model") {
+    } else if ["[(ngModel)]", "formControlName"].contains(&name) || name.starts_with("v-model") {
         out.bound.extend(["value", "checked"].map(str::to_owned));
     } else if ["[ngClass]", "ngClass"].contains(&name) {
         bind("class", out);

@@ -1,8 +1,10 @@
 //! `access/…`: what a person with other means than a mouse and eyes must find.
 
+use std::rc::Rc;
+
 use fidelon_dom::{Document, NodeId, accessible_name, form, role_of};
 
-use super::acting::{broken_at, controls};
+use super::acting::{broken_at, controls, in_words};
 use super::{Checked, LawContext, LawOutcome, Runs, change, failed, mount};
 use crate::finding::Failure;
 use crate::observation::PhaseSnapshot;
@@ -18,20 +20,20 @@ fn site(doc: &Document, node: NodeId) -> String {
     format!("{} {} {}", role_of(doc, node).unwrap_or_default(), doc.local_name(node).unwrap_or_default(), classes)
 }
 
-/// A control: its site, and what is told of it where it has no name.
-type Found = (String, Option<Failure>);
+/// A control: its site, and itself where it has no name.
+type Found = (String, Option<NodeId>);
 
 /// Every control has an accessible name. What it is called may come of a prop or a slot: so a control is at fault when no combination
 /// gives it a name, nor a label that the parent passes on to it.
 pub(super) fn named(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome {
-    let mut seen: Vec<(&Combination, Vec<Found>)> = Vec::new();
+    let mut seen: Vec<(&Combination, Rc<PhaseSnapshot>, Vec<Found>)> = Vec::new();
     for combination in context.combinations {
         let observation = runs.play(&mount(combination))?;
-        let Some(page) = observation.mount().filter(|_| !failed(&observation)) else { continue };
+        let Some(page) = observation.phases.first().filter(|_| !failed(&observation)).cloned() else { continue };
         let doc = &page.tree;
-        let of = controls(doc).into_iter().filter(|n| needs_name(doc, *n) && !is_given(page, *n));
-        let found = of.map(|n| (site(doc, n), accessible_name(doc, n).is_empty().then(|| broken_at(doc, n))));
-        seen.push((combination, found.collect()));
+        let of = controls(doc).into_iter().filter(|n| needs_name(doc, *n) && !is_given(&page, *n));
+        let found = of.map(|n| (site(doc, n), accessible_name(doc, n).is_empty().then_some(n))).collect();
+        seen.push((combination, page, found));
     }
     // What may carry the name is not passed where its type says too little: then nobody can tell.
     let untold = |p: &&Prop| matches!(p.ty, Type::Unresolved { .. }) && !context.given.contains(&p.name);
@@ -44,25 +46,25 @@ pub(super) fn named(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome
     }
     let mut judged: Vec<(String, bool)> = Vec::new();
     let mut out = Vec::new();
-    for (combination, sites) in &seen {
+    for (combination, page, sites) in &seen {
         let mut failure = None;
         for (site, nameless) in sites {
             let Some(nameless) = nameless else { continue };
             let fault = match judged.iter().find(|(s, _)| s == site) {
                 Some((_, fault)) => *fault,
                 None => {
-                    let ever = seen.iter().flat_map(|(_, s)| s).any(|(s, nameless)| s == site && nameless.is_none());
+                    let ever = seen.iter().flat_map(|(_, _, s)| s).any(|(s, nameless)| s == site && nameless.is_none());
                     let fault = !ever && !is_bare_field(combination, site, runs)? && !can_be_named(combination, context, site, runs)?;
                     judged.push((site.clone(), fault));
                     fault
                 }
             };
-            if fault && !nameless.node.as_ref().is_some_and(|words| context.except.contains(words)) {
+            if fault && !context.except.contains(&in_words(&page.tree, *nameless)) {
                 failure.get_or_insert_with(|| Failure {
                     message: "a control has no accessible name, in this and in every combination".into(),
                     expected: Some("a name: text in it, a label, `aria-label`".into()),
                     actual: Some("none".into()),
-                    ..nameless.clone()
+                    ..broken_at(&page.tree, *nameless)
                 });
             }
         }
