@@ -95,6 +95,7 @@ impl Component {
             open: true,
             defaults_once: false,
             asks_around: false,
+            speaks_to_content: false,
             around: Vec::new(),
         };
         let styles = self.styles.iter().map(|s| resolve(s)).collect::<Result<_>>()?;

@@ -3,7 +3,7 @@
 for (const name of ['RTCPeerConnection', 'webkitRTCPeerConnection', 'RTCDataChannel', 'RTCIceTransport', 'WebTransport']) delete window[name];
 if (window !== window.parent) {
   const { parent } = window;
-  const shared = ['Date', 'fetch', 'XMLHttpRequest', 'setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'requestAnimationFrame', 'cancelAnimationFrame',
+  const shared = ['Date', 'fetch', 'XMLHttpRequest', 'EventSource', 'WebSocket', 'setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'requestAnimationFrame', 'cancelAnimationFrame',
     'requestIdleCallback', 'cancelIdleCallback', 'queueMicrotask', 'crypto', 'performance'];
   try {
     for (const name of shared) if (name in parent) Object.defineProperty(window, name, { get: () => parent[name], configurable: true });

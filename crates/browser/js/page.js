@@ -336,6 +336,8 @@ const host = {
   real: script.dataset.real === 'true' ? real : undefined,
   by(means) { pointed = means === 'pointer'; },
   idOf, wrap: (id) => nodes[id], fire, show, hasText, commitEdit,
+  // A browser knows by itself what a person did.
+  judged() {}, typed() {},
   now: () => now,
   answer(list) { answers = list; },
   takeRequests() { const taken = requests; requests = []; return taken; },
@@ -463,7 +465,7 @@ const reset = (newSeed, starts) => {
   for (const [key, value] of kept.own) if (value !== KEPT && window[key] !== value) { try { window[key] = value; } catch { /* likewise */ } }
   document.adoptedStyleSheets = kept.sheets;
   pending = []; frames = []; now = 0; order = 0; timerLevel = 0; seed = newSeed; startTime = starts ?? EPOCH;
-  marks.length = 0; counts.clear(); notes = []; answers = null; requests = []; flying = 0; watching.clear(); observing = false; pointed = false; finished = false; attached = attached.filter((root) => root.isConnected);
+  marks.length = 0; counts.clear(); notes = []; answers = null; requests = []; flying = 0; connections.clear(); watching.clear(); observing = false; pointed = false; finished = false; attached = attached.filter((root) => root.isConnected);
   numbers = new WeakMap(); nodes = [];
   // The document has the first number on every stage.
   idOf(document);

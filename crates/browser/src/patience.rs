@@ -8,11 +8,13 @@ use sysinfo::{Pid, Process, ProcessRefreshKind, ProcessStatus, ProcessesToUpdate
 pub(crate) const LOOK: Duration = Duration::from_millis(250);
 /// A browser of which no process has had anything to do at so many looks in a row waits for what never comes.
 const IDLE: u32 = 40;
+/// How much longer one waits where the clock is all there is: a busy machine is slow, and no verdict may come of that.
+const BY_CLOCK: u32 = 10;
 
 /// Watches a driver's processes while an answer is awaited.
 #[derive(Debug)]
 pub(crate) struct Patience {
-    /// Processor time that may go by; where the processes cannot be seen, time.
+    /// Processor time that may go by; where the processes cannot be seen, so many times that of the clock ([`BY_CLOCK`]).
     allowed: Duration,
     began: Instant,
     seen: Option<Seen>,
@@ -42,8 +44,12 @@ impl Patience {
 
     /// Why nothing is to be awaited any more; none while there is.
     pub(crate) fn over(&mut self) -> Option<Over> {
-        let is_late = self.began.elapsed() >= self.allowed;
-        let Some(seen) = &mut self.seen else { return is_late.then_some(Over::Worked(self.allowed)) };
+        let waited = self.began.elapsed();
+        let Some(seen) = &mut self.seen else {
+            let most = self.allowed * BY_CLOCK;
+            return (waited >= most).then_some(Over::Waited(most));
+        };
+        let is_late = waited >= self.allowed;
         let look = seen.look();
         if !look.is_there {
             return Some(Over::Gone);
@@ -63,6 +69,8 @@ impl Patience {
 pub(crate) enum Over {
     /// The browser has worked for so long.
     Worked(Duration),
+    /// It has not answered for so long, and what it does cannot be seen from here.
+    Waited(Duration),
     /// It has nothing to do.
     Rests,
     /// Somebody ended it.
@@ -73,6 +81,9 @@ impl std::fmt::Display for Over {
     fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
         match self {
             Self::Worked(time) => write!(f, "the browser worked for {} s without an answer", time.as_secs()),
+            Self::Waited(time) => {
+                write!(f, "the browser did not answer within {} s; its driver runs elsewhere, so that this is by the clock", time.as_secs())
+            }
             Self::Rests => f.write_str("the browser waits for what never comes"),
             Self::Gone => f.write_str("the browser was ended"),
         }
@@ -160,6 +171,6 @@ mod tests {
     #[test]
     fn a_driver_without_processes_is_awaited_by_the_clock() {
         let allowed = Duration::from_millis(100);
-        assert_eq!(over(allowed, "read nothing"), Some(Over::Worked(allowed)));
+        assert_eq!(over(allowed, "read nothing"), Some(Over::Waited(allowed * BY_CLOCK)));
     }
 }

@@ -163,7 +163,7 @@ impl Browser {
         }
         let text = |name: &str| answer["failed"][name].as_str().unwrap_or_default().to_owned();
         let place = running.modules.places(vec![text("stack")]).pop().flatten();
-        Err(StageError::File { message: thrown_while_loading(&text("message")), place })
+        Err(StageError::File { message: in_project(&thrown_while_loading(&text("message")), &root), place })
     }
 
     /// What the page says next, unless the browser has worked for so long, or is gone.

@@ -540,3 +540,57 @@ fn what_a_parent_cannot_notice_is_no_fault() {
     assert_eq!((broken("Step.svelte"), broken("Card.vue")), (Vec::new(), Vec::new()));
     assert_eq!(broken("Stray.vue"), ["event/declared"], "what the framework declares is known where the source does not tell");
 }
+
+#[test]
+fn what_an_application_registers_is_no_fault_and_a_slip_is_one() {
+    let studio = Studio::new()
+        .with("Shelf.vue", "<script setup lang=\"ts\">\ndefineProps<{ label: string }>()\n</script>\n<template><router-link to=\"/mugs\">{{ label }}</router-link></template>\n")
+        .with("Page.vue", "<script setup lang=\"ts\">\nimport Shelf from './Shelf.vue'\n</script>\n<template><Shelf label=\"Mugs\" /></template>\n")
+        .with("Slip.vue", "<script setup lang=\"ts\">\nimport Shelf from './Shelf.vue'\nvoid Shelf\n</script>\n<template><Shelff label=\"Mugs\" /></template>\n")
+        .with("Forgotten.vue", "<template><shelf label=\"Mugs\" /><Shelf label=\"Bowls\" /></template>\n");
+    for (file, verdict) in [("Shelf.vue", "holds"), ("Page.vue", "holds"), ("Slip.vue", "broken"), ("Forgotten.vue", "broken")] {
+        let component = only(&studio, &[file]);
+        assert_eq!(component["verdict"], verdict, "{component:#}");
+        let notes: Vec<&str> = component["notes"].as_array().into_iter().flatten().filter_map(|n| n.as_str()).collect();
+        let is_told = notes.iter().any(|n| n.contains("`router-link`") && n.contains("`setup`"));
+        assert_eq!(is_told, verdict == "holds", "{component:#}");
+    }
+}
+
+#[test]
+fn a_component_whose_content_is_its_parts_cannot_be_judged_without_them() {
+    let studio = Studio::new().with(
+        "Rack.svelte",
+        "<script>\n  import { onMount, setContext } from 'svelte'\n  export let first = 0\n  const shelves = []\n  setContext('rack', { add: (shelf) => shelves.push(shelf) })\n  onMount(() => { shelves[first].light() })\n</script>\n\n<div class=\"rack\"><slot /></div>\n",
+    );
+    let rack = only(&studio, &["Rack.svelte"]);
+    assert_eq!(rack["verdict"], "unjudged", "{rack:#}");
+    let message = rack["reason"]["message"].as_str().expect("text");
+    assert!(message.contains("it speaks to the parts in its content, and there are none") && message.contains("`slots:`"), "{message}");
+}
+
+#[test]
+fn texts_that_a_component_tells_apart_are_passed() {
+    let studio = Studio::new()
+        .with("Tag.svelte", "<script>\n  export let variant = 'plain'\n  const kinds = { plain: { tag: 'p' }, loud: { tag: 'h2' } }\n</script>\n\n<svelte:element this={kinds[variant].tag}>Mug</svelte:element>\n")
+        .with("Sign.tsx", "export default function Sign({ tone }: { tone: string }) {\n  return <p>{tone === 'sale' ? 'half price' : tone}</p>\n}\n")
+        .with("Heat.svelte", "<script>\n  export let value = null\n</script>\n\n<input type=\"range\" aria-label=\"Heat\" bind:value />\n");
+    for file in ["Tag.svelte", "Sign.tsx", "Heat.svelte"] {
+        let component = only(&studio, &[file]);
+        assert_eq!(component["findings"], serde_json::json!([]), "{component:#}");
+    }
+    let survey = studio.run(&["survey", "Tag.svelte", "Sign.tsx", "Heat.svelte", "--json", "-"]);
+    for told in ["\"loud\"", "\"sale\""] {
+        assert!(survey.out.contains(told), "{told}: {}", survey.out);
+    }
+}
+
+#[test]
+fn no_message_names_a_folder_of_the_machine() {
+    let studio = Studio::new()
+        .with("Lamp.svelte", "<script>\n  export let on = false\n</script>\n\n<p>{on}</p>\n")
+        .with("Old.svelte", "<script>\n  import { onMount } from 'svelte'\n  import Lamp from './Lamp.svelte'\n  let place\n  onMount(() => { new Lamp({ target: place }) })\n</script>\n\n<div bind:this={place}></div>\n");
+    let old = only(&studio, &["Old.svelte"]);
+    let told = old["findings"][0]["actual"].as_str().expect("it throws");
+    assert!(told.contains("component_api_invalid_new") && told.contains("instantiate Lamp.svelte"), "{told}");
+}

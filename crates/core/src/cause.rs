@@ -116,7 +116,8 @@ impl<E> Search<'_, '_, E> {
     fn cause_of(&mut self, broken: &Combination, known: &[(Combination, bool)]) -> Result<Option<(Vec<Condition>, Combination)>, E> {
         let shown = self.nearer(broken)?;
         let mut cause = Vec::new();
-        for (d, domain) in self.domains.iter().enumerate() {
+        // What has one value in every case is no part of it; of a component with thousands of props most have one.
+        for (d, domain) in self.domains.iter().enumerate().filter(|(_, domain)| domain.len() > 1) {
             let mut also = Vec::new();
             let mut mended = false;
             for value in 0..domain.len() {
@@ -149,7 +150,7 @@ impl<E> Search<'_, '_, E> {
     /// Brings a broken combination as near to the plainest as it stays broken.
     fn nearer(&mut self, broken: &Combination) -> Result<Combination, E> {
         let mut now = broken.clone();
-        for domain in self.domains {
+        for domain in self.domains.iter().filter(|domain| domain.len() > 1) {
             let next = plainer(domain, self.plain, &now);
             if next != now && self.breaks(&next)? == Some(true) {
                 now = next;

@@ -225,6 +225,9 @@ pub struct LeakCounts {
     pub observers: u32,
     /// Requests without an answer so far.
     pub requests: u32,
+    /// Connections that are open: sockets, sources of events.
+    #[serde(default)]
+    pub connections: u32,
 }
 
 /// What a session says of a phase; what there is none of it leaves out.
@@ -237,8 +240,8 @@ pub struct SessionSnapshot {
     held: IndexMap<String, ParentView>,
     #[serde(default)]
     requests: Vec<Requested>,
-    /// Nodes, listeners, timers, observers, requests.
-    left: [u32; 5],
+    /// Nodes, listeners, timers, observers, requests, connections.
+    left: [u32; 6],
     #[serde(default)]
     styles: IndexMap<String, Vec<(NodeId, String)>>,
 }
@@ -250,8 +253,8 @@ impl SessionSnapshot {
         let places = if self.styles.is_empty() { Places::default() } else { Places::new(&numbers) };
         let of = |list: Vec<(NodeId, String)>| list.into_iter().filter_map(|(node, value)| Some((places.of(node)?, value))).collect();
         let styles = self.styles.into_iter().map(|(property, list)| (property, of(list))).collect();
-        let [nodes, listeners, timers, observers, waiting] = self.left;
-        let left = LeakCounts { nodes, listeners, timers, observers, requests: waiting };
+        let [nodes, listeners, timers, observers, waiting, connections] = self.left;
+        let left = LeakCounts { nodes, listeners, timers, observers, requests: waiting, connections };
         let Self { events, strays, requests, .. } = self;
         PhaseSnapshot {
             tree,

@@ -352,12 +352,33 @@ pub struct Environment {
 /// A canned reply.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Canned {
-    /// `GET`.
+    /// `GET`; `WS` of a socket, `EVENTS` of a source of events.
     pub method: String,
     /// A path, or a whole address elsewhere; `*` stands for anything.
     pub path: String,
-    /// What comes back, in turn; the last one again and again.
+    /// What comes back, in turn; the last one again and again. Of a connection the one that opens it, or does not.
     pub replies: Vec<Reply>,
+    /// What the server says over a connection.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub messages: Vec<FeedMessage>,
+}
+
+/// What a server says over a connection by itself.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+pub struct FeedMessage {
+    /// Its text.
+    pub text: String,
+    /// The kind of an event, where it is no plain message.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub event: Option<String>,
+    /// The id of an event.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub id: Option<String>,
+    /// Ends the connection with this code instead of saying anything.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub close: Option<u16>,
+    /// After so many milliseconds of virtual time from the opening on.
+    pub after: u32,
 }
 
 /// What comes back of a request.

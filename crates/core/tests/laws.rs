@@ -171,6 +171,7 @@ fn said(law: &str, surface: &Surface, domains: &[Domain], combinations: &[Combin
         children: &[],
         unused: &[],
         network: Some(&network),
+        application: &fidelon_core::judge::laws::NoApplication,
         effort: Effort::Normal,
         is_scene: false,
         is_part: false,
@@ -214,7 +215,7 @@ fn late_note(at: &At<'_>) -> PhaseSnapshot {
 /// What the requests of a made-up component are answered with.
 fn canned() -> Vec<Canned> {
     let reply = Reply { status: 200, headers: IndexMap::new(), text: "{\"text\":\"hot\"}".into(), fail: false, after: 10 };
-    vec![Canned { method: "GET".into(), path: "/notes/*".into(), replies: vec![reply] }]
+    vec![Canned { method: "GET".into(), path: "/notes/*".into(), replies: vec![reply], messages: Vec::new() }]
 }
 
 /// A sound component: all that the laws look at.

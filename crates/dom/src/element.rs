@@ -78,6 +78,56 @@ pub struct FormState {
     pub custom_validity: String,
 }
 
+/// What happened to a control, of which its value alone does not tell.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Mark {
+    /// A person wrote its value: how long it may be counts from then on (HTML §4.10.5.3.1).
+    Typed = 1,
+    /// What a person wrote is no value of its kind (HTML §4.10.20.1, "suffering from bad input").
+    Unreadable = 2,
+    /// A person has left it changed, or tried to send its form (HTML §4.10.20.1, "user validity").
+    Judged = 4,
+    /// Files are chosen.
+    Filled = 8,
+    /// Its selection was made from its start to its end.
+    Forward = 16,
+    /// Its selection was made from its end to its start.
+    Backward = 32,
+}
+
+/// What an element holds that no document shows, and what its author says of it by its internals (HTML §4.13.7). It makes no two elements differ.
+#[derive(Debug, Clone, Default, Eq, Serialize_tuple, Deserialize_tuple)]
+pub struct Internal {
+    /// One bit for each [`Mark`].
+    pub marks: u8,
+    /// What `ElementInternals.setValidity` says is wrong.
+    pub faults: u16,
+    /// Custom states (`:state()`).
+    pub states: Vec<Box<str>>,
+}
+
+impl PartialEq for Internal {
+    fn eq(&self, _: &Self) -> bool {
+        true
+    }
+}
+
+impl Internal {
+    /// Whether it is marked.
+    pub fn is(&self, mark: Mark) -> bool {
+        self.marks & mark as u8 != 0
+    }
+
+    /// Marks it, or takes the mark off.
+    pub fn mark(&mut self, mark: Mark, on: bool) {
+        if on {
+            self.marks |= mark as u8;
+        } else {
+            self.marks &= !(mark as u8);
+        }
+    }
+}
+
 /// What the top layer holds.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
@@ -115,6 +165,8 @@ pub struct Element {
     pub assigned: Vec<crate::NodeId>,
     /// Live form state.
     pub form: FormState,
+    /// What no document shows of it.
+    pub internal: Internal,
 }
 
 impl Element {
@@ -133,6 +185,7 @@ impl Element {
             custom: false,
             assigned: Vec::new(),
             form: FormState::default(),
+            internal: Internal::default(),
         }
     }
 

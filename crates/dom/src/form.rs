@@ -1,6 +1,7 @@
 //! What form controls hold and whether they can be used (HTML §4.10).
 
 use crate::element::Element;
+use crate::inputs::sanitize;
 use crate::tree::{Document, NodeData, NodeId};
 
 /// True for the listed form controls: input, select, textarea.
@@ -124,117 +125,6 @@ pub fn retyping<T>(element: &mut Element, name: &str, change: impl FnOnce(&mut E
     out
 }
 
-/// The value sanitization algorithm of an input type (HTML §4.10.5.1).
-pub fn sanitize(kind: &str, raw: &str, element: &Element) -> String {
-    match kind {
-        "text" | "search" | "tel" | "password" => raw.replace(['\r', '\n'], ""),
-        "url" | "email" => raw.replace(['\r', '\n'], "").trim_matches(|c: char| c.is_ascii_whitespace()).to_owned(),
-        "number" => {
-            if is_valid_number(raw) {
-                raw.to_owned()
-            } else {
-                String::new()
-            }
-        }
-        "range" => sanitize_range(raw, element),
-        "color" => {
-            let hex = raw.strip_prefix('#').filter(|h| h.len() == 6 && h.bytes().all(|b| b.is_ascii_hexdigit()));
-            hex.map_or_else(|| "#000000".to_owned(), |h| format!("#{}", h.to_ascii_lowercase()))
-        }
-        "date" => {
-            if is_date(raw) {
-                raw.to_owned()
-            } else {
-                String::new()
-            }
-        }
-        "month" => {
-            if is_digits(raw, "dddd-dd") {
-                raw.to_owned()
-            } else {
-                String::new()
-            }
-        }
-        "week" => {
-            if is_digits(raw, "dddd-Wdd") {
-                raw.to_owned()
-            } else {
-                String::new()
-            }
-        }
-        "time" => {
-            if is_digits(raw, "dd:dd") || is_digits(raw, "dd:dd:dd") {
-                raw.to_owned()
-            } else {
-                String::new()
-            }
-        }
-        "datetime-local" => {
-            let fits =
-                raw.split_once('T').is_some_and(|(date, time)| is_date(date) && (is_digits(time, "dd:dd") || is_digits(time, "dd:dd:dd")));
-            if fits { raw.to_owned() } else { String::new() }
-        }
-        _ => raw.to_owned(),
-    }
-}
-
-fn is_digits(text: &str, pattern: &str) -> bool {
-    text.len() == pattern.len() && text.bytes().zip(pattern.bytes()).all(|(c, p)| if p == b'd' { c.is_ascii_digit() } else { c == p })
-}
-
-/// A valid date (HTML §2.3.5.2): one that the calendar has.
-fn is_date(text: &str) -> bool {
-    let number = |range: std::ops::Range<usize>| text.get(range).and_then(|t| t.parse::<u32>().ok()).unwrap_or(0);
-    let (year, month, day) = (number(0..4), number(5..7), number(8..10));
-    let leap = year % 4 == 0 && (year % 100 != 0 || year % 400 == 0);
-    let days = match month {
-        2 => 28 + u32::from(leap),
-        4 | 6 | 9 | 11 => 30,
-        1..=12 => 31,
-        _ => 0,
-    };
-    is_digits(text, "dddd-dd-dd") && year > 0 && (1..=days).contains(&day)
-}
-
-/// A valid floating-point number (HTML §2.3.4.3).
-pub fn is_valid_number(text: &str) -> bool {
-    let body = text.strip_prefix('-').unwrap_or(text);
-    let (mantissa, exponent) = match body.split_once(['e', 'E']) {
-        Some((m, e)) => (m, Some(e.strip_prefix(['+', '-']).unwrap_or(e))),
-        None => (body, None),
-    };
-    let digits = |s: &str| !s.is_empty() && s.bytes().all(|b| b.is_ascii_digit());
-    let mantissa_ok = match mantissa.split_once('.') {
-        Some((whole, fraction)) => (whole.is_empty() || digits(whole)) && digits(fraction),
-        None => digits(mantissa),
-    };
-    mantissa_ok && exponent.is_none_or(digits)
-}
-
-fn sanitize_range(raw: &str, element: &Element) -> String {
-    let number = |name: &str| element.attr(name).filter(|v| is_valid_number(v)).and_then(|v| v.parse::<f64>().ok());
-    let min = number("min").unwrap_or(0.0);
-    let max = number("max").unwrap_or(100.0);
-    let default = if max < min { min } else { min + (max - min) / 2.0 };
-    let given = if is_valid_number(raw) { raw.parse().unwrap_or(default) } else { default };
-    let mut value = if max < min { min } else { f64::clamp(given, min, max) };
-    if element.attr("step") != Some("any") {
-        let step = number("step").filter(|s| *s > 0.0).unwrap_or(1.0);
-        let steps = ((value - min) / step).round();
-        value = min + steps * step;
-        if value > max {
-            value -= step;
-        }
-    }
-    format_number(value)
-}
-
-/// A number as ECMAScript prints it, for the range in which controls move.
-pub fn format_number(value: f64) -> String {
-    let rounded = (value * 1e10).round() / 1e10;
-    format!("{rounded}")
-}
-
 /// The options of a select, in tree order.
 pub fn options(doc: &Document, select: NodeId) -> Vec<NodeId> {
     doc.descendants(select).filter(|n| doc.is_html(*n, "option")).collect()
@@ -290,7 +180,7 @@ pub fn form_owner(doc: &Document, control: NodeId) -> Option<NodeId> {
     if let Some(id) = doc.attr(control, "form")
         && doc.is_connected(control)
     {
-        return doc.by_id(Document::ROOT, id).filter(|n| doc.is_html(*n, "form"));
+        return Some(id).filter(|id| !id.is_empty()).and_then(|id| doc.by_id(Document::ROOT, id)).filter(|n| doc.is_html(*n, "form"));
     }
     doc.ancestors(control).find(|a| doc.is_html(*a, "form"))
 }

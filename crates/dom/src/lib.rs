@@ -13,6 +13,8 @@
 //! | [`cascade`] | stylesheets, and what the properties of an element come to (CSS Cascade 5) |
 //! | [`style`] | declaration lists as in `style` attributes (CSSOM §6.6) |
 //! | [`form`] | values, checkedness, options, labels, disabledness (HTML §4.10) |
+//! | [`inputs`] | what kinds of `<input>` take, the numbers behind their values, steps (HTML §4.10.5.1) |
+//! | [`validity`] | what is wrong with the value of a control (HTML §4.10.20) |
 //! | [`role`] | implicit and explicit ARIA roles (HTML-AAM, WAI-ARIA 1.2) |
 //! | [`name`] | accessible names (accname 1.2) |
 //!
@@ -23,6 +25,7 @@ pub mod attributes;
 pub mod cascade;
 pub mod element;
 pub mod form;
+pub mod inputs;
 pub mod name;
 pub mod parse;
 mod revision;
@@ -35,8 +38,9 @@ mod snapshot;
 pub mod still;
 pub mod style;
 pub mod tree;
+pub mod validity;
 
-pub use element::{Attr, Element, FormState, Namespace, Overlay};
+pub use element::{Attr, Element, FormState, Internal, Mark, Namespace, Overlay};
 pub use name::accessible_name;
 pub use role::role_of;
 pub use selector::{SelectorError, Selectors};

@@ -108,14 +108,27 @@ fn implicit(doc: &Document, id: NodeId, element: &Element) -> Option<&'static st
     if element.namespace != Namespace::Html {
         return None;
     }
-    Some(match &*element.local {
-        "a" | "area" => {
-            if element.has_attr("href") {
-                "link"
-            } else {
-                "generic"
-            }
+    let either = |is: bool, one, other| Some(if is { one } else { other });
+    match &*element.local {
+        "a" | "area" => either(element.has_attr("href"), "link", "generic"),
+        "footer" => either(in_section(doc, id), "generic", "contentinfo"),
+        "header" => either(in_section(doc, id), "generic", "banner"),
+        "img" => either(element.attr("alt") == Some(""), "none", "img"),
+        "input" => input_role(element),
+        "section" => either(has_name_attribute(element), "region", "generic"),
+        "select" => {
+            let many = element.has_attr("multiple") || element.attr("size").and_then(|s| s.parse::<u32>().ok()).unwrap_or(1) > 1;
+            either(many, "listbox", "combobox")
         }
+        "td" => either(in_grid(doc, id), "gridcell", "cell"),
+        "th" => either(matches!(element.attr("scope"), Some("row" | "rowgroup")), "rowheader", "columnheader"),
+        name => by_name(name),
+    }
+}
+
+/// The role of an element that has the same wherever it stands and whatever it says.
+fn by_name(name: &str) -> Option<&'static str> {
+    Some(match name {
         "article" => "article",
         "aside" => "complementary",
         "b" | "bdi" | "bdo" | "data" | "div" | "i" | "pre" | "q" | "samp" | "small" | "span" | "u" | "body" => "generic",
@@ -131,32 +144,10 @@ fn implicit(doc: &Document, id: NodeId, element: &Element) -> Option<&'static st
         "dfn" | "dt" => "term",
         "em" => "emphasis",
         "figure" => "figure",
-        "footer" => {
-            if in_section(doc, id) {
-                "generic"
-            } else {
-                "contentinfo"
-            }
-        }
         "form" => "form",
         "h1" | "h2" | "h3" | "h4" | "h5" | "h6" => "heading",
-        "header" => {
-            if in_section(doc, id) {
-                "generic"
-            } else {
-                "banner"
-            }
-        }
         "hr" => "separator",
         "html" => "document",
-        "img" => {
-            if element.attr("alt") == Some("") {
-                "none"
-            } else {
-                "img"
-            }
-        }
-        "input" => return input_role(element),
         "ins" => "insertion",
         "li" => "listitem",
         "main" => "main",
@@ -169,37 +160,12 @@ fn implicit(doc: &Document, id: NodeId, element: &Element) -> Option<&'static st
         "p" => "paragraph",
         "progress" => "progressbar",
         "search" => "search",
-        "section" => {
-            if has_name_attribute(element) {
-                "region"
-            } else {
-                "generic"
-            }
-        }
-        "select" => {
-            let many = element.has_attr("multiple") || element.attr("size").and_then(|s| s.parse::<u32>().ok()).unwrap_or(1) > 1;
-            if many { "listbox" } else { "combobox" }
-        }
         "strong" => "strong",
         "sub" => "subscript",
         "sup" => "superscript",
         "table" => "table",
         "tbody" | "tfoot" | "thead" => "rowgroup",
-        "td" => {
-            if in_grid(doc, id) {
-                "gridcell"
-            } else {
-                "cell"
-            }
-        }
         "textarea" => "textbox",
-        "th" => {
-            if matches!(element.attr("scope"), Some("row" | "rowgroup")) {
-                "rowheader"
-            } else {
-                "columnheader"
-            }
-        }
         "time" => "time",
         "tr" => "row",
         _ => return None,

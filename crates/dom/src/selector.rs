@@ -12,9 +12,9 @@ use selectors::matching::{ElementSelectorFlags, matches_selector, matches_select
 use selectors::parser::{Component, ParseRelative, Selector, SelectorImpl, SelectorList, SelectorParseErrorKind};
 use selectors::{Element as MatchElement, OpaqueElement};
 
-use crate::element::Namespace;
-use crate::form;
+use crate::element::{Mark, Namespace};
 use crate::tree::{Document, NodeData, NodeId};
+use crate::{form, validity};
 
 /// A selector that could not be read.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -219,18 +219,26 @@ impl ToCss for Atom {
 }
 
 /// Pseudo-classes that depend on the state of the document.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq)]
 pub(crate) enum State {
     Checked,
+    /// A custom state, `:state(open)`.
+    Custom(Box<str>),
+    Default,
     Disabled,
     Enabled,
     Focus,
     FocusVisible,
     FocusWithin,
+    InRange,
     Indeterminate,
+    Invalid,
+    /// One of these ranges of languages, `:lang(de, "*-CH")`.
+    Language(Vec<Box<str>>),
     Link,
     Never,
     Optional,
+    OutOfRange,
     PlaceholderShown,
     ReadOnly,
     ReadWrite,
@@ -239,6 +247,9 @@ pub(crate) enum State {
     Open,
     Modal,
     PopoverOpen,
+    UserInvalid,
+    UserValid,
+    Valid,
     /// Written from the left, `:dir(ltr)`.
     FromLeft,
     /// `:dir(rtl)`
@@ -249,15 +260,27 @@ impl State {
     fn named(name: &str) -> Option<Self> {
         Some(match name {
             "checked" => Self::Checked,
+            "default" => Self::Default,
             "disabled" => Self::Disabled,
             "enabled" => Self::Enabled,
             "focus" => Self::Focus,
             "focus-visible" => Self::FocusVisible,
             "focus-within" => Self::FocusWithin,
+            "in-range" => Self::InRange,
             "indeterminate" => Self::Indeterminate,
-            "link" | "any-link" => Self::Link,
-            "visited" | "hover" | "active" | "target" | "autofill" | "fullscreen" | "user-invalid" | "user-valid" => Self::Never,
+            "invalid" => Self::Invalid,
+            "link" | "any-link" | "-webkit-any-link" => Self::Link,
+            "visited"
+            | "hover"
+            | "active"
+            | "target"
+            | "autofill"
+            | "-webkit-autofill"
+            | "fullscreen"
+            | "-webkit-full-screen"
+            | "picture-in-picture" => Self::Never,
             "optional" => Self::Optional,
+            "out-of-range" => Self::OutOfRange,
             "placeholder-shown" => Self::PlaceholderShown,
             "read-only" => Self::ReadOnly,
             "read-write" => Self::ReadWrite,
@@ -266,17 +289,22 @@ impl State {
             "open" => Self::Open,
             "modal" => Self::Modal,
             "popover-open" => Self::PopoverOpen,
+            "user-invalid" => Self::UserInvalid,
+            "user-valid" => Self::UserValid,
+            "valid" => Self::Valid,
             _ => return None,
         })
     }
 
-    fn holds(self, doc: &Document, id: NodeId) -> bool {
+    fn holds(&self, doc: &Document, id: NodeId) -> bool {
         let Some(element) = doc.element(id) else { return false };
         match self {
             Self::Checked => {
                 let ticks = element.is_html("input") && ["checkbox", "radio"].contains(&element.input_type().as_str());
                 (ticks && form::is_checked(element)) || (element.is_html("option") && form::is_selected(doc, id))
             }
+            Self::Custom(name) => element.internal.states.iter().any(|state| state == name),
+            Self::Default => is_default(doc, id, element),
             Self::Disabled => form::is_disabled(doc, id),
             Self::Enabled => form::can_be_disabled(element) && !form::is_disabled(doc, id),
             Self::Focus => has_focus(doc, id, element),
@@ -285,22 +313,84 @@ impl State {
                 has_focus(doc, id, element) && (!doc.pointed || doc.focused.and_then(|f| doc.element(f)).is_some_and(form::has_text_value))
             }
             Self::FocusWithin => doc.focused.is_some_and(|f| f == id || doc.flat_ancestors(f).any(|a| a == id)),
-            Self::Indeterminate => element.form.indeterminate,
+            Self::InRange => validity::is_in_range(doc, id) == Some(true),
+            Self::Indeterminate => is_indeterminate(doc, id, element),
+            Self::Invalid => validity::is_valid(doc, id) == Some(false),
+            Self::Language(ranges) => {
+                let language = language(doc, id);
+                ranges.iter().any(|range| is_of_language(&language, range))
+            }
             Self::Link => (element.is_html("a") || element.is_html("area")) && element.has_attr("href"),
             Self::Never => false,
             Self::Required => form::is_control(element) && element.has_attr("required"),
             Self::Optional => form::is_control(element) && !element.has_attr("required"),
-            Self::PlaceholderShown => element.has_attr("placeholder") && form::value(doc, id).is_empty(),
+            Self::OutOfRange => validity::is_in_range(doc, id) == Some(false),
+            Self::PlaceholderShown => form::has_text_value(element) && element.has_attr("placeholder") && form::value(doc, id).is_empty(),
             Self::ReadWrite => form::is_editable(doc, id),
             Self::ReadOnly => !form::is_editable(doc, id),
             Self::Defined => element.custom || element.namespace != Namespace::Html || !crate::shadow::is_custom_name(&element.local),
-            Self::Open => element.has_attr("open"),
+            Self::Open => (element.is_html("details") || element.is_html("dialog")) && element.has_attr("open"),
             Self::Modal => element.overlay == Some(crate::Overlay::Modal),
             Self::PopoverOpen => element.overlay == Some(crate::Overlay::Popover),
+            Self::UserInvalid => element.internal.is(Mark::Judged) && validity::is_valid(doc, id) == Some(false),
+            Self::UserValid => element.internal.is(Mark::Judged) && validity::is_valid(doc, id) == Some(true),
+            Self::Valid => validity::is_valid(doc, id) == Some(true),
             Self::FromLeft => !is_from_right(doc, id),
             Self::FromRight => is_from_right(doc, id),
         }
     }
+}
+
+/// HTML §4.16.3 `:default`: what a form is sent by, and what was chosen at first.
+fn is_default(doc: &Document, id: NodeId, element: &crate::Element) -> bool {
+    if element.is_html("option") {
+        return element.has_attr("selected");
+    }
+    if element.is_html("input") && ["checkbox", "radio"].contains(&element.input_type().as_str()) {
+        return element.has_attr("checked");
+    }
+    form::is_submit_button(doc, id) && form::form_owner(doc, id).is_some_and(|owner| form::default_button(doc, owner) == Some(id))
+}
+
+/// HTML §4.16.3 `:indeterminate`: a box that shows neither state, radio buttons of which none is chosen, a bar without a value.
+fn is_indeterminate(doc: &Document, id: NodeId, element: &crate::Element) -> bool {
+    if element.is_html("progress") {
+        return !element.has_attr("value");
+    }
+    if !element.is_html("input") {
+        return false;
+    }
+    match element.input_type().as_str() {
+        "checkbox" => element.form.indeterminate,
+        "radio" => {
+            let group = form::radio_group(doc, id);
+            !group.iter().chain([&id]).filter_map(|n| doc.element(*n)).any(form::is_checked)
+        }
+        _ => false,
+    }
+}
+
+/// The language of an element (HTML §3.2.6.2): what it or the nearest around it says.
+fn language(doc: &Document, id: NodeId) -> String {
+    let says = |node: NodeId| doc.element(node)?.attrs.iter().find(|a| matches!(&*a.name, "lang" | "xml:lang")).map(|a| a.value.clone());
+    std::iter::once(id).chain(doc.composed_ancestors(id)).find_map(says).unwrap_or_default()
+}
+
+/// Whether a language lies in a range, by extended filtering (RFC 4647 §3.3.2; Selectors 4 §7.2).
+fn is_of_language(language: &str, range: &str) -> bool {
+    if language.is_empty() || range.is_empty() {
+        return language.is_empty() && range.is_empty();
+    }
+    let mut tags = language.split('-');
+    let mut asked = range.split('-');
+    let (Some(first), Some(wanted)) = (tags.next(), asked.next()) else { return false };
+    if wanted != "*" && !first.eq_ignore_ascii_case(wanted) {
+        return false;
+    }
+    asked.filter(|wanted| *wanted != "*").all(|wanted| {
+        // What is one letter begins an extension, and nothing of it is passed over.
+        tags.by_ref().take_while(|tag| tag.eq_ignore_ascii_case(wanted) || tag.len() > 1).any(|tag| tag.eq_ignore_ascii_case(wanted))
+    })
 }
 
 /// The directionality of an element (HTML §3.2.6.4): what it or the nearest around it says, across shadow trees.
@@ -415,6 +505,14 @@ impl<'i> selectors::parser::Parser<'i> for Grammar {
         _after_part: bool,
     ) -> Result<State, ParseError<SelectorFault>> {
         let unknown = || ParseError::custom(SelectorFault(format!("`:{name}()` is not a known pseudo-class")));
+        if name.eq_ignore_ascii_case("state") {
+            return parser.expect_ident().map(|state| State::Custom((&**state).into())).map_err(|_| unknown());
+        }
+        if name.eq_ignore_ascii_case("lang") {
+            let ranges =
+                parser.parse_comma_separated(|p| p.expect_ident_or_string().map(|range| Box::from(&**range)).map_err(|_| unknown()))?;
+            return Ok(State::Language(ranges));
+        }
         if !name.eq_ignore_ascii_case("dir") {
             return Err(unknown());
         }
@@ -430,9 +528,29 @@ impl<'i> selectors::parser::Parser<'i> for Grammar {
     }
     fn parse_pseudo_element(&self, name: &str) -> Result<PseudoElement, ParseError<SelectorFault>> {
         match name.to_ascii_lowercase().as_str() {
-            known @ ("before" | "after" | "placeholder" | "marker" | "selection" | "first-line" | "first-letter" | "backdrop") => {
-                Ok(PseudoElement(known.into()))
-            }
+            known @ ("before"
+            | "after"
+            | "placeholder"
+            | "marker"
+            | "selection"
+            | "first-line"
+            | "first-letter"
+            | "backdrop"
+            | "cue"
+            | "details-content"
+            | "file-selector-button"
+            | "grammar-error"
+            | "spelling-error"
+            | "target-text"
+            | "view-transition"
+            | "search-text"
+            | "checkmark"
+            | "picker-icon"
+            | "scroll-marker"
+            | "scroll-marker-group"
+            | "column") => Ok(PseudoElement(known.into())),
+            // A browser takes any name of its own engine's (Selectors 4 §3.9).
+            own if own.starts_with("-webkit-") => Ok(PseudoElement(own.into())),
             _ => Err(ParseError::custom(SelectorFault(format!("`::{name}` is not a known pseudo-element")))),
         }
     }
@@ -590,6 +708,29 @@ mod tests {
             ("li:last-of-type", 1),
             ("html:root", 1),
             ("a:hover", 0),
+            (":invalid", 1),
+            (":valid", 0),
+            ("input:in-range", 0),
+            (":default", 1),
+            (":indeterminate", 0),
+            ("p::-webkit-scrollbar", 0),
+        ] {
+            let found = Selectors::parse(selector).unwrap_or_else(|e| panic!("{selector}: {e}"));
+            assert_eq!(found.query_all(&doc, Document::ROOT).len(), count, "{selector}");
+        }
+    }
+
+    #[test]
+    fn languages_are_found_by_ranges() {
+        let doc = parse::document("<p lang=de-CH-1996><b></b></p><p lang=de-x-ch></p><p lang=''></p><p lang=fr></p>");
+        for (selector, count) in [
+            (":lang(de)", 3),
+            (":lang('de-ch')", 2),
+            (":lang('*-1996')", 2),
+            (":lang(fr, 'de-x')", 2),
+            (":lang(\\*-ch)", 2),
+            ("p:lang('')", 1),
+            ("p:not(:lang(de))", 2),
         ] {
             let found = Selectors::parse(selector).unwrap_or_else(|e| panic!("{selector}: {e}"));
             assert_eq!(found.query_all(&doc, Document::ROOT).len(), count, "{selector}");

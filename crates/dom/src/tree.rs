@@ -478,7 +478,10 @@ impl Document {
             // HTML: cloning steps of input copy value and checkedness; of textarea the raw value. An option's are not.
             if !(element.is_html("input") || element.is_html("textarea")) {
                 element.form = crate::FormState::default();
+                element.internal = crate::Internal::default();
             }
+            element.internal.states.clear();
+            element.internal.faults = 0;
             if let Some(contents) = contents {
                 let copy = if deep { self.clone_node(contents, true) } else { self.push(NodeData::Fragment) };
                 element.template = Some(copy);

@@ -100,6 +100,7 @@ const AnimationEvent = eventClass('AnimationEvent', Event, { animationName: '', 
 const TransitionEvent = eventClass('TransitionEvent', Event, { propertyName: '', elapsedTime: 0, pseudoElement: '' });
 const ErrorEvent = eventClass('ErrorEvent', Event, { message: '', filename: '', lineno: 0, colno: 0, error: undefined });
 const PromiseRejectionEvent = eventClass('PromiseRejectionEvent', Event, { promise: null, reason: undefined });
+const CloseEvent = eventClass('CloseEvent', Event, { wasClean: false, code: 0, reason: '' });
 const MessageEvent = eventClass('MessageEvent', Event, { data: null, origin: '', lastEventId: '', source: null, ports: [] });
 const PopStateEvent = eventClass('PopStateEvent', Event, { state: null });
 const HashChangeEvent = eventClass('HashChangeEvent', Event, { oldURL: '', newURL: '' });
@@ -118,7 +119,7 @@ hide(CustomEvent.prototype, 'initCustomEvent', function (type, bubbles, cancelab
 hide(InputEvent.prototype, 'getTargetRanges', () => []);
 expose(Event, CustomEvent, UIEvent, FocusEvent, MouseEvent, PointerEvent, WheelEvent, DragEvent, KeyboardEvent, InputEvent,
   CompositionEvent, TouchEvent, ClipboardEvent, SubmitEvent, ToggleEvent, AnimationEvent, TransitionEvent, ErrorEvent,
-  PromiseRejectionEvent, MessageEvent, PopStateEvent, HashChangeEvent, StorageEvent, ProgressEvent, FormDataEvent);
+  PromiseRejectionEvent, CloseEvent, MessageEvent, PopStateEvent, HashChangeEvent, StorageEvent, ProgressEvent, FormDataEvent);
 
 /** What listened when the state was kept is shared by all cases, and copied by the first in one that changes it. */
 const ownListeners = (target) => {

@@ -170,7 +170,7 @@ define('LI', 'li', 'value:n type');
 const HTMLLabelElement = define('Label', 'label', 'htmlFor');
 define('Legend', 'legend', 'align'); define('Link', 'link', 'href:u rel relList:t media integrity hreflang type referrerPolicy disabled:b sizes:t imageSrcset imageSizes as crossOrigin fetchPriority charset rev target');
 define('Map', 'map', 'name'); define('Marquee', 'marquee', 'behavior direction bgColor height hspace:p vspace:p trueSpeed:b width'); define('Menu', 'menu', 'compact:b'); define('Meta', 'meta', 'name httpEquiv content media scheme');
-const HTMLMeterElement = define('Meter', 'meter'); define('Object', 'object', 'data:u type name width height');
+const HTMLMeterElement = define('Meter', 'meter'); const HTMLObjectElement = define('Object', 'object', 'data:u type name width height');
 define('OList', 'ol', 'reversed:b type compact:b'); const HTMLOptGroupElement = define('OptGroup', 'optgroup', 'disabled:b label');
 const HTMLOptionElement = define('Option', 'option', 'disabled:b defaultSelected:b');
 const HTMLOutputElement = define('Output', 'output', 'name'); define('Paragraph', 'p', 'align'); define('Param', 'param', 'name value type valueType');
@@ -394,8 +394,28 @@ const numeric = (C, name, fallback) => accessor(C.prototype, name, function () {
   const v = parseFloat(this.getAttribute(name.toLowerCase()) ?? '');
   return Number.isNaN(v) ? fallback : v;
 }, function (v) { this.setAttribute(name.toLowerCase(), v); });
-numeric(HTMLProgressElement, 'value', 0); numeric(HTMLProgressElement, 'max', 1);
-for (const [n, f] of [['value', 0], ['min', 0], ['max', 1], ['low', 0], ['high', 1], ['optimum', 0.5]]) numeric(HTMLMeterElement, n, f);
+/** A number between what an element itself says are its bounds. */
+const bounded = (C, name, fallback, between) => {
+  numeric(C, name, NaN);
+  const { get, set } = Object.getOwnPropertyDescriptor(C.prototype, name);
+  accessor(C.prototype, name, function () {
+    const v = get.call(this);
+    const [least, most] = between(this);
+    return Math.max(least, Math.min(most, Number.isNaN(v) ? fallback(this) : v));
+  }, set);
+};
+bounded(HTMLProgressElement, 'value', () => 0, (e) => [0, e.max]);
+accessor(HTMLProgressElement.prototype, 'max', function () {
+  const v = parseFloat(this.getAttribute('max') ?? '');
+  return v > 0 ? v : 1;
+}, function (v) { if (v > 0) this.setAttribute('max', v); });
+// HTML §4.10.14: each bound holds for those that come after it.
+bounded(HTMLMeterElement, 'min', () => 0, () => [-Infinity, Infinity]);
+bounded(HTMLMeterElement, 'max', () => 1, (e) => [e.min, Infinity]);
+bounded(HTMLMeterElement, 'value', () => 0, (e) => [e.min, e.max]);
+bounded(HTMLMeterElement, 'low', (e) => e.min, (e) => [e.min, e.max]);
+bounded(HTMLMeterElement, 'high', (e) => e.max, (e) => [e.low, e.max]);
+bounded(HTMLMeterElement, 'optimum', (e) => (e.min + e.max) / 2, (e) => [e.min, e.max]);
 members(HTMLProgressElement, { get position() { return this.hasAttribute('value') ? this.value / this.max : -1; } });
 members(HTMLOutputElement, {
   get value() { return this.textContent; }, set value(v) { this.textContent = v; }, get defaultValue() { return this.textContent; },
@@ -404,12 +424,38 @@ members(HTMLOutputElement, {
 
 // --- forms ---------------------------------------------------------------------------------------------------------
 
+/** Names of what a browser fills in (HTML §4.10.18.7.1), those that a kind of contact may stand before apart. */
+const FILLED_IN = new Set(('name honorific-prefix given-name additional-name family-name honorific-suffix nickname organization-title username new-password '
+  + 'current-password one-time-code organization street-address address-line1 address-line2 address-line3 address-level4 address-level3 address-level2 '
+  + 'address-level1 country country-name postal-code cc-name cc-given-name cc-additional-name cc-family-name cc-number cc-exp cc-exp-month cc-exp-year cc-csc '
+  + 'cc-type transaction-currency transaction-amount language bday bday-day bday-month bday-year sex url photo').split(' '));
+const OF_CONTACT = new Set('tel tel-country-code tel-national tel-area-code tel-local tel-local-prefix tel-local-suffix tel-extension email impp'.split(' '));
+/** What `autocomplete` reads as (HTML §4.10.18.7.2): nothing where the attribute is not valid. */
+const autofill = (e) => {
+  const tokens = (e.getAttribute('autocomplete') ?? '').toLowerCase().split(/[\t\n\f\r ]+/).filter(Boolean);
+  const credential = tokens.at(-1) === 'webauthn' ? tokens.pop() : null;
+  const field = tokens.pop();
+  if (field === 'off' || field === 'on') return tokens.length || credential || e.type === 'hidden' ? '' : field;
+  if (!FILLED_IN.has(field) && !OF_CONTACT.has(field)) return '';
+  const taken = [field];
+  if (OF_CONTACT.has(field) && ['home', 'work', 'mobile', 'fax', 'pager'].includes(tokens.at(-1))) taken.unshift(tokens.pop());
+  if (['shipping', 'billing'].includes(tokens.at(-1))) taken.unshift(tokens.pop());
+  if (tokens.at(-1)?.startsWith('section-')) taken.unshift(tokens.pop());
+  if (credential) taken.push(credential);
+  return tokens.length ? '' : taken.join(' ');
+};
+for (const C of [HTMLInputElement, HTMLSelectElement, HTMLTextAreaElement]) {
+  accessor(C.prototype, 'autocomplete', function () { return autofill(this); }, function (v) { this.setAttribute('autocomplete', v); });
+}
+
 const LABELED = {
   get labels() { return native.labelable(this[ID]) ? staticList(native.labels(this[ID]).map(wrap)) : null; },
 };
 mixin(LABELED, HTMLInputElement, HTMLButtonElement, HTMLSelectElement, HTMLTextAreaElement, HTMLMeterElement, HTMLProgressElement, HTMLOutputElement);
 mixin({ get form() { return wrap(native.form_owner(this[ID])); } },
-  HTMLInputElement, HTMLButtonElement, HTMLSelectElement, HTMLTextAreaElement, HTMLFieldSetElement, HTMLOutputElement, HTMLOptionElement);
+  HTMLInputElement, HTMLButtonElement, HTMLSelectElement, HTMLTextAreaElement, HTMLFieldSetElement, HTMLOutputElement, HTMLOptionElement, HTMLObjectElement);
+/** Of the field set that it heads. */
+members(HTMLLegendElement, { get form() { return this.parentNode instanceof HTMLFieldSetElement ? this.parentNode.form : null; } });
 members(HTMLLabelElement, {
   /** One that cannot take the focus itself hands it to its control. */
   focus(options) { (native.focusable(this[ID]) ? this : this.control ?? this) === this ? HTMLElement.prototype.focus.call(this, options) : this.control.focus(options); },
@@ -419,21 +465,32 @@ const selectable = (e) => {
   if (e instanceof HTMLTextAreaElement) return true;
   return ['text', 'search', 'url', 'tel', 'password'].includes(e.type);
 };
+/** In the order of the numbers by which the document knows them. */
+const DIRECTIONS = ['none', 'forward', 'backward'];
+const mustSelect = (e) => {
+  if (!selectable(e)) throw new DOMException(`An input of type '${e.type}' has no selection.`, 'InvalidStateError');
+};
+/** Selects a stretch of a field (HTML §4.10.20, "set the selection range"). */
+const selectRange = (e, start, end, direction) => {
+  end = Math.min(end >>> 0, e.value.length);
+  native.set_selection(e[ID], Math.min(start >>> 0, end), end, Math.max(0, DIRECTIONS.indexOf(direction)));
+};
 const SELECTION = {
   get selectionStart() { return selectable(this) ? native.selection(this[ID])[0] : null; },
-  set selectionStart(v) { this.setSelectionRange(v, Math.max(v, this.selectionEnd)); },
+  set selectionStart(v) { mustSelect(this); selectRange(this, v, Math.max(v, this.selectionEnd), this.selectionDirection); },
   get selectionEnd() { return selectable(this) ? native.selection(this[ID])[1] : null; },
-  set selectionEnd(v) { this.setSelectionRange(Math.min(v, this.selectionStart), v); },
-  get selectionDirection() { return selectable(this) ? 'none' : null; },
-  set selectionDirection(_) {},
-  setSelectionRange(start, end) {
-    if (!selectable(this)) throw new DOMException(`An input of type '${this.type}' has no selection.`, 'InvalidStateError');
-    const length = this.value.length;
-    end = Math.min(end ?? 0, length);
-    native.set_selection(this[ID], Math.min(start ?? 0, end), end);
+  set selectionEnd(v) { mustSelect(this); selectRange(this, Math.min(v, this.selectionStart), v, this.selectionDirection); },
+  get selectionDirection() { return selectable(this) ? DIRECTIONS[native.selection(this[ID])[2]] : null; },
+  set selectionDirection(v) { mustSelect(this); selectRange(this, this.selectionStart, this.selectionEnd, String(v)); },
+  setSelectionRange(start, end, direction) {
+    mustSelect(this);
+    selectRange(this, start, end, direction === undefined ? 'none' : String(direction));
   },
   setRangeText(text, start = this.selectionStart, end = this.selectionEnd, mode = 'preserve') {
+    mustSelect(this);
     const v = this.value;
+    if (start > end) throw new DOMException('The start lies behind the end.', 'IndexSizeError');
+    [start, end] = [Math.min(start, v.length), Math.min(end, v.length)];
     let [from, to] = [this.selectionStart, this.selectionEnd];
     this.value = v.slice(0, start) + text + v.slice(end);
     const at = start + String(text).length;
@@ -449,7 +506,7 @@ const SELECTION = {
     this.setSelectionRange(from, to);
   },
   select() {
-    if (selectable(this)) native.set_selection(this[ID], 0, this.value.length);
+    if (selectable(this)) selectRange(this, 0, this.value.length, 'none');
     fire(this, new Event('select', { bubbles: true }));
   },
 };
@@ -458,73 +515,41 @@ mixin(SELECTION, HTMLInputElement, HTMLTextAreaElement);
 class ValidityState {
   constructor() { throw illegal(); }
 }
+/** What can be wrong with a value, in the order of the bits that the document gives (HTML §4.10.20.1). */
 const VALIDITY = ['valueMissing', 'typeMismatch', 'patternMismatch', 'tooLong', 'tooShort', 'rangeUnderflow', 'rangeOverflow', 'stepMismatch', 'badInput', 'customError'];
-VALIDITY.forEach((name) => accessor(ValidityState.prototype, name, function () { return faultsOf(this[LIST]).includes(name); }));
-accessor(ValidityState.prototype, 'valid', function () { return faultsOf(this[LIST]).length === 0; });
-const EMAIL = /^[a-zA-Z0-9.!#$%&'*+/=?^_`{|}~-]+@[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?(?:\.[a-zA-Z0-9](?:[a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?)*$/;
-/** Constraint validation (HTML §4.10.20.3). */
-const faultsOf = (e) => {
-  const out = [];
-  if (native.custom_validity(e[ID]) !== '') out.push('customError');
-  if (!(e instanceof HTMLInputElement || e instanceof HTMLTextAreaElement || e instanceof HTMLSelectElement)) return out;
-  const value = e.value;
-  const type = e.type;
-  if (e.required && !e.readOnly) {
-    const missing = type === 'checkbox' ? !e.checked
-      : type === 'radio' ? !e.checked && !native.radio_group(e[ID]).some((id) => wrap(id).checked)
-      : value === '';
-    if (missing) out.push('valueMissing');
+VALIDITY.forEach((name, bit) => accessor(ValidityState.prototype, name, function () { return (native.faults(this[LIST][ID]) & (1 << bit)) !== 0; }));
+accessor(ValidityState.prototype, 'valid', function () { return native.faults(this[LIST][ID]) === 0; });
+/** The validity of an element: the same object each time. */
+const validityState = (element) => {
+  const known = element[COLLECTIONS] ?? (hide(element, COLLECTIONS, new Map()), element[COLLECTIONS]);
+  if (!known.has('validity')) {
+    const state = Object.create(ValidityState.prototype);
+    hide(state, LIST, element);
+    known.set('validity', state);
   }
-  if (value !== '') {
-    if (type === 'email' && !value.split(e.multiple ? ',' : '\0').every((v) => EMAIL.test(v.trim()))) out.push('typeMismatch');
-    if (type === 'url') { try { new URL(value); } catch { out.push('typeMismatch'); } }
-    if (e.pattern && ['text', 'search', 'url', 'tel', 'email', 'password'].includes(type)) {
-      try { if (!new RegExp(`^(?:${e.pattern})$`, 'v').test(value)) out.push('patternMismatch'); } catch { /* a bad pattern matches all */ }
-    }
-    // Length limits count only for what a person typed.
-    if (native.dirty_value(e[ID])) {
-      if (e.maxLength >= 0 && value.length > e.maxLength) out.push('tooLong');
-      if (e.minLength > 0 && value.length < e.minLength) out.push('tooShort');
-    }
-    if (type === 'number' || type === 'range') {
-      const n = Number(value);
-      const [min, max] = [parseFloat(e.min), parseFloat(e.max)];
-      if (n < min) out.push('rangeUnderflow');
-      if (n > max) out.push('rangeOverflow');
-      const step = e.step === 'any' ? 0 : parseFloat(e.step) > 0 ? parseFloat(e.step) : 1;
-      const base = Number.isNaN(min) ? parseFloat(e.defaultValue) || 0 : min;
-      if (step && Math.abs((n - base) / step - Math.round((n - base) / step)) > 1e-9) out.push('stepMismatch');
-    } else if (['date', 'month', 'week', 'time', 'datetime-local'].includes(type)) {
-      if (e.min && value < e.min) out.push('rangeUnderflow');
-      if (e.max && value > e.max) out.push('rangeOverflow');
-    }
-  }
-  return out;
+  return known.get('validity');
 };
+/** The first thing that is wrong with an element, by name; a message of its author's goes before all others. */
+const firstFault = (element) => {
+  const faults = native.faults(element[ID]);
+  return native.custom_validity(element[ID]) !== '' ? 'customError' : VALIDITY.find((_, bit) => faults & (1 << bit));
+};
+const isWrong = (element) => native.validates(element[ID]) && native.faults(element[ID]) !== 0;
 const MESSAGES = {
   valueMissing: 'Please fill out this field.', typeMismatch: 'Please enter a value of the right form.', patternMismatch: 'Please match the requested format.',
   tooLong: 'Please shorten this text.', tooShort: 'Please lengthen this text.', rangeUnderflow: 'The value is too small.', rangeOverflow: 'The value is too large.',
   stepMismatch: 'Please enter a valid value.', badInput: 'Please enter a valid value.',
 };
 mixin({
-  get willValidate() {
-    return !native.disabled(this[ID]) && !(this.readOnly && !(this instanceof HTMLButtonElement)) && !['hidden', 'reset', 'button', 'fieldset', 'output'].includes(this.type);
-  },
-  get validity() {
-    return this[COLLECTIONS]?.get('validity') ?? (() => {
-      const v = Object.create(ValidityState.prototype);
-      hide(v, LIST, this);
-      (this[COLLECTIONS] ?? (hide(this, COLLECTIONS, new Map()), this[COLLECTIONS])).set('validity', v);
-      return v;
-    })();
-  },
+  get willValidate() { return native.validates(this[ID]); },
+  get validity() { return validityState(this); },
   get validationMessage() {
-    if (!this.willValidate) return '';
-    const fault = faultsOf(this)[0];
+    if (!native.validates(this[ID])) return '';
+    const fault = firstFault(this);
     return fault === 'customError' ? native.custom_validity(this[ID]) : MESSAGES[fault] ?? '';
   },
   checkValidity() {
-    if (!this.willValidate || faultsOf(this).length === 0) return true;
+    if (!isWrong(this)) return true;
     fire(this, new Event('invalid', { cancelable: true }));
     return false;
   },
@@ -534,7 +559,7 @@ mixin({
     return ok;
   },
   setCustomValidity(message) { native.set_custom_validity(this[ID], String(message)); },
-}, HTMLInputElement, HTMLButtonElement, HTMLSelectElement, HTMLTextAreaElement, HTMLFieldSetElement, HTMLOutputElement);
+}, HTMLInputElement, HTMLButtonElement, HTMLSelectElement, HTMLTextAreaElement, HTMLFieldSetElement, HTMLOutputElement, HTMLObjectElement);
 
 members(HTMLInputElement, {
   get type() { return native.input_type(this[ID]); },
@@ -545,6 +570,7 @@ members(HTMLInputElement, {
     if (this.type === 'file') {
       if (v !== '') throw new DOMException('A file field can only be emptied by a script.', 'InvalidStateError');
       hide(this, FILES, undefined);
+      native.mark_filled(this[ID], false);
       return;
     }
     native.set_value(this[ID], v);
@@ -553,17 +579,44 @@ members(HTMLInputElement, {
   set checked(v) { native.set_checked(this[ID], !!v); },
   get indeterminate() { return native.indeterminate(this[ID]); },
   set indeterminate(v) { native.set_indeterminate(this[ID], !!v); },
-  get valueAsNumber() { return ['number', 'range'].includes(this.type) && this.value !== '' ? Number(this.value) : dateNumber(this); },
-  set valueAsNumber(v) { this.value = Number.isNaN(v) ? '' : String(v); },
-  get valueAsDate() { const n = dateNumber(this); return Number.isNaN(n) ? null : new Date(n); },
-  set valueAsDate(d) { this.value = d ? d.toISOString().slice(0, this.type === 'month' ? 7 : 10) : ''; },
-  get files() { return this.type === 'file' ? this[FILES] ?? fileList([]) : null; },
-  set files(v) { hide(this, FILES, v); },
-  get list() { const id = this.getAttribute('list'); return id ? document.getElementById(id) : null; },
+  get valueAsNumber() { return native.input_number(this[ID]); },
+  set valueAsNumber(v) {
+    v = Number(v);
+    if (v === Infinity || v === -Infinity) throw new TypeError('The value is infinite.');
+    if (!NUMBERED.includes(this.type)) throw new DOMException(`An input of type '${this.type}' has no number.`, 'InvalidStateError');
+    if (Number.isNaN(v)) this.value = '';
+    else native.set_input_number(this[ID], v);
+  },
+  get valueAsDate() {
+    const n = DATED.includes(this.type) ? native.input_number(this[ID]) : NaN;
+    if (Number.isNaN(n)) return null;
+    return this.type === 'month' ? new Date(Date.UTC(1970, n)) : new Date(n);
+  },
+  set valueAsDate(d) {
+    if (!DATED.includes(this.type)) throw new DOMException(`An input of type '${this.type}' has no date.`, 'InvalidStateError');
+    if (d !== null && !(d instanceof Date)) throw new TypeError('The value is no Date.');
+    if (d === null || Number.isNaN(+d)) this.value = '';
+    else native.set_input_number(this[ID], this.type === 'month' ? (d.getUTCFullYear() - 1970) * 12 + d.getUTCMonth() : +d);
+  },
+  get files() {
+    if (this.type !== 'file') return null;
+    if (!this[FILES]) hide(this, FILES, fileList([]));
+    return this[FILES];
+  },
+  set files(v) {
+    if (this.type !== 'file' || v === null) return;
+    hide(this, FILES, v);
+    native.mark_filled(this[ID], v.length > 0);
+  },
+  get list() {
+    const id = this.getAttribute('list');
+    const found = id ? document.getElementById(id) : null;
+    return found?.localName === 'datalist' ? found : null;
+  },
   get size() { return parseInt(this.getAttribute('size') ?? '20', 10) || 20; },
   set size(v) { this.setAttribute('size', v); },
-  stepUp(n = 1) { step(this, n); },
-  stepDown(n = 1) { step(this, -n); },
+  stepUp(n = 1) { step(this, Math.trunc(n)); },
+  stepDown(n = 1) { step(this, -Math.trunc(n)); },
   showPicker() {},
 });
 const FILES = Symbol('files');
@@ -573,14 +626,11 @@ class FileList {
   *[Symbol.iterator]() { for (let i = 0; i < this.length; i++) yield this[i]; }
 }
 expose(FileList, ValidityState);
-const dateNumber = (e) => (['date', 'month', 'datetime-local'].includes(e.type) && e.value ? Date.parse(e.value + (e.type === 'datetime-local' ? 'Z' : '')) : NaN);
+const DATED = ['date', 'month', 'week', 'time'];
+const NUMBERED = [...DATED, 'datetime-local', 'number', 'range'];
 const step = (e, n) => {
-  if (!['number', 'range'].includes(e.type)) throw new DOMException(`An input of type '${e.type}' has no steps.`, 'InvalidStateError');
-  const by = parseFloat(e.step) > 0 ? parseFloat(e.step) : 1;
-  let v = (Number(e.value) || 0) + n * by;
-  if (e.min !== '' && v < Number(e.min)) v = Number(e.min);
-  if (e.max !== '' && v > Number(e.max)) v = Number(e.max);
-  e.value = String(Math.round(v * 1e10) / 1e10);
+  if (!native.has_steps(e[ID])) throw new DOMException('The input has no steps.', 'InvalidStateError');
+  native.step(e[ID], n);
 };
 members(HTMLTextAreaElement, {
   get type() { return 'textarea'; },

@@ -61,6 +61,7 @@ const activate = (e, event) => {
   if (e instanceof HTMLInputElement && (e.type === 'checkbox' || e.type === 'radio')) {
     if (!e.isConnected) return;
     fire(e, new Event('input', { bubbles: true, composed: true }));
+    judged(e);
     fire(e, new Event('change', { bubbles: true }));
     return;
   }
@@ -73,9 +74,23 @@ const activate = (e, event) => {
   else togglePopoverOf(e);
 };
 
+/** A person has left a control changed: from then on `:user-invalid` tells of it (HTML §4.10.20.1). */
+const judged = (e) => native.mark_judged(e[ID]);
+
 /** Form submission up to the navigation, which a stage does not do. */
 const submitForm = (form, submitter) => {
-  if (!form.isConnected) return;
+  // What listens to the submission may not begin another (HTML §4.10.22.3, "firing submission events").
+  if (!form.isConnected || submitting.has(form)) return;
+  submitting.add(form);
+  try {
+    sendForm(form, submitter);
+  } finally {
+    submitting.delete(form);
+  }
+};
+const submitting = new WeakSet();
+const sendForm = (form, submitter) => {
+  for (const id of native.form_elements(form[ID])) native.mark_judged(id);
   if (!form.noValidate && !submitter?.formNoValidate && !form.reportValidity()) return;
   const go = fire(form, new SubmitEvent('submit', { bubbles: true, cancelable: true, submitter }));
   if (go && form.method === 'dialog') form.closest('dialog')?.close(submitter?.value);
@@ -114,6 +129,7 @@ const moveFocus = (to) => {
   if (from === to) return;
   if (from) {
     if (commitsOnBlur(from) && valueAtFocus.get(from) !== undefined && valueAtFocus.get(from) !== from.value) {
+      judged(from);
       fire(from, new Event('change', { bubbles: true }));
     }
     valueAtFocus.delete(from);
@@ -134,6 +150,7 @@ const moveFocus = (to) => {
 const commitEdit = (e) => {
   if (valueAtFocus.get(e) !== undefined && valueAtFocus.get(e) !== e.value) {
     valueAtFocus.set(e, e.value);
+    judged(e);
     fire(e, new Event('change', { bubbles: true }));
   }
 };

@@ -242,10 +242,21 @@ const leaveForm = (element, moved) => {
   enqueueCallback(element, 'formAssociatedCallback', null);
 };
 const ASSOCIATION = Symbol('association');
-class CustomStateSet extends Set {}
-const NO_FLAGS = {};
+/** Custom states are what a script puts in, by name (HTML §4.13.7.5); style asks the document for them. */
+class CustomStateSet extends Set {
+  #element;
+  constructor(key, element) {
+    if (key !== HOST) throw illegal();
+    super();
+    this.#element = element;
+  }
+  #told() { native.set_states(this.#element[ID], [...this].join(' ')); }
+  add(state) { super.add(String(state)); this.#told(); return this; }
+  delete(state) { const had = super.delete(String(state)); this.#told(); return had; }
+  clear() { super.clear(); this.#told(); }
+}
 class ElementInternals {
-  #element; #value = null; #flags = NO_FLAGS; #message = ''; #states = new CustomStateSet();
+  #element; #value = null; #message = ''; #states;
   constructor(key, element) {
     if (key !== HOST) throw illegal();
     this.#element = element;
@@ -255,30 +266,22 @@ class ElementInternals {
     return this.#element;
   }
   get shadowRoot() { return wrap(native.shadow(this.#element[ID])); }
-  get states() { return this.#states; }
+  get states() { return (this.#states ??= new CustomStateSet(HOST, this.#element)); }
   get form() { return wrap(native.form_owner(this.#associated()[ID])); }
   get labels() { return staticList(native.labels(this.#associated()[ID]).map(wrap)); }
   setFormValue(value) { this.#associated(); this.#value = value ?? null; }
   setValidity(flags = {}, message = '') {
     this.#associated();
-    const on = Object.keys(flags).filter((name) => flags[name]);
+    const on = VALIDITY.filter((name) => flags[name]);
     if (on.length && message === '') throw new TypeError('A message is missing: say what is not valid.');
-    this.#flags = Object.fromEntries(on.map((name) => [name, true]));
+    native.set_faults(this.#element[ID], on.reduce((bits, name) => bits | (1 << VALIDITY.indexOf(name)), 0));
     this.#message = on.length ? String(message) : '';
   }
-  get willValidate() { return !native.disabled(this.#associated()[ID]) && !this.#element.hasAttribute('readonly'); }
-  get validity() {
-    this.#associated();
-    const flags = this.#flags;
-    const validity = Object.create(ValidityState.prototype);
-    for (const name of Object.keys(Object.getOwnPropertyDescriptors(ValidityState.prototype))) {
-      if (name !== 'constructor') Object.defineProperty(validity, name, { value: name === 'valid' ? Object.keys(flags).length === 0 : !!flags[name] });
-    }
-    return validity;
-  }
+  get willValidate() { return native.validates(this.#associated()[ID]); }
+  get validity() { return validityState(this.#associated()); }
   get validationMessage() { this.#associated(); return this.#message; }
   checkValidity() {
-    if (!this.willValidate || Object.keys(this.#flags).length === 0) return true;
+    if (!isWrong(this.#associated())) return true;
     fire(this.#element, new Event('invalid', { cancelable: true }));
     return false;
   }

@@ -58,12 +58,12 @@ const around = (work) => {
 };
 /** How many of those are still there. */
 const aroundNow = () => { let count = 0; for (const element of surroundings) if (element.parentNode === document.body) count++; return count; };
-/** What of a page outlives a component: elements in the body, listeners, timers, observers, requests. `observed` are the
+/** What of a page outlives a component: elements in the body, listeners, timers, observers, requests, connections. `observed` are the
  * targets of each observer: one of nodes goes with them, one of boxes stays as long as it observes anything (Resize Observer §3.5). */
 const leftOver = (elements, listeners, observed) => [
   elements - (surroundings.size && aroundNow()), listeners,
-  pending.reduce((count, timer) => count + (timer.around ? 0 : 1), frames.length) - flying,
-  observed.length && observed.filter(([list, ofBoxes]) => list.some((t) => ofBoxes || t.isConnected)).length, flying,
+  pending.reduce((count, timer) => count + (timer.around ? 0 : 1), frames.length) - flying - messagesWaiting(),
+  observed.length && observed.filter(([list, ofBoxes]) => list.some((t) => ofBoxes || t.isConnected)).length, flying, connections.size,
 ];
 /** When something is next due, or -1. */
 const nextDue = () => {

@@ -126,13 +126,15 @@ const host = {
     held = new Map(); animations = []; openPopovers = []; soon = []; native.set_viewport(1280, 800);
     rejections.clear(); marks.length = 0; counts.clear(); selection.removeAllRanges();
     localStorage.clear(); sessionStorage.clear();
-    answers = null; requests = []; flying = 0; watching.clear(); boxObservers.clear(); scrolledSince.clear(); native.unscroll(); mediaLists = mediaLists.filter((entry) => entry.list.deref());
+    answers = null; requests = []; flying = 0; connections.clear(); watching.clear(); boxObservers.clear(); scrolledSince.clear(); native.unscroll(); mediaLists = mediaLists.filter((entry) => entry.list.deref());
     if (here.href !== START || entries.length > 1) { here = new URL(START); entries = [{ url: START, state: null }]; at = 0; }
   },
   // For the steps of a person: the default actions that only trusted input causes.
   /** Whether the next focus comes of a pointer or of a key. */
   by: (means) => native.set_pointed(means === 'pointer'),
-  fire, implicitSubmission, commitEdit, resize,
+  fire, implicitSubmission, commitEdit, judged, resize,
+  /** A person wrote the value of a field; `unreadable` where what is written is no value of its kind. */
+  typed: (field, unreadable) => native.mark_typed(field[ID], unreadable),
   moveFocus: (e) => moveFocus(e && focusDelegate(e)),
   /** What a person closes by Escape, and by pressing elsewhere. */
   dismiss, pressedOutside: (e) => hideAll(e),

@@ -17,7 +17,7 @@ use crate::limits::{LOADING, Limits, Meter};
 use crate::modules::{Bridge, Graph, Modules};
 
 /// The web APIs, in the order in which they build on one another.
-const PRELUDE: [&str; 31] = [
+const PRELUDE: [&str; 32] = [
     include_str!("../js/00-engine.js"),
     OWN,
     include_str!("../js/01-idl.js"),
@@ -48,6 +48,7 @@ const PRELUDE: [&str; 31] = [
     include_str!("../js/11-messages.js"),
     include_str!("../js/13-fetch.js"),
     include_str!("../js/12-xhr.js"),
+    include_str!("../js/12-feeds.js"),
     include_str!("../js/14-intl.js"),
     include_str!("../js/15-host.js"),
 ];
@@ -58,12 +59,13 @@ const PRELUDE_NAME: &str = "stage:window";
 
 /// What a stage in a real browser has in common with a realm, to run within one scope: the clock and chance, the console, messages, the
 /// answering of requests. They expect `hide`, `expose`, `fire`, `defineHandlers`, `reportException`, `bodyText` and `here` there.
-pub const SHARED: [&str; 5] = [
+pub const SHARED: [&str; 6] = [
     include_str!("../js/08-clock.js"),
     include_str!("../js/09-show.js"),
     include_str!("../js/11-exchange.js"),
     include_str!("../js/11-messages.js"),
     include_str!("../js/12-xhr.js"),
+    include_str!("../js/12-feeds.js"),
 ];
 
 /// The prelude's bytecode, compiled once per process.

@@ -158,3 +158,82 @@ fn forms_gather_and_judge() {
         ),
     ]);
 }
+
+/// Each row as Chromium gives it.
+#[test]
+fn values_are_validated() {
+    check(&[
+        (
+            r#"document.body.innerHTML = '<form><fieldset><input required><input value=a></fieldset><select required><option value="">none<option>mug</select></form>'; return [...document.querySelectorAll(':invalid')].map((e) => e.localName).join() + '|' + [...document.querySelectorAll(':valid')].map((e) => e.localName).join()"#,
+            "form,fieldset,input,select|input",
+        ),
+        (
+            "const i = document.createElement('input'); i.type = 'week'; const out = []; for (const v of ['2020-W53', '2019-W53', '1970-W01']) { i.value = v; out.push(i.value, i.valueAsNumber) } i.value = '2026-W01'; i.stepUp(60); out.push(i.value, i.valueAsDate.toISOString()); return out.join()",
+            "2020-W53,1609113600000,,NaN,1970-W01,-259200000,2027-W08,2027-02-22T00:00:00.000Z",
+        ),
+        (
+            "const i = document.createElement('input'); i.type = 'month'; i.valueAsDate = new Date(Date.UTC(2031, 4, 6)); const out = [i.value, i.valueAsNumber]; i.stepDown(7); out.push(i.value, i.valueAsDate.toISOString()); return out.join()",
+            "2031-05,736,2030-10,2030-10-01T00:00:00.000Z",
+        ),
+        (
+            "const i = document.createElement('input'); i.type = 'datetime-local'; i.value = '2031-03-01 04:05:00'; const out = [i.value, i.valueAsNumber, i.valueAsDate]; i.stepUp(); out.push(i.value); try { i.valueAsDate = new Date() } catch (e) { out.push(e.name) } return out.join()",
+            "2031-03-01T04:05,1930104300000,,2031-03-01T04:06,InvalidStateError",
+        ),
+        (
+            "const i = document.createElement('input'); i.type = 'time'; i.min = '22:00'; i.max = '06:00'; return ['23:00', '12:00', '05:59'].map((v) => (i.value = v, i.validity.rangeUnderflow + '/' + i.validity.rangeOverflow)).join()",
+            "false/false,true/true,false/false",
+        ),
+        (
+            "const i = document.createElement('input'); i.type = 'number'; i.step = '0.1'; i.value = '0.3'; const out = [i.validity.stepMismatch]; i.value = '0.35'; out.push(i.validity.stepMismatch); i.stepUp(); out.push(i.value); i.step = 'any'; try { i.stepUp() } catch (e) { out.push(e.name) } return out.join()",
+            "false,true,0.4,InvalidStateError",
+        ),
+        (
+            "const i = document.createElement('input'); const out = []; try { i.valueAsNumber = 3 } catch (e) { out.push(e.name) } i.type = 'number'; try { i.valueAsNumber = Infinity } catch (e) { out.push(e.name) } i.valueAsNumber = NaN; out.push('[' + i.value + ']'); i.valueAsNumber = 2.5; out.push(i.value); return out.join()",
+            "InvalidStateError,TypeError,[],2.5",
+        ),
+        (
+            "const out = []; for (const html of ['<input type=hidden>', '<input readonly>', '<input type=checkbox readonly>', '<button>', '<button type=button>', '<output>', '<fieldset>', '<textarea readonly>', '<datalist><input></datalist>', '<object>']) { document.body.innerHTML = html; const e = document.body.querySelector('input,button,output,fieldset,textarea,object'); out.push(e.willValidate) } return out.join()",
+            "false,false,false,true,false,false,false,false,false,false",
+        ),
+        (
+            "document.body.innerHTML = '<input maxlength=2 value=abc>'; const i = document.body.firstChild; i.value = 'abcd'; return [i.validity.tooLong, i.validity === i.validity, Object.prototype.toString.call(i.validity)].join()",
+            "false,true,[object ValidityState]",
+        ),
+        (
+            "document.body.innerHTML = '<form><button type=button>a</button><button id=b>b</button><input type=checkbox checked><progress></progress><progress value=1></progress><input type=radio name=r></form>'; return [...document.querySelectorAll(':default')].map((e) => e.id || e.type).join() + '|' + [...document.querySelectorAll(':indeterminate')].map((e) => e.localName + e.type).join()",
+            "b,checkbox|progressundefined,inputradio",
+        ),
+        (
+            "document.body.innerHTML = '<input type=number min=1 max=3 value=2><input type=number min=1 value=0><input type=number value=5><input type=number min=1 value=0 readonly>'; return document.querySelectorAll(':in-range').length + ',' + document.querySelectorAll(':out-of-range').length",
+            "1,1",
+        ),
+        (
+            r#"document.body.innerHTML = '<input type=email multiple value=" a@b , c@d ">'; return '[' + document.body.firstChild.value + ']' + document.body.firstChild.validity.valid"#,
+            "[a@b,c@d]true",
+        ),
+        (
+            r#"document.body.innerHTML = '<input pattern="[a-z" value=A><input pattern=")(" value=A><input pattern="[(]" value=A>'; return [...document.querySelectorAll('input')].map((i) => i.validity.patternMismatch).join()"#,
+            "false,false,false",
+        ),
+        (
+            "document.body.innerHTML = '<input type=file required>'; const i = document.body.firstChild; const out = [i.validity.valueMissing]; const t = new DataTransfer(); t.items.add(new File(['a'], 'a.txt')); i.files = t.files; out.push(i.validity.valueMissing, i.files.length); return out.join()",
+            "true,false,1",
+        ),
+        (
+            "class K extends HTMLElement { static formAssociated = true; constructor() { super(); this.i = this.attachInternals() } } customElements.define('x-kiln', K); const k = new K(); document.body.append(k); k.i.setValidity({ tooLong: true, badInput: true }, 'cold'); const out = [k.matches(':invalid'), k.i.validity.tooLong, k.i.validity.badInput, k.i.validity.valid, k.i.validationMessage]; k.i.setValidity({}); out.push(k.matches(':valid')); k.i.states.add('open'); out.push(k.matches(':state(open)'), k.i.states.has('open'), k.i.states.size); k.i.states.delete('open'); out.push(k.matches(':state(open)')); try { k.i.setValidity({ badInput: true }) } catch (e) { out.push(e.name) } k.toggleAttribute('disabled', true); out.push(k.i.willValidate); return out.join()",
+            "true,true,true,false,cold,true,true,true,1,false,TypeError,false",
+        ),
+        (
+            "document.body.innerHTML = '<div placeholder=a></div><input placeholder=a><input type=checkbox placeholder=a><span open></span><details open></details>'; return document.querySelectorAll(':placeholder-shown').length + ',' + document.querySelectorAll(':open').length",
+            "1,1",
+        ),
+        (
+            r#"document.body.innerHTML = '<select required><optgroup><option value="">none</option></optgroup></select><select required size=2><option value="" selected>none</option></select><select required multiple><option value="" selected>none</option></select><select required></select>'; return [...document.querySelectorAll('select')].map((i) => i.validity.valueMissing).join()"#,
+            "false,false,false,true",
+        ),
+        (
+            "document.body.innerHTML = '<form><input required></form>'; const i = document.querySelector('input'); const out = [i.matches(':user-invalid')]; document.forms[0].requestSubmit(); out.push(i.matches(':user-invalid')); document.forms[0].reset(); out.push(i.matches(':user-invalid')); return out.join()",
+            "false,true,false",
+        ),
+    ]);
+}

@@ -1,5 +1,6 @@
 //! From elements to boxes (CSS Display 3): which elements have one, what stands in blocks, in lines, in a table.
 
+use std::ops::Range;
 use std::sync::Arc;
 
 use fidelon_dom::cascade::Computed;
@@ -389,7 +390,7 @@ impl Building<'_> {
         let mut widths = Vec::new();
         self.rows(id, &mut rows, &mut captions, &mut widths, 0);
         let spacing = if computed.get("border-collapse") == "collapse" { 0.0 } else { 2.0 };
-        let mut taken: Vec<Vec<bool>> = Vec::new();
+        let mut taken = Taken::default();
         let mut children = Vec::new();
         let mut count = 1;
         let first = i16::try_from(captions.len()).unwrap_or(0) + 1;
@@ -401,18 +402,8 @@ impl Building<'_> {
                 let Some(index) = self.doc.element(cell).is_some().then(|| self.element(cell, true)).flatten() else { continue };
                 let span = |name: &str| self.doc.attr(cell, name).and_then(|n| n.parse::<usize>().ok()).unwrap_or(1).clamp(1, 500);
                 let (wide, high) = (span("colspan"), span("rowspan").min(rows.len() - at));
-                while taken.get(at).and_then(|r: &Vec<bool>| r.get(column)).copied().unwrap_or(false) {
-                    column += 1;
-                }
-                for r in at..at + high {
-                    if taken.len() <= r {
-                        taken.resize(r + 1, Vec::new());
-                    }
-                    if taken[r].len() < column + wide {
-                        taken[r].resize(column + wide, false);
-                    }
-                    taken[r][column..column + wide].fill(true);
-                }
+                column = taken.free_from(at, column);
+                taken.take(at..at + high, column..column + wide);
                 let line = |n: usize| i16::try_from(n).unwrap_or(i16::MAX - 600);
                 let style = &mut self.all.list[index].style;
                 style.grid_column = Line {
@@ -537,4 +528,30 @@ fn collapsed(text: &str, set: &Text, spaced: &mut bool) -> String {
         }
     }
     out
+}
+
+/// Places of a table's grid that cells stand in, by row and column.
+#[derive(Default)]
+struct Taken(Vec<Vec<bool>>);
+
+impl Taken {
+    /// The first column of a row, from one on, in which no cell stands.
+    fn free_from(&self, row: usize, mut column: usize) -> usize {
+        while self.0.get(row).and_then(|columns| columns.get(column)).copied().unwrap_or(false) {
+            column += 1;
+        }
+        column
+    }
+
+    fn take(&mut self, rows: Range<usize>, columns: Range<usize>) {
+        for row in rows {
+            if self.0.len() <= row {
+                self.0.resize(row + 1, Vec::new());
+            }
+            if self.0[row].len() < columns.end {
+                self.0[row].resize(columns.end, false);
+            }
+            self.0[row][columns.clone()].fill(true);
+        }
+    }
 }

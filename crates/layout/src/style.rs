@@ -114,17 +114,6 @@ pub fn style_of(c: &Computed, all: &mut Expressions) -> Style {
     let gap = Size { width: gap("column-gap"), height: gap("row-gap") };
     let flex_basis = all.dimension(&get("flex-basis"));
     let position = position_of(c);
-    let tracks = |name: &str| {
-        let text = get(name);
-        let parsed: Option<taffy::style::GridTemplateTracks<String, _>> =
-            if text == "none" { None } else { taffy::style::GridTemplateTracks::from_str(&text).ok() };
-        parsed.filter(few)
-    };
-    let auto_tracks = |name: &str| {
-        let text = get(name);
-        if text == "auto" { None } else { taffy::style::GridAutoTracks::from_str(&text).ok() }
-    };
-    let place = |name: &str| near(GridPlacement::<String>::from_str(&get(name)).unwrap_or_default());
     let mut style = Style {
         box_sizing: if get("box-sizing") == "border-box" { BoxSizing::BorderBox } else { BoxSizing::ContentBox },
         direction: if get("direction") == "rtl" { Direction::Rtl } else { Direction::Ltr },
@@ -155,6 +144,24 @@ pub fn style_of(c: &Computed, all: &mut Expressions) -> Style {
         flex_shrink: number(&get("flex-shrink"), 1.0),
         ..Style::default()
     };
+    grid_of(c, &mut style);
+    style
+}
+
+/// What of a style is about grids: their tracks, and where a box stands in one.
+fn grid_of(c: &Computed, style: &mut Style) {
+    let get = |name: &str| c.get(name);
+    let tracks = |name: &str| {
+        let text = get(name);
+        let parsed: Option<taffy::style::GridTemplateTracks<String, _>> =
+            if text == "none" { None } else { taffy::style::GridTemplateTracks::from_str(&text).ok() };
+        parsed.filter(few)
+    };
+    let auto_tracks = |name: &str| {
+        let text = get(name);
+        if text == "auto" { None } else { taffy::style::GridAutoTracks::from_str(&text).ok() }
+    };
+    let place = |name: &str| near(GridPlacement::<String>::from_str(&get(name)).unwrap_or_default());
     if get("display").ends_with("grid") {
         style.grid_auto_flow = GridAutoFlow::from_str(&get("grid-auto-flow")).unwrap_or_default();
         if let Some(tracks) = tracks("grid-template-columns") {
@@ -168,7 +175,6 @@ pub fn style_of(c: &Computed, all: &mut Expressions) -> Style {
     }
     style.grid_row = Line { start: place("grid-row-start"), end: place("grid-row-end") };
     style.grid_column = Line { start: place("grid-column-start"), end: place("grid-column-end") };
-    style
 }
 
 /// Grids have no more lines than this: a page that asks for more is out for memory.

@@ -1,5 +1,5 @@
 // Compiles one component, or one module that uses runes. `compiler` is the module svelte/compiler.
-([compiler], { filename, source }) => {
+([compiler], { filename, rootDir, source }) => {
   const place = (error) => ({
     message: String(error.message ?? error).replace(/\s*https:\/\/svelte\.dev\S*/g, ''),
     line: error.start?.line ?? error.position?.line ?? null,
@@ -9,7 +9,7 @@
   // A CommonJS module may come with its exports as the default one.
   const { compile, compileModule, VERSION } = compiler.compile ? compiler : compiler.default;
   if (Number.parseInt(VERSION, 10) < 5) return { fault: { message: `Svelte ${VERSION} is installed: components run with Svelte 5, which also takes the form of Svelte 4` } };
-  const options = { filename, generate: 'client', dev: true };
+  const options = { filename, rootDir, generate: 'client', dev: true };
   try {
     if (!filename.endsWith('.svelte')) {
       const { js } = compileModule(source, options);

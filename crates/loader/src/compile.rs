@@ -1,5 +1,7 @@
 //! Files that their framework compiles: by the compiler that the project has installed, then treated like any script.
 
+use std::path::Path;
+
 use serde::Deserialize;
 
 use crate::error::LoadError;
@@ -30,6 +32,14 @@ pub const VUE: Compiler = Compiler {
 /// Components and rune modules of Svelte 5. Its CommonJS build is one file.
 pub const SVELTE: Compiler =
     Compiler { modules: &[&[("svelte/compiler", Importing::CommonJs)]], package: "svelte", glue: include_str!("../js/svelte-compile.js") };
+
+/// What is given to the compiler of Svelte. What it says of a file at run time names it as it lies in its package: the same on every machine.
+pub fn svelte_input(path: &str, source: impl AsRef<str>) -> serde_json::Value {
+    let path_of = Path::new(path);
+    let package = path_of.ancestors().skip(1).find(|folder| folder.join("package.json").is_file()).or_else(|| path_of.parent());
+    let root = package.map_or_else(String::new, |folder| folder.to_string_lossy().into_owned());
+    serde_json::json!({ "filename": path, "rootDir": root, "source": source.as_ref() })
+}
 
 /// JSX of Solid: Babel with the preset of the framework, as every build of such a project has them.
 pub const SOLID: Compiler = Compiler {

@@ -122,7 +122,7 @@ impl Loader {
             "svelte" => {
                 let mut reads = Vec::new();
                 let plain = styles::in_blocks(path, source, &self.aliases, &|file| self.is_within(file), &mut reads)?;
-                let mut entry = self.compiled(&compile::SVELTE, path, &serde_json::json!({ "filename": path, "source": plain }))?;
+                let mut entry = self.compiled(&compile::SVELTE, path, &compile::svelte_input(path, plain))?;
                 entry.reads.extend(hashed(reads));
                 Ok(entry)
             }
@@ -130,7 +130,7 @@ impl Loader {
                 // Runes are no TypeScript: the types go first.
                 let script = script::transform(path, source, &script::Wanted::default())?;
                 let plain = script.code.as_deref().unwrap_or(source);
-                let mut entry = self.compiled(&compile::SVELTE, path, &serde_json::json!({ "filename": path, "source": plain }))?;
+                let mut entry = self.compiled(&compile::SVELTE, path, &compile::svelte_input(path, plain))?;
                 entry.maps.splice(0..0, script.map);
                 Ok(entry)
             }

@@ -20,6 +20,7 @@
 //! | [`uses`] | the children that a component shows, and what it passes to each |
 
 pub mod angular;
+mod choices;
 pub mod depth;
 pub mod element;
 pub mod fallback;
@@ -42,6 +43,7 @@ use std::path::Path;
 use fidelon_core::Surface;
 use fidelon_core::surface::Framework;
 use fidelon_source::{Files, Place};
+use oxc::span::SourceType;
 
 pub use find::{LeftOut, components_in, folders_in, is_component_file, is_page, may_declare_components};
 pub use program::{Imports, NoImports, Sources};
@@ -73,6 +75,12 @@ pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &s
         },
         _ => of_jsx(sources, path, shown, &source),
     };
+    match extension {
+        "vue" => choices::narrow(&mut out, &source, &sfc::scripts_in_place(&source), SourceType::tsx()),
+        "svelte" => choices::narrow(&mut out, &source, &svelte::scripts_in_place(&source), SourceType::ts()),
+        "html" | "htm" => {}
+        _ => choices::narrow(&mut out, &source, &source, program::source_type(path)),
+    }
     let of_application = if extension == "vue" { vue::lines_of_application(&source) } else { Vec::new() };
     if fidelon_core::judge::missing::asks_around(&source) || !of_application.is_empty() {
         let mut lines = fidelon_core::judge::missing::lines_of_context(&source);
@@ -81,6 +89,9 @@ pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &s
             surface.asks_around = true;
             surface.around.clone_from(&lines);
         }
+    }
+    if fidelon_core::judge::missing::speaks_to_content(&source) {
+        out.iter_mut().for_each(|surface| surface.speaks_to_content = true);
     }
     for prop in out.iter_mut().flat_map(|s| &mut s.props) {
         prop.place = prop.place.take().and_then(|place| as_shown(place, path, shown));

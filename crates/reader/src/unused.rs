@@ -66,11 +66,12 @@ pub fn unused(path: &Path, source: &str, surface: &Surface) -> Vec<(String, Plac
     props.chain(events).filter(|(name, _)| !is_used(name)).collect()
 }
 
-fn is_part(c: char) -> bool {
+pub(crate) fn is_part(c: char) -> bool {
     c.is_alphanumeric() || c == '_' || c == '$'
 }
 
-fn words<'t>(text: &'t str, word: &'t str) -> impl Iterator<Item = usize> + 't {
+/// The places at which a word stands by itself.
+pub(crate) fn words<'t>(text: &'t str, word: &'t str) -> impl Iterator<Item = usize> + 't {
     text.match_indices(word).map(|(at, _)| at).filter(move |at| {
         !text[..*at].chars().next_back().is_some_and(is_part) && !text[at + word.len()..].chars().next().is_some_and(is_part)
     })

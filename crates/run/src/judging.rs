@@ -2,6 +2,7 @@
 
 mod accepted;
 mod alone;
+mod application;
 pub(crate) mod around;
 mod broken;
 mod budget;
@@ -31,6 +32,7 @@ use fidelon_core::surface::{ChildUse, Prop, Surface};
 use fidelon_source::Place;
 
 use self::accepted::{ACCEPTED, compared};
+use self::application::ProjectApplication;
 use self::around::Need;
 use self::broken::{change_of, finding, rule};
 use self::budget::Budget;
@@ -309,6 +311,7 @@ fn round(
     }
     out.notes.extend(around::leave_out(job, &plan.combinations, runs));
     used.borrow_mut().clear();
+    let application = ProjectApplication::new(surface, &job.root);
     let judging = ComponentJudge {
         surface,
         held,
@@ -321,6 +324,7 @@ fn round(
         once: how.once,
         exempt: &job.exempt,
         root: &job.root,
+        application: &application,
         is_part: job.scene.wrap.len() > job.wrapped,
         children: &job.children,
         unused: &job.unused,
@@ -333,6 +337,7 @@ fn round(
     };
     let judged = judging.all(&mut out, runs, engine, faults).and_then(|()| {
         out.notes.extend(alone::explained(runs, &out.notes));
+        out.notes.extend(application.notes(runs));
         let gallery = how.pictures.then(|| gallery::gallery(surface, planned, &judging.broke.take(), runs)).transpose();
         gallery.map_err(Stop::Stage)
     });
@@ -407,6 +412,8 @@ struct ComponentJudge<'a> {
     exempt: &'a [Arc<FolderExemption>],
     /// The folder of the project.
     root: &'a Path,
+    /// The application that it is of.
+    application: &'a ProjectApplication<'a>,
     /// Whether it stands within a parent that was found for it.
     is_part: bool,
     /// The children that it shows.

@@ -32,10 +32,11 @@ impl Origins {
     }
 
     /// Gives each finding about an element the place at which that was written, where one is found; else that of the prop that makes it
-    /// break.
+    /// break, or of the event, slot or member that it is about.
     pub(crate) fn locate(&mut self, component: &mut Component, job: &Job) {
         let open: Vec<&mut Finding> = component.findings.iter_mut().filter(|found| found.failure.place.is_none()).collect();
         let mut sources: Option<Vec<Rc<Written>>> = None;
+        let mut own: Option<String> = None;
         for finding in open {
             if let Some(trace) = &finding.failure.element {
                 let sources = sources.get_or_insert_with(|| self.sources_of(job));
@@ -44,6 +45,11 @@ impl Origins {
             if finding.failure.place.is_none() && finding.kind == RuleKind::Law {
                 let props = finding.cause.iter().flatten().map(|condition| condition.prop.as_str());
                 finding.failure.place = props.filter_map(|prop| job.surface.prop(prop)).find_map(|prop| prop.place.clone());
+            }
+            if let (None, RuleKind::Law, Some(about)) = (&finding.failure.place, finding.kind, &finding.about) {
+                let text =
+                    own.get_or_insert_with(|| files_of(&self.root, &[]).read(&self.root.join(&job.surface.file)).unwrap_or_default());
+                finding.failure.place = origin::declared::place(&job.surface, text, about);
             }
         }
     }

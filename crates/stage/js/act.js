@@ -116,6 +116,7 @@ function* edit(field, inputType, data, change) {
     if (field.maxLength >= 0 && next.text.length > field.maxLength && next.text.length > plain.length) return;
     // A number field shows what was typed even while it is no number yet; its value is empty then.
     setValue(field, next.text);
+    host.typed(field, next.text !== '' && field.value === '');
     if (field.selectionStart === null) drafts.set(field, next.text);
     else field.setSelectionRange(next.at, next.at);
   }
@@ -200,10 +201,12 @@ function* keyDefault(key, at, modifiers, held) {
       forward ? copy.stepUp() : copy.stepDown();
       if (copy.value !== before) {
         setValue(at, copy.value);
+        host.typed(at, false);
         drafts.set(at, copy.value);
         host.fire(at, new Event('input', { bubbles: true, composed: true }));
         yield;
         host.commitEdit(at);
+        host.judged(at);
         if (at.type === 'range') host.fire(at, new Event('change', { bubbles: true }));
       }
     }
@@ -219,6 +222,7 @@ function* chooseOption(select, option) {
   option.selected = select.multiple ? !option.selected : true;
   host.fire(select, new Event('input', { bubbles: true, composed: true }));
   yield;
+  host.judged(select);
   host.fire(select, new Event('change', { bubbles: true }));
   yield;
 }
@@ -242,6 +246,7 @@ function* drop(target, files) {
     target.files = listOf(files).files;
     host.fire(target, new Event('input', { bubbles: true, composed: true }));
     yield;
+    host.judged(target);
     host.fire(target, new Event('change', { bubbles: true }));
     yield;
     return;

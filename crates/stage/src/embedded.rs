@@ -224,7 +224,8 @@ impl Embedded {
         realm.activity(LOADING, || realm.import(entry::ENTRY)).map_err(wrong)?;
         let said = realm.take_log();
         if let Some(first) = said.iter().find(|e| matches!(e.level, LogLevel::Uncaught)) {
-            return Err(StageError::File { message: thrown_while_loading(&first.text), place: self.place(&first.stack, Some(&realm)) });
+            let message = in_project(&thrown_while_loading(&first.text), &self.options.root);
+            return Err(StageError::File { message, place: self.place(&first.stack, Some(&realm)) });
         }
         let told = realm.call("stage", "opened", "").map_err(wrong)?;
         let told = serde_json::from_str(&told).map_err(|e| StageError::protocol(format!("the values of modules: {e}")))?;
@@ -299,7 +300,7 @@ impl Embedded {
             EngineError::Thrown(thrown) => {
                 // A syntax error that only the engine sees names its place in the stack, as does what a module throws.
                 let place = self.place(&thrown.stack, None);
-                StageError::File { message: thrown_while_loading(&thrown.message), place }
+                StageError::File { message: in_project(&thrown_while_loading(&thrown.message), &self.options.root), place }
             }
             other => StageError::Unjudged(unjudged(other).while_doing(LOADING_IT)),
         }

@@ -52,11 +52,18 @@ fn left(first: &PhaseSnapshot, last: &PhaseSnapshot) -> LeakCounts {
         timers: b.timers.saturating_sub(a.timers),
         observers: b.observers.saturating_sub(a.observers),
         requests: b.requests.saturating_sub(a.requests),
+        connections: b.connections.saturating_sub(a.connections),
     }
 }
 
 fn left_in_words(left: LeakCounts) -> String {
-    let counts = [(left.listeners, "listeners"), (left.timers, "timers"), (left.observers, "observers"), (left.requests, "requests")];
+    let counts = [
+        (left.listeners, "listeners"),
+        (left.timers, "timers"),
+        (left.observers, "observers"),
+        (left.requests, "requests"),
+        (left.connections, "open connections"),
+    ];
     listed(
         counts.iter().filter(|(n, _)| *n > 0).map(|(n, what)| format!("{n} {}", if *n == 1 { what.trim_end_matches('s') } else { what })),
     )
@@ -88,7 +95,7 @@ pub fn changes(before: &Observation, after: &Observation) -> Vec<SeenChange> {
 pub fn leftovers(before: &Observation, after: &Observation, (first, last): (usize, usize)) -> Option<SeenChange> {
     let of = |seen: &Observation| Some(left(seen.phases.get(first)?, seen.phases.get(last)?));
     let (was, is) = (of(before)?, of(after)?);
-    let count = |left: LeakCounts| left.listeners + left.timers + left.observers + left.requests;
+    let count = |left: LeakCounts| left.listeners + left.timers + left.observers + left.requests + left.connections;
     let level = if count(is) > count(was) { Level::Minor } else { Level::Patch };
     let (before, after) = (left_in_words(was), left_in_words(is));
     (was != is).then(|| SeenChange { area: Area::Leftovers, level, phase: last, before, after, diff: Vec::new() })

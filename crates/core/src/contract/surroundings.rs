@@ -7,28 +7,45 @@ use crate::contract::fault::Fault;
 use crate::contract::read::keys_of;
 use crate::contract::steps::duration;
 use crate::contract::yaml::{Data, Node};
-use crate::stage::{Canned, Environment, Reply};
+use crate::stage::{Canned, Environment, FeedMessage, Reply};
 
 /// Reads `clock` and `network` of a contract.
 pub(super) fn surroundings(root: &Node, faults: &mut Vec<Fault>) -> Environment {
     Environment { clock: clock(root, faults), network: root.get("network").map(|n| network(n, faults)) }
 }
 
-const METHODS: [&str; 6] = ["GET", "POST", "PUT", "PATCH", "DELETE", "HEAD"];
+const METHODS: [&str; 8] = ["GET", "POST", "PUT", "PATCH", "DELETE", "HEAD", WS, EVENTS];
+/// A socket, and a source of events: what is canned of them are messages.
+const WS: &str = "WS";
+const EVENTS: &str = "EVENTS";
 
 fn network(node: &Node, faults: &mut Vec<Fault>) -> Vec<Canned> {
     let mut out = Vec::new();
     for item in node.one_or_many() {
-        keys_of(item, "key of a canned reply", &["on", "reply", "fail", "after"], faults);
+        keys_of(item, "key of a canned reply", &["on", "reply", "messages", "fail", "after"], faults);
         let Some(on) = item.get("on") else {
             faults.push(Fault::new(item.span, "`on` is missing: which request is answered?").help("write `on: GET /api/kilns/*`"));
             continue;
         };
         let Some((method, path)) = request(on, faults) else { continue };
         let plain = Reply { status: 200, headers: IndexMap::new(), text: String::new(), fail: false, after: 0 };
+        let is_connection = [WS, EVENTS].contains(&method.as_str());
+        let mut messages = Vec::new();
         let mut replies = match (item.get("reply"), item.get("fail")) {
+            (None, None) if is_connection && item.get("messages").is_some() => {
+                messages = item.get("messages").map_or(&[][..], Node::one_or_many).iter().map(|n| message(n, &method, faults)).collect();
+                vec![plain]
+            }
+            (Some(node), None) if is_connection => {
+                faults.push(Fault::new(node.span, "a connection is not answered by a reply").help("write `messages: [{ json: … }]`"));
+                continue;
+            }
             (Some(node), None) => node.one_or_many().iter().map(|n| filled(plain.clone(), n, faults)).collect(),
             (None, Some(fail)) if fail.to_json() == true => vec![Reply { fail: true, ..plain }],
+            _ if is_connection => {
+                faults.push(Fault::new(item.span, "a connection has either `messages: [ … ]` or `fail: true`"));
+                continue;
+            }
             _ => {
                 faults.push(Fault::new(item.span, "a canned reply has either `reply: { … }` or `fail: true`"));
                 continue;
@@ -41,7 +58,35 @@ fn network(node: &Node, faults: &mut Vec<Fault>) -> Vec<Canned> {
             let after = duration(after, faults).unwrap_or(0);
             replies.iter_mut().for_each(|reply| reply.after = after);
         }
-        out.push(Canned { method, path, replies });
+        if let Some(node) = item.get("messages").filter(|_| !is_connection) {
+            faults.push(
+                Fault::new(node.span, "a request has a reply, and no messages").help("write `on: WS …` or `on: EVENTS …` for a connection"),
+            );
+        }
+        out.push(Canned { method, path, replies, messages });
+    }
+    out
+}
+
+/// What a server says over a connection: `{ json: 600, after: 5s }`, `{ event: heat, text: hot }`, `{ close: 1000 }`.
+fn message(node: &Node, method: &str, faults: &mut Vec<Fault>) -> FeedMessage {
+    let keys: &[&str] =
+        if method == EVENTS { &["json", "text", "event", "id", "close", "after"] } else { &["json", "text", "close", "after"] };
+    keys_of(node, "key of a message", keys, faults);
+    let mut out = FeedMessage::default();
+    let word = |name: &str| node.get(name).map(|n| n.text().map_or_else(|| n.to_json().to_string(), str::to_owned));
+    (out.event, out.id) = (word("event"), word("id"));
+    out.after = node.get("after").and_then(|n| duration(n, faults)).unwrap_or(0);
+    match (node.get("json"), node.get("text"), node.get("close")) {
+        (Some(json), None, None) => out.text = json.to_json().to_string(),
+        (None, Some(text), None) => out.text = text.text().unwrap_or_default().to_owned(),
+        (None, None, Some(close)) => {
+            match close.to_json().as_u64().and_then(|c| u16::try_from(c).ok()).filter(|c| (1000..=4999).contains(c)) {
+                Some(code) => out.close = Some(code),
+                None => faults.push(Fault::kind(close.span, "close", "a code from 1000 to 4999", close.kind())),
+            }
+        }
+        _ => faults.push(Fault::new(node.span, "a message has one of `json`, `text` and `close`")),
     }
     out
 }
@@ -49,6 +94,8 @@ fn network(node: &Node, faults: &mut Vec<Fault>) -> Vec<Canned> {
 /// `GET /api/kilns/*`.
 pub(super) fn request(node: &Node, faults: &mut Vec<Fault>) -> Option<(String, String)> {
     let found = node.text().and_then(|t| t.split_once(' ')).map(|(m, p)| (m.to_uppercase(), p.trim().to_owned()));
+    // A socket's address is that of a request with another scheme.
+    let found = found.map(|(m, p)| if m == WS && p.starts_with("ws") { (m, p.replacen("ws", "http", 1)) } else { (m, p) });
     let sound = found.filter(|(m, p)| METHODS.contains(&m.as_str()) && (p.starts_with('/') || p.starts_with("http")));
     if sound.is_none() {
         faults.push(Fault::new(node.span, "a request is a method and a path").help("write `GET /api/kilns/*`; `*` stands for anything"));
@@ -153,12 +200,32 @@ mod tests {
     }
 
     #[test]
+    fn what_connections_say_is_read() {
+        let text = "network:\n  - on: ws /feed\n    after: 1s\n    messages: [{ json: { heat: 600 } }, { text: hot, after: 2s }, { close: 1001, after: 3s }]\n  - on: EVENTS /news\n    messages: { event: glaze, id: 7, text: new }\n  - { on: WS wss://kiln.example/none, fail: true }\n";
+        let mut faults = Vec::new();
+        let network = surroundings(&yaml::parse(text).expect("YAML"), &mut faults).network.expect("there");
+        assert!(faults.is_empty(), "{faults:?}");
+        assert_eq!((network[0].method.as_str(), network[0].replies[0].after), ("WS", 1000));
+        let said: Vec<_> = network[0].messages.iter().map(|m| (m.text.as_str(), m.close, m.after)).collect();
+        assert_eq!(said, [("{\"heat\":600}", None, 0), ("hot", None, 2000), ("", Some(1001), 3000)]);
+        let news = &network[1].messages[0];
+        assert_eq!((news.event.as_deref(), news.id.as_deref(), news.text.as_str()), (Some("glaze"), Some("7"), "new"));
+        assert!(network[2].replies[0].fail && network[2].messages.is_empty() && network[2].path == "https://kiln.example/none");
+    }
+
+    #[test]
     fn faults_of_replies() {
         for (text, part) in [
             ("network: [{ reply: {} }]", "`on` is missing"),
             ("network: [{ on: /api }]", "a method and a path"),
             ("network: [{ on: FETCH /api, fail: true }]", "a method and a path"),
             ("network: [{ on: GET /api }]", "either `reply"),
+            ("network: [{ on: WS /api, reply: {} }]", "not answered by a reply"),
+            ("network: [{ on: EVENTS /api }]", "either `messages"),
+            ("network: [{ on: GET /api, reply: {}, messages: [] }]", "no messages"),
+            ("network: [{ on: WS /api, messages: [{ event: a, text: b }] }]", "no key of a message"),
+            ("network: [{ on: WS /api, messages: [{ after: 1s }] }]", "one of `json`"),
+            ("network: [{ on: WS /api, messages: [{ close: 7 }] }]", "a code from 1000"),
             ("network: [{ on: GET /api, reply: { status: 99 } }]", "status from 200"),
             ("network: [{ on: GET /api, reply: { json: 1, text: a } }]", "a body once"),
             ("network: [{ on: GET /api, reply: { jsno: 1 } }]", "no key of a reply"),

@@ -19,7 +19,9 @@ pub struct Missing {
 }
 
 const WRAP: &str = "say under `wrap` what it stands in, in a contract or for all in fidelon.toml";
-const SETUP: &str = "the project's own start gives it: name a module that does so under `setup` in fidelon.toml";
+const CONTENT: &str = "give it its parts under `slots:` in a contract";
+/// What a person can write, so that what an application sets up is there.
+pub const SETUP: &str = "the project's own start gives it: name a module that does so under `setup` in fidelon.toml";
 const LOCALIZE: &str = "a module that imports '@angular/localize/init' can be named under `setup` in fidelon.toml";
 const NETWORK: &str = "give a canned reply under `network` in a contract";
 
@@ -110,6 +112,25 @@ pub fn asks_around(source: &str) -> bool {
         .expect("the pattern is well-formed")
     });
     ASKS.is_match(source)
+}
+
+/// Whether a source speaks to a component's content: `setContext('Tabs', …)`, `provide(Tabs, …)`, `<Tabs.Provider>`, `@ContentChildren(Tab)`.
+pub fn speaks_to_content(source: &str) -> bool {
+    static SPEAKS: LazyLock<Regex> = LazyLock::new(|| {
+        Regex::new(
+            r"\b(?:setContext|provide|contentChild(?:ren)?(?:\.required)?)\s*(?:<[^>\n]*>)?\(|(?m)^\s*provide\s*:\s*\{|<\w*(?:Context|\.Provider)\b[^>]*\bvalue=|@ContentChild(?:ren)?\(",
+        )
+        .expect("the pattern is well-formed")
+    });
+    SPEAKS.is_match(source)
+}
+
+/// What an error comes of that a component throws in every combination, where it speaks to its content and has been given none that answers.
+pub fn of_content(text: &str) -> Option<Missing> {
+    OF_NOTHING.is_match(text).then(|| {
+        let said = first_words(text);
+        Missing { said: format!("it speaks to the parts in its content, and there are none: {said}"), remedy: CONTENT }
+    })
 }
 
 /// The lines of a source, from 1, that use a name which was taken from a context: `const { turn } = useContext(Kiln)`.
@@ -245,6 +266,18 @@ mod tests {
             ("const options = { reinject: [1] }", false),
         ] {
             assert_eq!(asks_around(source), asks, "{source}");
+        }
+        for (source, speaks) in [
+            ("setContext('shelf', { pieces })", true),
+            ("provide<Kiln>(KILN, kiln)", true),
+            ("return <Kiln.Provider value={kiln}>{children}</Kiln.Provider>", true),
+            ("@ContentChildren(Shelf) shelves", true),
+            ("shelves = contentChildren.required<Shelf>(Shelf)", true),
+            ("export default { provide: { kiln: 1 } }", false),
+            ("export default {\n  provide: { kiln: 1 } }", true),
+            ("provider.setup(); const provided = 1", false),
+        ] {
+            assert_eq!(speaks_to_content(source), speaks, "{source}");
         }
         let source = "const { turn, heat: warm = 2 } = useContext(Kiln)\n\nreturn <b onClick={() => turn(1)}>{warm}</b>\nheat()";
         assert_eq!(lines_of_context(source), [1, 3]);

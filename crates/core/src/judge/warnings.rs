@@ -102,7 +102,9 @@ pub fn read(text: &str) -> Option<Warning> {
     let (words, kind) = WORDS.iter().find(|(words, _)| text.contains(words))?;
     let at = text.find(words)?;
     let rest = &text[at + words.len()..];
-    let of = quoted(&text[at..]).or_else(|| bare(rest)).or_else(|| quoted(text));
+    // Further lines say where it was met.
+    let line = text[at..].lines().next().unwrap_or_default();
+    let of = quoted(line).or_else(|| bare(rest)).or_else(|| quoted(&text[at..])).or_else(|| quoted(text));
     Some(Warning { kind: *kind, of, within: component(text) })
 }
 
@@ -220,6 +222,11 @@ mod tests {
             ("Each child in a list should have a unique \"key\" prop.", Kind::MissingKey, Some("key")),
             ("In HTML, <p> cannot be a descendant of <p>.", Kind::Nesting, Some("p")),
             ("Failed to resolve component: Lid\nIf this is a native custom element, make sure", Kind::UnknownElement, Some("Lid")),
+            (
+                "Failed to resolve component: kiln-lid\nIf this is a native custom element\n  in <Kiln>",
+                Kind::UnknownElement,
+                Some("kiln-lid"),
+            ),
             ("Duplicate keys found during update:1Make sure keys are unique.", Kind::DuplicateKey, Some("1")),
             ("React does not recognize the `foodSafe` prop on a DOM element.", Kind::UnknownProp, Some("foodSafe")),
         ] {

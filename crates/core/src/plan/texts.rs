@@ -97,6 +97,23 @@ pub(super) fn like(default: &str) -> Option<[&'static str; 2]> {
     Some([texts[0], texts[1]])
 }
 
+/// Another way to write what a prop's default says how to write: `LLL` beside `LL`. What a format is made of only its own library knows, and a
+/// letter more or less it takes.
+pub(super) fn format_like(prop: &str, default: &str) -> Option<[String; 2]> {
+    let text = ['\'', '"', '`'].iter().find_map(|q| default.trim().strip_prefix(*q)?.strip_suffix(*q))?;
+    let is_format =
+        text.chars().all(|c| c.is_ascii_alphabetic() || " -/.:,".contains(c)) && text.contains(|c: char| c.is_ascii_alphabetic());
+    let last = text.rfind(|c: char| c.is_ascii_alphabetic()).filter(|_| is_format && words(prop).last().is_some_and(|w| w == "format"))?;
+    let letter = &text[last..=last];
+    let run = text[..=last].len() - text[..=last].trim_end_matches(letter).len();
+    let other = if run < 4 {
+        format!("{}{letter}{}", &text[..=last], &text[last + 1..])
+    } else {
+        format!("{}{}", &text[..last], &text[last + 1..])
+    };
+    Some([other, text.to_owned()])
+}
+
 /// The texts that a prop of this name takes; none where any text is one.
 pub(crate) fn of(prop: &str) -> Option<[&'static str; 2]> {
     several(prop).map(|[plainest, other, _]| [plainest, other])
@@ -134,6 +151,20 @@ pub(crate) fn words(name: &str) -> Vec<String> {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_format_is_varied_in_its_own_letters() {
+        for (prop, default, other) in [
+            ("weekdayFormat", "'EE'", Some("EEE")),
+            ("format", "\"yyyy-MM-dd\"", Some("yyyy-MM-ddd")),
+            ("format", "'LLLL'", Some("LLL")),
+            ("format", "'{0} of {1}'", None),
+            ("label", "'EE'", None),
+            ("format", "undefined", None),
+        ] {
+            assert_eq!(format_like(prop, default).map(|[other, _]| other).as_deref(), other, "{prop} {default}");
+        }
+    }
 
     #[test]
     fn a_default_tells_the_kind_of_its_text() {

@@ -58,6 +58,10 @@ pub fn edge_values(ty: &Type) -> Vec<Value> {
             };
             of.iter().filter(|ty| **ty != Type::Function).flat_map(said).collect()
         }
+        // Texts that it tells apart, and any other.
+        Type::Either { of } if is_open_choice(of) => {
+            of.iter().flat_map(|t| if *t == Type::String { edge_values(t).into_iter().take(1).collect() } else { edge_values(t) }).collect()
+        }
         Type::Either { of } => {
             let plain = of.iter().filter(|t| **t != Type::Function || of.iter().all(|t| *t == Type::Function));
             plain.flat_map(|t| edge_values(t).into_iter().take(2)).collect()
@@ -75,11 +79,14 @@ fn prop_values(name: &str, ty: &Type, default: Option<&str>) -> Vec<Value> {
     if let (Type::Number, Some(values)) = (ty, of_calendar(name)) {
         return values.iter().map(|n| Value::json(*n)).collect();
     }
+    if let (Type::String, Some(formats)) = (ty, default.and_then(|default| texts::format_like(name, default))) {
+        return formats.map(Value::json).to_vec();
+    }
     let mut values = match (ty, texts::of(name).or_else(|| default.and_then(texts::like))) {
         (Type::Function, _) if gives_text(name) => vec![Value::Js(GIVES_TEXT.into())],
         (Type::String, Some(texts)) => texts.map(Value::json).to_vec(),
         // Of several types the text is one of its kind, too.
-        (Type::Either { of }, Some(texts)) if of.contains(&Type::String) => {
+        (Type::Either { of }, Some(texts)) if of.contains(&Type::String) && !is_open_choice(of) => {
             let one = |ty: &Type| if *ty == Type::String { texts.map(Value::json).to_vec() } else { edge_values(ty) };
             of.iter().flat_map(|t| one(t).into_iter().take(2)).collect()
         }
@@ -162,6 +169,11 @@ fn item(ty: &Type, i: usize, all: bool) -> Option<Json> {
         Type::Either { of } => of.iter().find_map(|t| item(t, i, all)),
         other => edge_values(other).into_iter().find_map(plain_json),
     }
+}
+
+/// Whether a type is some texts, and any other beside.
+fn is_open_choice(of: &[Type]) -> bool {
+    matches!(of, [Type::Union { .. }, Type::String])
 }
 
 /// Whether a type is told no further, as it holds itself.
@@ -311,6 +323,14 @@ fn has_bounds(surface: &Surface) -> bool {
     surface.prop("type").is_none() && ["min", "max"].iter().filter_map(|bound| surface.prop(bound)).any(|prop| can_be_number(&prop.ty))
 }
 
+/// Whether a number lies between the bounds that a component has by default: beyond them a control shows another one.
+fn is_within(surface: &Surface, value: &Value) -> bool {
+    let bound = |name: &str| surface.prop(name)?.default.as_deref()?.trim().parse::<f64>().ok();
+    let Value::Json(number) = value else { return true };
+    let Some(number) = number.as_f64() else { return true };
+    bound("min").is_none_or(|min| number >= min) && bound("max").is_none_or(|max| number <= max)
+}
+
 /// Domains from the declared surface alone. Optional props can be absent, first of all.
 ///
 /// # Errors
@@ -337,7 +357,7 @@ pub fn declared(surface: &Surface) -> Result<Vec<Domain>, Vec<String>> {
         // Between its bounds a value can go both ways; and it is a number, whatever else a control may hold before one was typed.
         if is_choice(&prop.name) && can_be_number(&prop.ty) && has_bounds(surface) {
             let is_number = |value: &Value| matches!(value, Value::Json(Json::Number(_)));
-            values.retain(|value| is_number(value) && *value != Value::json(0.5));
+            values.retain(|value| is_number(value) && *value != Value::json(0.5) && is_within(surface, value));
             values.insert(0, Value::json(6));
         }
         // What a function of the plan's gives is not what the component asks it for; that it is not passed is meant.
@@ -474,6 +494,16 @@ mod tests {
         assert_eq!((lengths.len(), lengths[0], lengths[MOST_VARIED - 1], lengths[MOST_VARIED]), (300, MOST_MEMBERS, MOST_MEMBERS, 1));
         let Domain::Prop(_, values) = &domains[0] else { panic!("a prop") };
         assert_eq!((&values[0], &values[1]), (&Value::json(0), &Value::json(157)));
+    }
+
+    #[test]
+    fn a_value_lies_between_the_bounds_that_it_has_by_default() {
+        let mut surface = Surface::new("Dial", "Dial.svelte", "default", Framework::Svelte);
+        let bound = |name: &str, default: &str| Prop { default: Some(default.into()), ..Prop::new(name, Type::Number) };
+        surface.props = vec![Prop::new("value", Type::Number), bound("min", "0"), bound("max", "100")];
+        let Domain::Prop(_, values) = &declared(&surface).expect("known")[0] else { panic!("a prop") };
+        let numbers: Vec<f64> = values.iter().filter_map(|v| if let Value::Json(n) = v { n.as_f64() } else { None }).collect();
+        assert!(numbers.len() > 2 && numbers.iter().all(|n| (0.0..=100.0).contains(n)), "{numbers:?}");
     }
 
     #[test]

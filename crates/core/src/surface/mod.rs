@@ -215,6 +215,9 @@ pub struct Surface {
     /// True where its source asks for what is around it: a context, what a parent provides.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub asks_around: bool,
+    /// True where its source speaks to its content: it gives a context to it, or asks which parts are in it.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub speaks_to_content: bool,
     /// The lines of its file that use what a context gave.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub around: Vec<u32>,
@@ -235,6 +238,7 @@ impl Surface {
             open: false,
             defaults_once: false,
             asks_around: false,
+            speaks_to_content: false,
             around: Vec::new(),
         }
     }

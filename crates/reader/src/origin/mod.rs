@@ -1,6 +1,7 @@
 //! Where an element of a document was written: the tag of a template or of JSX that made it. No framework says so, and a compiler that
 //! does says it of one kind of build; so it is found by what both show, the tag and what stands around it, and told where one alone fits.
 
+pub mod declared;
 mod written;
 
 use std::path::Path;

@@ -36,6 +36,8 @@ pub(super) fn cannot(
         let of_warning = || failed.and_then(|n| missing::of_warning(&observation, &n.text));
         let of_request = || failed.filter(|_| !surface.is_served()).and_then(|n| missing::of_requests(&observation, &n.text));
         let of_state = || failed.and_then(|n| state::unset(root, n.place.as_ref(), &n.text));
+        let of_content =
+            || failed.filter(|_| surface.speaks_to_content && !surface.slots.is_empty()).and_then(|n| missing::of_content(&n.text));
         let of_prop = || failed.and_then(|n| without(surface, combination, &n.text));
         let of_package = || failed.filter(|n| is_within_a_package(n)).and_then(|n| elsewhere(&n.text));
         let of_refusal = || failed.filter(|n| n.place.is_some()).and_then(|n| refused(&n.text));
@@ -47,6 +49,7 @@ pub(super) fn cannot(
             .or_else(of_request)
             .or_else(of_context)
             .or_else(of_prop)
+            .or_else(of_content)
             .or_else(of_package)
             .or_else(of_refusal)
         {

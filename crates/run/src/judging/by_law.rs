@@ -141,6 +141,7 @@ impl ComponentJudge<'_> {
             children: self.children,
             unused: self.unused,
             network: self.held.and_then(|h| h.contract).and_then(|c| c.surroundings.network.as_deref()),
+            application: self.application,
             effort: if self.glance || self.budget.is_low() { Effort::Quick } else { self.effort },
             is_scene,
             is_part: self.is_part,

@@ -91,6 +91,22 @@ impl Effort {
     }
 }
 
+/// What a law may ask of the application that a component is of.
+pub trait Application: std::fmt::Debug {
+    /// Whether it is the application, and none of the components, that gives templates a component of this name.
+    fn registers(&self, name: &str) -> bool;
+}
+
+/// No application: a component by itself.
+#[derive(Debug)]
+pub struct NoApplication;
+
+impl Application for NoApplication {
+    fn registers(&self, _: &str) -> bool {
+        false
+    }
+}
+
 /// What a law knows of the component at hand.
 #[derive(Debug, Clone, Copy)]
 pub struct LawContext<'a> {
@@ -114,6 +130,8 @@ pub struct LawContext<'a> {
     pub unused: &'a [(String, Place)],
     /// What its requests are answered with, where a contract says it.
     pub network: Option<&'a [Canned]>,
+    /// The application that it is of.
+    pub application: &'a dyn Application,
     /// How much is played.
     pub effort: Effort,
     /// True for a scene: its props are the fields of its state.

@@ -201,7 +201,7 @@ pub(super) fn warned(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcom
     let judged = changes.into_iter().filter_map(|change| {
         let is_own = |n: &Note| {
             let warning = warnings::read(&n.text).filter(|w| n.tone == Tone::Warned && w.is_own());
-            warning.is_some_and(|w| !render::is_of_made_up_name(&w, &change.to, context))
+            warning.is_some_and(|w| !render::is_of_made_up_name(&w, &change.to, context) && !render::is_registered(&w, context))
         };
         let note = change.updated.notes.iter().find(|n| is_own(n))?;
         let warning = warnings::read(&note.text)?.in_words(&context.surface.name);

@@ -251,8 +251,10 @@ fn warned_of(observation: &Observation, combination: &Combination, context: &Law
     let mut out: Vec<(String, Failure)> = Vec::new();
     for note in observation.phases.iter().flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Warned) {
         let warning = warnings::read(&note.text);
+        let is_registered = warning.as_ref().is_some_and(|w| is_registered(w, context));
         // What is not around it is told by itself: it is no fault of the component's.
-        if missing::read(&note.text).is_some() && !context.is_scene || is_of_made_up_use(&note.text, context) {
+        let is_missing = (is_registered || missing::read(&note.text).is_some()) && !context.is_scene;
+        if is_missing || is_of_made_up_use(&note.text, context) {
             continue;
         }
         // A component that warns by itself, of what the plan made up and of nothing plainer, refuses it; so does HTML what a slot is given.
@@ -377,6 +379,11 @@ fn is_refused_further_in(warning: &Warning, combination: &Combination, context: 
     is_of_child
         && warning.kind == warnings::Kind::RefusedValue
         && made_up(combination, context).any(|(_, value)| !texts_in(value).is_empty())
+}
+
+/// Whether it is about a component that the application gives to all templates.
+pub(super) fn is_registered(warning: &Warning, context: &LawContext<'_>) -> bool {
+    warning.kind == warnings::Kind::UnknownElement && warning.of.as_deref().is_some_and(|name| context.application.registers(name))
 }
 
 /// Whether it is about a component that a prop names, by a text that the plan made up or by its default: who registers it is around the
@@ -541,6 +548,7 @@ fn grown(once: LeakCounts, twice: LeakCounts) -> Option<String> {
         ("timer", "timers", once.timers, twice.timers),
         ("observer", "observers", once.observers, twice.observers),
         ("request under way", "requests under way", once.requests, twice.requests),
+        ("open connection", "open connections", once.connections, twice.connections),
     ];
     let more: Vec<String> = kinds
         .iter()
@@ -564,7 +572,7 @@ mod tests {
 
     #[test]
     fn only_what_grows_is_left() {
-        let once = LeakCounts { nodes: 1, listeners: 2, timers: 0, observers: 1, requests: 0 };
+        let once = LeakCounts { nodes: 1, listeners: 2, observers: 1, ..LeakCounts::default() };
         assert_eq!(grown(once, once), None);
         let twice = LeakCounts { listeners: 4, timers: 1, ..once };
         assert_eq!(grown(once, twice).as_deref(), Some("2 listeners on the window or the document, 1 timer"));

@@ -154,7 +154,7 @@ fn answering(network: &[Canned], first: (&Requested, u32), second: (&Requested, 
         Some(Reply { text, after, fail: false, ..reply.clone() })
     };
     let (one, two) = (marked(one, " (1)", first.1)?, marked(two, " (2)", second.1)?);
-    let canned = |of: &Requested, replies| Canned { method: of.method.clone(), path: of.url.clone(), replies };
+    let canned = |of: &Requested, replies| Canned { method: of.method.clone(), path: of.url.clone(), replies, messages: Vec::new() };
     let own = match first.0.url == second.0.url {
         true => vec![canned(first.0, vec![one, two])],
         false => vec![canned(first.0, vec![one]), canned(second.0, vec![two])],

@@ -1,0 +1,71 @@
+//! Components that an application registers by a plugin, or by hand, for all of its templates: a tag that names one is no fault of the component
+//! which writes it.
+
+use std::cell::OnceCell;
+use std::collections::BTreeSet;
+use std::path::Path;
+
+use fidelon_core::judge::laws::Application;
+use fidelon_core::judge::missing;
+use fidelon_core::judge::warnings::{self, Kind};
+use fidelon_core::observation::Tone;
+use fidelon_core::surface::Surface;
+use fidelon_source::{Bounds, Files as _, ProjectFiles};
+
+use crate::caching_runner::CachingRunner;
+
+/// What is known of the application that a component is of.
+#[derive(Debug)]
+pub(super) struct ProjectApplication<'a> {
+    surface: &'a Surface,
+    root: &'a Path,
+    /// What files of the project, and what its own source writes with a capital, are called; small letters alone.
+    names: OnceCell<BTreeSet<String>>,
+}
+
+impl<'a> ProjectApplication<'a> {
+    pub(super) fn new(surface: &'a Surface, root: &'a Path) -> Self {
+        Self { surface, root, names: OnceCell::new() }
+    }
+
+    fn names(&self) -> &BTreeSet<String> {
+        self.names.get_or_init(|| {
+            if self.root.as_os_str().is_empty() {
+                return BTreeSet::new();
+            }
+            let files = fidelon_reader::components_in(self.root, fidelon_reader::may_declare_components);
+            let mut names: BTreeSet<String> =
+                files.iter().filter_map(|path| path.file_name()?.to_str()?.split('.').next()).map(plain).collect();
+            let source = ProjectFiles(Bounds::of(&[self.root])).read(&self.root.join(&self.surface.file)).unwrap_or_default();
+            let script: String = fidelon_reader::sfc::blocks(&source).scripts.iter().map(|s| &source[s.at.clone()]).collect();
+            let words = script.split(|c: char| !(c.is_alphanumeric() || c == '_' || c == '$'));
+            names.extend(words.filter(|word| word.starts_with(char::is_uppercase)).map(plain));
+            names
+        })
+    }
+
+    /// What it misses of the application, of all that was played.
+    pub(super) fn notes(&self, runs: &CachingRunner<'_>) -> Vec<String> {
+        let notes = runs.seen().flat_map(|o| &o.phases).flat_map(|p| &p.notes).filter(|n| n.tone == Tone::Warned);
+        let named = notes.filter_map(|note| warnings::read(&note.text)).filter(|w| w.kind == Kind::UnknownElement).filter_map(|w| w.of);
+        let names: BTreeSet<String> = named.filter(|name| self.registers(name)).collect();
+        let note =
+            |name: &String| format!("it misses something around it: `{name}`, which nothing in the project is called ({})", missing::SETUP);
+        names.iter().map(note).collect()
+    }
+}
+
+impl Application for ProjectApplication<'_> {
+    /// A name of two words or with a capital, as components have, that nothing in the project is called, nor anything much like it.
+    fn registers(&self, name: &str) -> bool {
+        let is_component = name.contains('-') || name.starts_with(char::is_uppercase);
+        let wanted = plain(name);
+        let slip = if wanted.len() > 6 { 2 } else { 1 };
+        is_component && !self.names().iter().any(|known| strsim::levenshtein(known, &wanted) <= slip)
+    }
+}
+
+/// A name in small letters without what stands between its words: `kiln-dial` and `KilnDial` are one.
+fn plain(name: &str) -> String {
+    name.chars().filter(|c| c.is_alphanumeric()).flat_map(char::to_lowercase).collect()
+}
