@@ -544,6 +544,9 @@ fn what_a_parent_cannot_notice_is_no_fault() {
 #[test]
 fn what_an_application_registers_is_no_fault_and_a_slip_is_one() {
     let studio = Studio::new()
+        .with("package.json", "{ \"dependencies\": { \"vue\": \"3\", \"kiln-router\": \"1\" } }")
+        .with("node_modules/kiln-router/package.json", "{ \"name\": \"kiln-router\", \"main\": \"index.js\", \"peerDependencies\": { \"vue\": \"3\" } }")
+        .with("node_modules/kiln-router/index.js", "export const RouterLink = {}\nexport const install = (app) => app.component('RouterLink', RouterLink)\n")
         .with("Shelf.vue", "<script setup lang=\"ts\">\ndefineProps<{ label: string }>()\n</script>\n<template><router-link to=\"/mugs\">{{ label }}</router-link></template>\n")
         .with("Page.vue", "<script setup lang=\"ts\">\nimport Shelf from './Shelf.vue'\n</script>\n<template><Shelf label=\"Mugs\" /></template>\n")
         .with("Slip.vue", "<script setup lang=\"ts\">\nimport Shelf from './Shelf.vue'\nvoid Shelf\n</script>\n<template><Shelff label=\"Mugs\" /></template>\n")

@@ -39,8 +39,10 @@ const activate = (e, event) => {
   if (e instanceof HTMLLabelElement) {
     const control = e.control;
     const target = event[EVENT].path[0];
-    const inside = target.closest?.('button, input, select, textarea, a[href]');
-    if (!control || control === target || (inside && e.contains(inside) && inside !== control) || control.contains(target)) return;
+    // Interactive content within a label keeps its own click (HTML §4.10.4).
+    const inside = target.closest?.('button, input:not([type=hidden]), select, textarea, a[href], label, details, embed, iframe, object, img[usemap], audio[controls], video[controls]');
+    const keeps = inside && inside !== e && inside !== control && e.contains(inside);
+    if (!control || control === target || keeps || control.contains(target)) return;
     if (native.disabled(control[ID])) return;
     if (control instanceof HTMLInputElement && !['checkbox', 'radio', 'file', 'submit', 'button', 'reset', 'image', 'color'].includes(control.type)) control.focus();
     else if (control instanceof HTMLSelectElement || control instanceof HTMLTextAreaElement) control.focus();

@@ -16,11 +16,15 @@ for (const [name, value] of Object.entries({
   alert() {}, confirm: () => false, prompt: () => null, getSelection: () => selection, postMessage(data) { queueTask(() => fire(globalThis, new MessageEvent('message', { data: structuredClone(data), origin: 'http://stage.test', source: globalThis }))); },
 })) hide(globalThis, name, value);
 
+const refused = (failed) => queueTask(() => failed?.({ code: 1, message: 'User denied Geolocation', PERMISSION_DENIED: 1, POSITION_UNAVAILABLE: 2, TIMEOUT: 3 }));
 hide(globalThis, 'navigator', {
   userAgent: 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Stage/1.0', platform: 'Linux x86_64', vendor: '', language: 'en-US', languages: ['en-US', 'en'],
   onLine: true, cookieEnabled: true, hardwareConcurrency: 2, maxTouchPoints: 0, webdriver: false, appVersion: '5.0', product: 'Gecko', appName: 'Netscape',
   clipboard: { text: '', writeText(t) { this.text = String(t); return Promise.resolve(); }, readText() { return Promise.resolve(this.text); } },
   vibrate: () => false, sendBeacon: () => false,
+  // Nobody has allowed the page anything.
+  geolocation: { getCurrentPosition(_, failed) { refused(failed); }, watchPosition(_, failed) { refused(failed); return 1; }, clearWatch() {} },
+  permissions: { query: ({ name }) => Promise.resolve(Object.assign(Object.create(EventTarget.prototype), { name, state: 'prompt', onchange: null })) },
 });
 
 // --- console and errors --------------------------------------------------------------------------------------------

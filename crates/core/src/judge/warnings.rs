@@ -222,17 +222,14 @@ mod tests {
             ("Each child in a list should have a unique \"key\" prop.", Kind::MissingKey, Some("key")),
             ("In HTML, <p> cannot be a descendant of <p>.", Kind::Nesting, Some("p")),
             ("Failed to resolve component: Lid\nIf this is a native custom element, make sure", Kind::UnknownElement, Some("Lid")),
-            (
-                "Failed to resolve component: kiln-lid\nIf this is a native custom element\n  in <Kiln>",
-                Kind::UnknownElement,
-                Some("kiln-lid"),
-            ),
             ("Duplicate keys found during update:1Make sure keys are unique.", Kind::DuplicateKey, Some("1")),
             ("React does not recognize the `foodSafe` prop on a DOM element.", Kind::UnknownProp, Some("foodSafe")),
         ] {
             assert_eq!(read(text), Some(Warning { kind, of: of.map(str::to_owned), within: None }), "{text}");
         }
         assert_eq!(read("the kiln is hot"), None);
+        let further = read("Failed to resolve component: kiln-lid\nIf this is a native custom element\n  in <Kiln>").expect("reads");
+        assert_eq!((further.of.as_deref(), further.within.as_deref()), (Some("kiln-lid"), Some("Kiln")));
         for (text, within) in [
             ("Missing required prop: \"label\"\n  in <MugHandle>", "MugHandle"),
             ("Each child in a list should have a unique \"key\" prop.\n\nCheck the render method of `FiringLog`. See …", "FiringLog"),
