@@ -1,5 +1,6 @@
 //! What the kinds of `<input>` take: which texts are values, what number stands behind one, and in which steps it moves (HTML §4.10.5.1, §4.10.5.3.8).
 
+use crate::calendar::{date_of, days_before};
 use crate::element::Element;
 
 const SECOND: f64 = 1_000.0;
@@ -245,29 +246,6 @@ fn local_time(text: &str) -> Option<f64> {
     Some(date(day)? + time(hour)?)
 }
 
-/// Days from the first of January 1970 to a date of the proleptic Gregorian calendar.
-fn days_before(year: i64, month: i64, day: i64) -> i64 {
-    // Counted from March, so that the day that is added stands last (H. Hinnant, "chrono-compatible low-level date algorithms").
-    let year = if month <= 2 { year - 1 } else { year };
-    let era = year.div_euclid(400);
-    let of_era = year.rem_euclid(400);
-    let of_year = (153 * ((month + 9) % 12) + 2) / 5 + day - 1;
-    era * 146_097 + of_era * 365 + of_era / 4 - of_era / 100 + of_year - 719_468
-}
-
-/// Year, month and day of a day counted from 1970.
-fn calendar(days: i64) -> (i64, i64, i64) {
-    let days = days + 719_468;
-    let era = days.div_euclid(146_097);
-    let of_era = days.rem_euclid(146_097);
-    let year = (of_era - of_era / 1460 + of_era / 36_524 - of_era / 146_096) / 365;
-    let of_year = of_era - (365 * year + year / 4 - year / 100);
-    let month = (5 * of_year + 2) / 153;
-    let day = of_year - (153 * month + 2) / 5 + 1;
-    let month = if month < 10 { month + 3 } else { month - 9 };
-    (year + era * 400 + i64::from(month <= 2), month, day)
-}
-
 /// The whole number below one.
 #[allow(clippy::cast_possible_truncation, reason = "what is too large is at an end of what there is, and written as nothing")]
 fn floored(value: f64) -> i64 {
@@ -279,7 +257,7 @@ fn day_of(value: f64) -> i64 {
 }
 
 fn date_text(value: f64) -> String {
-    let (year, month, day) = calendar(day_of(value));
+    let (year, month, day) = date_of(day_of(value));
     if (1..=LAST_YEAR).contains(&year) { format!("{year:04}-{month:02}-{day:02}") } else { String::new() }
 }
 
@@ -315,7 +293,7 @@ fn weeks_of(year: i64) -> i64 {
 fn week_text(value: f64) -> String {
     // The year of a week is that of its Thursday.
     let days = day_of(value);
-    let (year, _, _) = calendar(days - weekday(days) + 3);
+    let (year, _, _) = date_of(days - weekday(days) + 3);
     let week = floored((value - first_monday(year)) / WEEK) + 1;
     format!("{year:04}-W{week:02}")
 }

@@ -14,6 +14,7 @@
 //! | [`style`] | declaration lists as in `style` attributes (CSSOM §6.6) |
 //! | [`form`] | values, checkedness, options, labels, disabledness (HTML §4.10) |
 //! | [`inputs`] | what kinds of `<input>` take, the numbers behind their values, steps (HTML §4.10.5.1) |
+//! | [`calendar`] | days and dates |
 //! | [`validity`] | what is wrong with the value of a control (HTML §4.10.20) |
 //! | [`role`] | implicit and explicit ARIA roles (HTML-AAM, WAI-ARIA 1.2) |
 //! | [`name`] | accessible names (accname 1.2) |
@@ -22,6 +23,7 @@
 //! keeps its own table from number to object.
 
 pub mod attributes;
+pub mod calendar;
 pub mod cascade;
 pub mod element;
 pub mod form;

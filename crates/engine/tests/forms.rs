@@ -235,5 +235,9 @@ fn values_are_validated() {
             "document.body.innerHTML = '<form><input required></form>'; const i = document.querySelector('input'); const out = [i.matches(':user-invalid')]; document.forms[0].requestSubmit(); out.push(i.matches(':user-invalid')); document.forms[0].reset(); out.push(i.matches(':user-invalid')); return out.join()",
             "false,true,false",
         ),
+        (
+            "document.head.innerHTML = '<style>input:invalid { color: rgb(1, 2, 3) } input:valid { color: rgb(4, 5, 6) }</style>'; document.body.innerHTML = '<input required>'; const i = document.body.firstChild; const before = getComputedStyle(i).color; i.value = 'a'; return before + getComputedStyle(i).color",
+            "rgb(1, 2, 3)rgb(4, 5, 6)",
+        ),
     ]);
 }

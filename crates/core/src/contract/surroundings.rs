@@ -158,12 +158,7 @@ fn instant(text: &str) -> Option<i64> {
     let [year, month, day] = numbers(date, '-')?[..] else { return None };
     let [hour, minute, second] = numbers(time.strip_suffix('Z')?, ':')?[..] else { return None };
     let valid = (1..=12).contains(&month) && (1..=31).contains(&day) && hour < 24 && minute < 60 && second < 60;
-    // Days from the civil calendar (Hinnant 2013).
-    let shifted = if month <= 2 { year - 1 } else { year };
-    let era = shifted.div_euclid(400);
-    let of_era = shifted.rem_euclid(400);
-    let of_year = (153 * ((month + 9) % 12) + 2) / 5 + day - 1;
-    let days = era * 146_097 + of_era * 365 + of_era / 4 - of_era / 100 + of_year - 719_468;
+    let days = fidelon_dom::calendar::days_before(year, month, day);
     valid.then_some(((days * 24 + hour) * 60 + minute) * 60_000 + second * 1000)
 }
 

@@ -86,7 +86,10 @@ fn prop_values(name: &str, ty: &Type, default: Option<&str>) -> Vec<Value> {
         (Type::Function, _) if gives_text(name) => vec![Value::Js(GIVES_TEXT.into())],
         (Type::String, Some(texts)) => texts.map(Value::json).to_vec(),
         // Of several types the text is one of its kind, too.
-        (Type::Either { of }, Some(texts)) if of.contains(&Type::String) && !is_open_choice(of) => {
+        (Type::Either { of }, Some(texts)) if is_open_choice(of) => {
+            edge_values(&of[0]).into_iter().chain(texts.into_iter().take(1).map(Value::json)).collect()
+        }
+        (Type::Either { of }, Some(texts)) if of.contains(&Type::String) => {
             let one = |ty: &Type| if *ty == Type::String { texts.map(Value::json).to_vec() } else { edge_values(ty) };
             of.iter().flat_map(|t| one(t).into_iter().take(2)).collect()
         }

@@ -111,7 +111,7 @@ fn shown(asked: &Json) -> Option<DateTime<icu::calendar::Iso>> {
     let rest = ms - days * 86_400_000.0;
     #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "within what a Date can hold")]
     let (days, rest) = (days as i64, rest as u32);
-    let (year, month, day) = civil(days);
+    let (year, month, day) = fidelon_dom::calendar::date_of(days);
     let date = Date::try_new_iso(i32::try_from(year).ok()?, month, day).ok()?;
     let part = |divisor: u32, modulus: u32| u8::try_from(rest / divisor % modulus).unwrap_or(0);
     let time = Time::try_new(part(3_600_000, 24), part(60_000, 60), part(1000, 60), rest % 1000 * 1_000_000).ok()?;
@@ -137,16 +137,3 @@ pub(super) fn offset(asked: &Json) -> Option<i32> {
 
 /// Languages whose all-numeric dates have no leading zeros (CLDR `availableFormats`, `yMd`), though their short dates do.
 const BARE: [&str; 12] = ["cs", "da", "de", "es", "fi", "it", "ja", "ko", "nb", "nl", "no", "zh"];
-
-/// Days since 1970 as year, month, day (Howard Hinnant, "chrono-compatible low-level date algorithms", `civil_from_days`).
-fn civil(days: i64) -> (i64, u8, u8) {
-    let z = days + 719_468;
-    let era = z.div_euclid(146_097);
-    let day_of_era = z.rem_euclid(146_097);
-    let year_of_era = (day_of_era - day_of_era / 1460 + day_of_era / 36_524 - day_of_era / 146_096) / 365;
-    let day_of_year = day_of_era - (365 * year_of_era + year_of_era / 4 - year_of_era / 100);
-    let shifted = (5 * day_of_year + 2) / 153;
-    let day = u8::try_from(day_of_year - (153 * shifted + 2) / 5 + 1).unwrap_or(1);
-    let month = u8::try_from(if shifted < 10 { shifted + 3 } else { shifted - 9 }).unwrap_or(1);
-    (year_of_era + era * 400 + i64::from(month <= 2), month, day)
-}
