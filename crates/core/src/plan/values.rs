@@ -100,6 +100,11 @@ fn prop_values(name: &str, ty: &Type, default: Option<&str>) -> Vec<Value> {
         let absurd = |value: &Value| [json!(-1), json!(0.5)].iter().any(|a| *value == Value::Json(a.clone()));
         values.retain(|value| !absurd(value));
     }
+    // Pages that begin with 1 have none before it.
+    let is_page = words(name).iter().any(|word| is_in(word, &["page", "current"]));
+    if *ty == Type::Number && is_page && default.is_some_and(|default| default.trim() == "1") {
+        values.retain(|value| *value != Value::json(0) && *value != Value::json(-1));
+    }
     // What happens every so often never happens all the time; and what does something for the component cannot be merely wanted.
     let words = words(name);
     if words.iter().any(|word| is_in(word, &["interval", "speed", "period"])) {
@@ -497,6 +502,15 @@ mod tests {
         assert_eq!((lengths.len(), lengths[0], lengths[MOST_VARIED - 1], lengths[MOST_VARIED]), (300, MOST_MEMBERS, MOST_MEMBERS, 1));
         let Domain::Prop(_, values) = &domains[0] else { panic!("a prop") };
         assert_eq!((&values[0], &values[1]), (&Value::json(0), &Value::json(157)));
+    }
+
+    #[test]
+    fn pages_that_begin_with_one_have_none_before_it() {
+        for (name, default, has_none) in [("page", "1", false), ("currentPage", "1", false), ("page", "0", true), ("level", "1", true)] {
+            let values = prop_values(name, &Type::Number, Some(default));
+            assert!(values.len() > 1, "{values:?}");
+            assert_eq!(values.contains(&Value::json(0)), has_none, "{name} = {default}");
+        }
     }
 
     #[test]
