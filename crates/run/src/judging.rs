@@ -332,12 +332,11 @@ fn round(
         carried,
         broke: RefCell::default(),
         budget: Budget::new(how.effort),
-        // What cannot be played at all is told by the first case that asks for it.
-        restless: runs.play(&laws::mount(&plan.combinations[0])).is_ok_and(|o| o.phases.iter().any(|p| !p.settled)),
+        restless: is_restless(&plan.combinations[0], runs),
     };
     let judged = judging.all(&mut out, runs, engine, faults).and_then(|()| {
-        out.notes.extend(alone::explained(runs, &out.notes));
-        out.notes.extend(application.notes(runs));
+        let explained = alone::explained(runs, &out.notes).into_iter().chain(application.notes(runs));
+        out.notes.extend(explained);
         let gallery = how.pictures.then(|| gallery::gallery(surface, planned, &judging.broke.take(), runs)).transpose();
         gallery.map_err(Stop::Stage)
     });
@@ -354,6 +353,11 @@ fn round(
         }
         Err(Stop::Carried) => unreachable!("what broke in a realm of its own is believed"),
     }
+}
+
+/// Whether a component never comes to rest. What cannot be played at all is told by the first case that asks for it.
+fn is_restless(plainest: &Combination, runs: &mut CachingRunner<'_>) -> bool {
+    runs.play(&laws::mount(plainest)).is_ok_and(|o| o.phases.iter().any(|p| !p.settled))
 }
 
 /// How many of the declared props are passed anything at all.

@@ -6,13 +6,10 @@ use fidelon_dom::{Document, Mark, NodeId, Overlay, form, validity};
 use super::{Natives, number, numbers, reads, writes};
 
 pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
+    register_inputs(n)?;
     reads!(n,
         "value" => |doc, id| form::value(&doc, id);
         "dirty_value" => |doc, id| doc.element(id).is_some_and(|e| e.form.value.is_some());
-        "faults" => |doc, id| validity::faults(&doc, id).0;
-        "validates" => |doc, id| validity::is_candidate(&doc, id);
-        "input_number" => |doc, id| doc.element(id).and_then(|e| inputs::number(&e.input_type(), &form::value(&doc, id))).unwrap_or(f64::NAN);
-        "has_steps" => |doc, id| doc.element(id).filter(|e| e.is_html("input")).and_then(Steps::of).is_some_and(|s| s.step.is_some());
         "checked" => |doc, id| doc.element(id).is_some_and(form::is_checked);
         "indeterminate" => |doc, id| doc.element(id).is_some_and(|e| e.form.indeterminate);
         "selected" => |doc, id| form::is_selected(&doc, id);
@@ -47,21 +44,6 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
         "set_value" => |doc, id, value: String| set_value(&mut doc, id, value);
         "set_checked" => |doc, id, on: bool| set_checked(&mut doc, id, on);
         "set_indeterminate" => |doc, id, on: bool| if let Some(e) = doc.element_mut(id) { e.form.indeterminate = on };
-        "set_input_number" => |doc, id, number: f64| {
-            let text = doc.element(id).map(|e| inputs::number_text(&e.input_type(), number));
-            set_value(&mut doc, id, text.unwrap_or_default());
-        };
-        "step" => |doc, id, steps: f64| step(&mut doc, id, steps);
-        "mark_typed" => |doc, id, unreadable: bool| if let Some(e) = doc.element_mut(id) {
-            e.internal.mark(Mark::Typed, true);
-            e.internal.mark(Mark::Unreadable, unreadable);
-        };
-        "mark_judged" => |doc, id| if let Some(e) = doc.element_mut(id) { e.internal.mark(Mark::Judged, true) };
-        "mark_filled" => |doc, id, on: bool| if let Some(e) = doc.element_mut(id) { e.internal.mark(Mark::Filled, on) };
-        "set_faults" => |doc, id, faults: u32| if let Some(e) = doc.element_mut(id) { e.internal.faults = u16::try_from(faults).unwrap_or(0) };
-        "set_states" => |doc, id, states: String| if let Some(e) = doc.element_mut(id) {
-            e.internal.states = states.split(' ').filter(|s| !s.is_empty()).map(Into::into).collect();
-        };
         "set_custom_validity" => |doc, id, text: String| if let Some(e) = doc.element_mut(id) { e.form.custom_validity = text };
         "set_selection" => |doc, id, start: u32, end: u32, direction: u32| if let Some(e) = doc.element_mut(id) {
             e.form.selection = Some((start, end));
@@ -90,6 +72,34 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     n.add("set_pointed", move |pointed: bool| host.doc.borrow_mut().pointed = pointed)?;
     let host = n.host.clone();
     n.add("set_focused", move |id: i64| host.doc.borrow_mut().focused = u32::try_from(id).ok().map(NodeId))
+}
+
+/// What is wrong with values, the numbers behind them, and what happened to a control (HTML §4.10.20).
+fn register_inputs(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
+    reads!(n,
+        "faults" => |doc, id| validity::faults(&doc, id).0;
+        "validates" => |doc, id| validity::is_candidate(&doc, id);
+        "input_number" => |doc, id| doc.element(id).and_then(|e| inputs::number(&e.input_type(), &form::value(&doc, id))).unwrap_or(f64::NAN);
+        "has_steps" => |doc, id| doc.element(id).filter(|e| e.is_html("input")).and_then(Steps::of).is_some_and(|s| s.step.is_some());
+    );
+    writes!(n,
+        "set_input_number" => |doc, id, number: f64| {
+            let text = doc.element(id).map(|e| inputs::number_text(&e.input_type(), number));
+            set_value(&mut doc, id, text.unwrap_or_default());
+        };
+        "step" => |doc, id, steps: f64| step(&mut doc, id, steps);
+        "mark_typed" => |doc, id, unreadable: bool| if let Some(e) = doc.element_mut(id) {
+            e.internal.mark(Mark::Typed, true);
+            e.internal.mark(Mark::Unreadable, unreadable);
+        };
+        "mark_judged" => |doc, id| if let Some(e) = doc.element_mut(id) { e.internal.mark(Mark::Judged, true) };
+        "mark_filled" => |doc, id, on: bool| if let Some(e) = doc.element_mut(id) { e.internal.mark(Mark::Filled, on) };
+        "set_faults" => |doc, id, faults: u32| if let Some(e) = doc.element_mut(id) { e.internal.faults = u16::try_from(faults).unwrap_or(0) };
+        "set_states" => |doc, id, states: String| if let Some(e) = doc.element_mut(id) {
+            e.internal.states = states.split(' ').filter(|s| !s.is_empty()).map(Into::into).collect();
+        };
+    );
+    Ok(())
 }
 
 /// The `value` setter (HTML §4.10.5.4): buttons and the like write the attribute; a changed text moves the cursor to its end.
