@@ -2,7 +2,7 @@
 
 mod studio;
 
-use studio::{Studio, has_browser};
+use studio::{Studio, stages};
 
 const HEAT: &str = "<script setup lang=\"ts\">
 import { onMounted, onUnmounted, ref } from 'vue'
@@ -30,10 +30,6 @@ export default function News() {
   return <p>{said.join('; ')}</p>
 }
 ";
-
-fn stages() -> Vec<&'static str> {
-    if has_browser() { vec!["embedded", "browser"] } else { vec!["embedded"] }
-}
 
 /// The results of one component on a stage.
 fn judged(studio: &Studio, component: &str, stage: &str) -> serde_json::Value {

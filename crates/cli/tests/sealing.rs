@@ -5,18 +5,13 @@ mod studio;
 
 use std::net::TcpListener;
 
-use studio::{Studio, has_browser};
+use studio::{Studio, has_browser, stages};
 
 /// A component that shows what its script found out.
 fn spy(script: &str) -> String {
     format!(
         "<script setup>\nimport {{ ref }} from 'vue'\nconst found = ref('nothing')\nconst tell = (v) => {{ found.value = String(v) }}\n{script}\n</script>\n<template><p>{{{{ found }}}}</p></template>\n"
     )
-}
-
-/// The stages that there are here.
-fn stages() -> Vec<&'static str> {
-    if has_browser() { vec!["embedded", "browser"] } else { vec!["embedded"] }
 }
 
 fn shown_on(studio: &Studio, component: &str, stage: &str) -> String {

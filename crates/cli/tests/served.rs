@@ -5,7 +5,7 @@ mod studio;
 use std::io::{BufRead as _, BufReader};
 use std::process::{Child, Command, Stdio};
 
-use studio::{Studio, has_browser};
+use studio::{Studio, has_browser, stages};
 
 struct Server(Child);
 
@@ -53,10 +53,6 @@ fn islands_are_connected_by_an_event_and_requests_are_counted() {
         );
         assert!(!run.out.contains("“it tells the glaze”"), "{stage}: {}", run.out);
     }
-}
-
-fn stages() -> Vec<&'static str> {
-    if has_browser() { vec!["embedded", "browser"] } else { vec!["embedded"] }
 }
 
 #[test]

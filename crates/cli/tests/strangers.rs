@@ -542,7 +542,7 @@ fn what_a_parent_cannot_notice_is_no_fault() {
 }
 
 #[test]
-fn what_an_application_registers_is_no_fault_and_a_slip_is_one() {
+fn what_a_package_gives_to_all_templates_is_no_fault_and_a_slip_is_one() {
     let studio = Studio::new()
         .with("package.json", "{ \"dependencies\": { \"vue\": \"3\", \"kiln-router\": \"1\" } }")
         .with("node_modules/kiln-router/package.json", "{ \"name\": \"kiln-router\", \"main\": \"index.js\", \"peerDependencies\": { \"vue\": \"3\" } }")

@@ -171,7 +171,7 @@ fn said(law: &str, surface: &Surface, domains: &[Domain], combinations: &[Combin
         children: &[],
         unused: &[],
         network: Some(&network),
-        application: &fidelon_core::judge::laws::NoApplication,
+        application: &(),
         effort: Effort::Normal,
         is_scene: false,
         is_part: false,

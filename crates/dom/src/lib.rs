@@ -30,6 +30,7 @@ pub mod form;
 pub mod inputs;
 pub mod name;
 pub mod parse;
+mod pseudo;
 mod revision;
 pub mod role;
 pub mod selector;

@@ -1,73 +1,113 @@
 //! The texts that a component tells apart, of a prop that is declared as any text, or as nothing at all: keys of an object of its own that the prop
 //! looks up, cases of a `switch`, texts that it is compared with, and `@values a, b` in the comment above it.
 
+use std::borrow::Cow;
 use std::collections::BTreeMap;
+use std::path::Path;
 
 use fidelon_core::surface::{Prop, Surface, Type};
 use oxc::allocator::Allocator;
 use oxc::ast::ast::{
-    BinaryExpression, CallExpression, ComputedMemberExpression, Expression, ObjectExpression, ObjectPropertyKind, PropertyDefinition,
-    SwitchStatement, VariableDeclarator,
+    BinaryExpression, CallExpression, ComputedMemberExpression, Expression, LogicalExpression, ObjectExpression, ObjectPropertyKind,
+    PropertyDefinition, StaticMemberExpression, SwitchStatement, VariableDeclarator,
 };
 use oxc::ast_visit::{Visit, walk};
 use oxc::parser::Parser;
 use oxc::span::SourceType;
 use serde_json::json;
 
-use crate::program::key_name;
+use crate::markup::{Attribute, Syntax, scan};
+use crate::program::{key_name, source_type};
 use crate::types::bare;
-use crate::unused::is_part;
-use crate::unused::words;
+use crate::words::is_part;
+use crate::{sfc, svelte, words};
 
 /// No more of them are passed.
 const MOST: usize = 12;
 
+/// A file by its parts: scripts in the places where they stand, and markup.
+pub(crate) struct Parts<'s> {
+    scripts: Cow<'s, str>,
+    kind: SourceType,
+    markup: Cow<'s, str>,
+    syntax: Syntax,
+}
+
+impl<'s> Parts<'s> {
+    pub(crate) fn of_vue(source: &'s str) -> Self {
+        let markup = sfc::blocks(source).template.unwrap_or_default().into();
+        Self { scripts: sfc::scripts_in_place(source).into(), kind: SourceType::tsx(), markup, syntax: Syntax::Vue }
+    }
+
+    pub(crate) fn of_svelte(source: &'s str) -> Self {
+        let (scripts, markup) = (svelte::scripts_in_place(source).into(), svelte::markup(source).into());
+        Self { scripts, kind: SourceType::ts(), markup, syntax: Syntax::Svelte }
+    }
+
+    /// What a script shows stands in its expressions, or in a template that is a text of it.
+    pub(crate) fn of_script(source: &'s str, path: &Path) -> Self {
+        Self { scripts: source.into(), kind: source_type(path), markup: Cow::default(), syntax: Syntax::Angular }
+    }
+}
+
 /// Gives the props of a file's components the texts that its scripts and its markup tell apart.
-pub(crate) fn narrow(surfaces: &mut [Surface], source: &str, scripts: &str, kind: SourceType) {
+pub(crate) fn narrow(surfaces: &mut [Surface], source: &str, parts: &Parts<'_>) {
     if !surfaces.iter().flat_map(|s| &s.props).any(is_any_text) {
         return;
     }
     let allocator = Allocator::default();
-    let parsed = Parser::new(&allocator, scripts, kind).parse();
+    let parsed = Parser::new(&allocator, &parts.scripts, parts.kind).parse();
     let mut seen = Seen::default();
     if !parsed.panicked {
         seen.visit_program(&parsed.program);
     }
+    let numbers = number_fields(parts);
     for surface in surfaces.iter_mut() {
         let has_bounds = ["min", "max", "step"].iter().filter(|bound| surface.prop(bound).is_some()).count() > 1;
         let of_bounds = |prop: &Prop| has_bounds && ["value", "modelValue"].contains(&prop.name.as_str());
         for prop in surface.props.iter_mut().filter(|p| is_untyped(p)) {
-            if of_bounds(prop) || fills_number(source, &prop.name) {
+            if of_bounds(prop) || numbers.contains(&prop.name.as_str()) {
                 prop.ty = Type::Number;
             }
         }
     }
     let documented = documented(source);
     for prop in surfaces.iter_mut().flat_map(|s| &mut s.props).filter(|p| is_any_text(p)) {
-        let listed = documented.iter().find(|(name, _)| *name == prop.name).map(|(_, values)| values.clone());
-        let looked_up = || {
-            let maps = seen.maps.iter().filter(|(map, _)| {
-                seen.lookups.iter().any(|(of, by)| of == *map && *by == prop.name) || is_looked_up(source, map, &prop.name)
-            });
-            maps.map(|(_, keys)| keys.clone()).min_by_key(Vec::len)
-        };
-        if let Some(closed) = listed.or_else(looked_up) {
-            prop.ty = Type::Union { of: closed.into_iter().take(MOST).map(|v| json!(v)).collect() };
+        if let Some((_, listed)) = documented.iter().find(|(name, _)| *name == prop.name) {
+            prop.ty = union(listed);
             continue;
         }
-        let mut compared: Vec<String> = Vec::new();
-        let in_markup = compared_in_markup(source, &prop.name);
-        for text in seen.compared.iter().filter(|(name, _)| *name == prop.name).map(|(_, text)| text).chain(&in_markup) {
-            if !text.is_empty() && !compared.contains(text) {
-                compared.push(text.clone());
+        let looked_up = seen.maps.iter().filter_map(|(map, keys)| Some((keys, seen.looks_up(map, &prop.name, &parts.markup)?)));
+        match looked_up.min_by_key(|(keys, _)| keys.len()) {
+            Some((keys, Lookup::Bare)) => prop.ty = union(keys),
+            Some((keys, Lookup::Guarded)) => prop.ty = Type::Either { of: vec![union(keys), Type::String] },
+            None => {
+                let mut compared: Vec<String> = Vec::new();
+                let in_markup = compared_in_markup(&parts.markup, &prop.name);
+                for text in seen.compared.iter().filter(|(name, _)| *name == prop.name).map(|(_, text)| text).chain(&in_markup) {
+                    if !text.is_empty() && !compared.contains(text) {
+                        compared.push(text.clone());
+                    }
+                }
+                if !compared.is_empty() {
+                    prop.ty = Type::Either { of: vec![union(&compared), Type::String] };
+                }
             }
         }
-        // What it begins with stands first, as it does in a list of its own.
-        if !compared.is_empty() {
-            let of = compared.into_iter().take(MOST).map(|v| json!(v)).collect();
-            prop.ty = Type::Either { of: vec![Type::Union { of }, Type::String] };
-        }
     }
+}
+
+fn union(texts: &[String]) -> Type {
+    Type::Union { of: texts.iter().take(MOST).map(|text| json!(text)).collect() }
+}
+
+/// How a prop is looked up in an object.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Lookup {
+    /// As a key that must be there.
+    Bare,
+    /// With something in its place where it is not: `sizes[size] ?? 1`, `kinds[kind]?.tag`.
+    Guarded,
 }
 
 /// Whether a prop may be any text, as far as is declared.
@@ -79,26 +119,27 @@ fn is_untyped(prop: &Prop) -> bool {
     matches!(&prop.ty, Type::Unresolved { text } if text == "any")
 }
 
-/// Whether markup puts a prop into a field of numbers as its value: `<input type="range" bind:value>`.
-fn fills_number(source: &str, name: &str) -> bool {
-    let fields =
-        source.match_indices("<input").filter_map(|(at, _)| source[at..].split_once("/>").or_else(|| source[at..].split_once(">\n")));
-    let mut numbers = fields.map(|(tag, _)| tag).filter(|tag| {
-        ["range", "number"].iter().any(|kind| [format!("type=\"{kind}\""), format!("type='{kind}'")].iter().any(|t| tag.contains(t)))
+/// The names that markup puts into fields of numbers as their value: `<input type="range" bind:value>`, `v-model="heat"`.
+fn number_fields<'p>(parts: &'p Parts<'_>) -> Vec<&'p str> {
+    let markup: &str = &parts.markup;
+    let found = scan(markup, 0..markup.len(), parts.syntax);
+    let inputs = found.tags.iter().filter(|tag| &markup[tag.name.clone()] == "input").filter(|tag| {
+        let says =
+            |a: &Attribute| &markup[a.name.clone()] == "type" && a.value.clone().is_some_and(|v| ["range", "number"].contains(&&markup[v]));
+        tag.attributes.iter().any(says)
     });
-    let ways = [format!("value={{{name}}}"), format!("value=\"{name}\""), format!("v-model=\"{name}\"")];
-    numbers.any(|tag| {
-        ways.iter().any(|way| tag.contains(way))
-            || name == "value" && words(tag, "bind:value").any(|at| !tag[at + "bind:value".len()..].starts_with('='))
-    })
+    let is_value = |name: &str| ["value", "bind:value", ":value", "v-model", "v-model.number"].contains(&name);
+    let values = inputs.flat_map(|tag| &tag.attributes).filter(|a| is_value(&markup[a.name.clone()]));
+    // `bind:value` by itself stands for `bind:value={value}`.
+    values.map(|a| a.value.clone().map_or("value", |v| markup[v].trim())).collect()
 }
 
 /// Objects with fixed keys, what looks something up in them, and texts that names are compared with.
 #[derive(Default)]
 struct Seen {
     maps: BTreeMap<String, Vec<String>>,
-    /// The object and the name.
-    lookups: Vec<(String, String)>,
+    /// The object, the name, and how.
+    lookups: Vec<(String, String, Lookup)>,
     /// The name and the text.
     compared: Vec<(String, String)>,
 }
@@ -115,6 +156,21 @@ impl Seen {
             if self.maps.insert(name.clone(), keys).is_some() {
                 self.maps.insert(name, Vec::new());
             }
+        }
+    }
+
+    /// How a prop is looked up in an object, if it is.
+    fn looks_up(&self, map: &str, prop: &str, markup: &str) -> Option<Lookup> {
+        let in_script = self.lookups.iter().filter(|(of, by, _)| of == map && by == prop).map(|(.., how)| *how);
+        let all: Vec<Lookup> = in_script.chain(looked_up_in_markup(markup, map, prop)).collect();
+        all.iter().find(|how| **how == Lookup::Guarded).or_else(|| all.first()).copied()
+    }
+
+    fn guard(&mut self, expression: &Expression<'_>) {
+        if let Expression::ComputedMemberExpression(member) = bare(expression)
+            && let (Some(object), Some(name)) = (object_of(&member.object), prop_of(&member.expression))
+        {
+            self.lookups.push((object, name, Lookup::Guarded));
         }
     }
 
@@ -174,15 +230,29 @@ impl<'a> Visit<'a> for Seen {
 
     fn visit_computed_member_expression(&mut self, member: &ComputedMemberExpression<'a>) {
         if let (Some(object), Some(name)) = (object_of(&member.object), prop_of(&member.expression)) {
-            self.lookups.push((object, name));
+            self.lookups.push((object, name, Lookup::Bare));
         }
         // `{ small: 1, large: 2 }[size]`
         if let (Expression::ObjectExpression(object), Some(name)) = (bare(&member.object), prop_of(&member.expression)) {
             let own = format!("{{}}{}", self.lookups.len());
             self.map(own.clone(), object);
-            self.lookups.push((own, name));
+            self.lookups.push((own, name, Lookup::Bare));
         }
         walk::walk_computed_member_expression(self, member);
+    }
+
+    fn visit_logical_expression(&mut self, logical: &LogicalExpression<'a>) {
+        if !logical.operator.is_and() {
+            self.guard(&logical.left);
+        }
+        walk::walk_logical_expression(self, logical);
+    }
+
+    fn visit_static_member_expression(&mut self, member: &StaticMemberExpression<'a>) {
+        if member.optional {
+            self.guard(&member.object);
+        }
+        walk::walk_static_member_expression(self, member);
     }
 
     fn visit_binary_expression(&mut self, binary: &BinaryExpression<'a>) {
@@ -215,24 +285,24 @@ impl<'a> Visit<'a> for Seen {
     }
 }
 
-/// Whether markup looks up a name in an object: `{sizes[size]}`, `:class="sizes[props.size]"`.
-fn is_looked_up(source: &str, object: &str, name: &str) -> bool {
-    words(source, object).any(|at| {
-        let inner = source[at + object.len()..].trim_start().strip_prefix('[').and_then(|rest| rest.split(']').next());
-        inner
-            .map(str::trim)
-            .is_some_and(|by| by == name || by.strip_prefix("props.") == Some(name) || by.strip_prefix("this.") == Some(name))
+/// How markup looks up a name in an object: `{sizes[size]}`, `:class="sizes[props.size] ?? 'small'"`.
+fn looked_up_in_markup<'m>(markup: &'m str, object: &'m str, name: &'m str) -> impl Iterator<Item = Lookup> + 'm {
+    words::places(markup, object).filter_map(move |at| {
+        let (inner, rest) = markup[at + object.len()..].trim_start().strip_prefix('[')?.split_once(']')?;
+        let by = ["props.", "this."].iter().find_map(|holder| inner.trim().strip_prefix(holder)).unwrap_or(inner.trim());
+        let is_guarded = ["??", "||", "?."].iter().any(|guard| rest.trim_start().starts_with(guard));
+        (by == name).then_some(if is_guarded { Lookup::Guarded } else { Lookup::Bare })
     })
 }
 
 /// The texts that markup compares a name with: `{#if size === 'large'}`, `v-if="'large' == size"`.
 fn compared_in_markup(source: &str, name: &str) -> Vec<String> {
     let mut out = Vec::new();
-    for at in words(source, name) {
+    for at in words::places(source, name) {
         let before = &source[..at];
-        // `event.type` is another thing's.
+        // `event.type` is another thing's, and what `typeof` gives is no text of the prop.
         let own = ["props.", "this."].iter().find_map(|holder| before.strip_suffix(holder)).unwrap_or(before);
-        if own.ends_with('.') {
+        if own.ends_with('.') || own.trim_end().ends_with("typeof") {
             continue;
         }
         let after = source[at + name.len()..].trim_start();
@@ -288,19 +358,23 @@ mod tests {
     use super::*;
     use fidelon_core::surface::Framework;
 
-    /// What `size` takes, where it is declared as any text.
+    /// What `size` takes in a component of Vue, where it is declared as any text.
     fn told(source: &str) -> Type {
+        let source = if source.contains("<template>") { source.to_owned() } else { format!("<script>\n{source}\n</script>") };
         let mut surface = Surface::new("Mug", "Mug.vue", "default", Framework::Vue);
         surface.props = vec![Prop::new("size", Type::String)];
         let mut all = [surface];
-        let scripts = source.split("<template>").next().unwrap_or_default();
-        narrow(&mut all, source, scripts, SourceType::tsx());
+        narrow(&mut all, &source, &Parts::of_vue(&source));
         let [surface] = all;
         surface.props[0].ty.clone()
     }
 
-    fn union(texts: &[&str]) -> Type {
-        Type::Union { of: texts.iter().map(|t| json!(t)).collect() }
+    fn texts(list: &[&str]) -> Type {
+        union(&list.iter().map(|text| (*text).to_owned()).collect::<Vec<_>>())
+    }
+
+    fn open(list: &[&str]) -> Type {
+        Type::Either { of: vec![texts(list), Type::String] }
     }
 
     #[test]
@@ -310,10 +384,17 @@ mod tests {
             "const sizes = { small: 1, large: 2 } as const; const now = sizes[size]",
             "const now = { small: 1, large: 2 }[size]",
             "class Mug { sizes = { small: 1, large: 2 }; now() { return this.sizes[this.size] } }",
-            "const sizes = { small: 1, large: 2 }\n<template><p :class=\"sizes[size]\"/>",
+            "<script>const sizes = { small: 1, large: 2 }</script>\n<template><p :class=\"sizes[size]\"/></template>",
             "/** How big.\n * @values small, large\n */\nexport let size = ''",
         ] {
-            assert_eq!(told(source), union(&["small", "large"]), "{source}");
+            assert_eq!(told(source), texts(&["small", "large"]), "{source}");
+        }
+        for source in [
+            "const sizes = { small: 1, large: 2 }; const now = sizes[size] ?? 1",
+            "const sizes = { small: {}, large: {} }; const now = sizes[props.size]?.tag",
+            "<script>const sizes = { small: 1, large: 2 }</script>\n<template><p :class=\"sizes[size] || 'plain'\"/></template>",
+        ] {
+            assert_eq!(told(source), open(&["small", "large"]), "{source}");
         }
         for source in [
             "const sizes = { ...all, small: 1, large: 2 }; const now = sizes[size]",
@@ -331,7 +412,7 @@ mod tests {
             let mut surface = Surface::new("Dial", "Dial.svelte", "default", Framework::Svelte);
             surface.props = names.iter().map(|n| Prop::new(*n, Type::Unresolved { text: "any".into() })).collect();
             let mut all = [surface];
-            narrow(&mut all, source, "", SourceType::ts());
+            narrow(&mut all, source, &Parts::of_svelte(source));
             all[0].props[0].ty.clone()
         };
         for (source, names) in [
@@ -344,6 +425,7 @@ mod tests {
         for (source, names) in [
             ("<input type=\"range\" bind:value={heat} />", ["value"].as_slice()),
             ("<input type=\"text\" bind:value />", &["value"]),
+            ("<input type=\"text\" bind:value={name}><input type=\"number\" on:input={() => go()}>", &["name"]),
             ("<p>{value}</p>", &["value", "min"]),
         ] {
             assert_ne!(told(source, names), Type::Number, "{source}");
@@ -356,12 +438,17 @@ mod tests {
             "const isBig = size === 'large' || props.size !== 'small'",
             "switch (this.props.size) { case 'large': break; case 'small': break; default: }",
             "const isBig = ['large', 'small'].includes(size)",
-            "<template><p v-if=\"size == 'large'\"/><p v-if=\"'small' === size\"/>",
+            "<template><p v-if=\"size == 'large'\"/><p v-if=\"'small' === size\"/></template>",
         ] {
-            assert_eq!(told(source), Type::Either { of: vec![union(&["large", "small"]), Type::String] }, "{source}");
+            assert_eq!(told(source), open(&["large", "small"]), "{source}");
         }
-        for source in ["const isBig = event.size === 'large'", "<template><p v-if=\"cup.size == 'large'\"/>", "const isNone = size === ''"]
-        {
+        for source in [
+            "const isBig = event.size === 'large'",
+            "<template><p v-if=\"cup.size == 'large'\"/></template>",
+            "<template><p v-if=\"typeof size === 'string'\"/></template>",
+            "const isText = typeof size === 'string'",
+            "const isNone = size === ''",
+        ] {
             assert_eq!(told(source), Type::String, "{source}");
         }
     }

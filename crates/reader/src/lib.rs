@@ -37,13 +37,13 @@ pub mod types;
 pub mod unused;
 pub mod uses;
 pub mod vue;
+pub mod words;
 
 use std::path::Path;
 
 use fidelon_core::Surface;
 use fidelon_core::surface::Framework;
 use fidelon_source::{Files, Place};
-use oxc::span::SourceType;
 
 pub use find::{LeftOut, components_in, folders_in, is_component_file, is_page, may_declare_components};
 pub use program::{Imports, NoImports, Sources};
@@ -76,10 +76,10 @@ pub fn surfaces(files: &dyn Files, imports: &dyn Imports, path: &Path, shown: &s
         _ => of_jsx(sources, path, shown, &source),
     };
     match extension {
-        "vue" => choices::narrow(&mut out, &source, &sfc::scripts_in_place(&source), SourceType::tsx()),
-        "svelte" => choices::narrow(&mut out, &source, &svelte::scripts_in_place(&source), SourceType::ts()),
+        "vue" => choices::narrow(&mut out, &source, &choices::Parts::of_vue(&source)),
+        "svelte" => choices::narrow(&mut out, &source, &choices::Parts::of_svelte(&source)),
         "html" | "htm" => {}
-        _ => choices::narrow(&mut out, &source, &source, program::source_type(path)),
+        _ => choices::narrow(&mut out, &source, &choices::Parts::of_script(&source, path)),
     }
     let of_application = if extension == "vue" { vue::lines_of_application(&source) } else { Vec::new() };
     if fidelon_core::judge::missing::asks_around(&source) || !of_application.is_empty() {

@@ -21,7 +21,7 @@ use oxc::syntax::scope::ScopeFlags;
 use crate::depth::is_too_deep;
 use crate::program::{key_name, source_type};
 use crate::types::bare;
-use crate::{sfc, svelte};
+use crate::{sfc, svelte, words};
 
 /// The props and events that a component's own file declares and does not use, with the place of each declaration.
 pub fn unused(path: &Path, source: &str, surface: &Surface) -> Vec<(String, Place)> {
@@ -56,8 +56,8 @@ pub fn unused(path: &Path, source: &str, surface: &Surface) -> Vec<(String, Plac
     }
     let is_used = |name: &str| {
         let local = seen.locals.get(name).map_or(name, String::as_str);
-        let said = |word: &str| seen.names.contains(word) || has_word(&template, word);
-        said(local) || said(name) && !seen.locals.contains_key(name) || has_word(&template, &kebab(name)) || said(&kebab(name))
+        let said = |word: &str| seen.names.contains(word) || words::has(&template, word);
+        said(local) || said(name) && !seen.locals.contains_key(name) || words::has(&template, &kebab(name)) || said(&kebab(name))
     };
     let own = |place: &Option<Place>| place.as_ref().filter(|p| p.file == surface.file).cloned();
     let props = surface.props.iter().filter(|p| !p.two_way).filter_map(|p| Some((p.name.clone(), own(&p.place)?)));
@@ -66,24 +66,9 @@ pub fn unused(path: &Path, source: &str, surface: &Surface) -> Vec<(String, Plac
     props.chain(events).filter(|(name, _)| !is_used(name)).collect()
 }
 
-pub(crate) fn is_part(c: char) -> bool {
-    c.is_alphanumeric() || c == '_' || c == '$'
-}
-
-/// The places at which a word stands by itself.
-pub(crate) fn words<'t>(text: &'t str, word: &'t str) -> impl Iterator<Item = usize> + 't {
-    text.match_indices(word).map(|(at, _)| at).filter(move |at| {
-        !text[..*at].chars().next_back().is_some_and(is_part) && !text[at + word.len()..].chars().next().is_some_and(is_part)
-    })
-}
-
-fn has_word(text: &str, word: &str) -> bool {
-    words(text, word).next().is_some()
-}
-
 /// Where a name stands first in a file.
 fn first_place(source: &str, name: &str, file: &str) -> Option<Place> {
-    let (line, column) = place_of(source, words(source, name).next()?);
+    let (line, column) = place_of(source, words::places(source, name).next()?);
     Some(Place { file: file.to_owned(), line, column })
 }
 

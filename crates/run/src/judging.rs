@@ -335,8 +335,7 @@ fn round(
         restless: is_restless(&plan.combinations[0], runs),
     };
     let judged = judging.all(&mut out, runs, engine, faults).and_then(|()| {
-        let explained = alone::explained(runs, &out.notes).into_iter().chain(application.notes(runs));
-        out.notes.extend(explained);
+        out.notes = alone::with_explained(std::mem::take(&mut out.notes), runs, &application);
         let gallery = how.pictures.then(|| gallery::gallery(surface, planned, &judging.broke.take(), runs)).transpose();
         gallery.map_err(Stop::Stage)
     });

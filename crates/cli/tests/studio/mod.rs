@@ -101,6 +101,11 @@ pub fn passed_over(why: &str) {
     eprintln!("passed over: {why}");
 }
 
+/// The stages that can be tried here.
+pub fn stages() -> Vec<&'static str> {
+    if has_browser() { vec!["embedded", "browser"] } else { vec!["embedded"] }
+}
+
 /// Whether a browser can be driven here. Where it has to be, it is a fault that none can.
 pub fn has_browser() -> bool {
     let there = std::env::var_os("PATH")

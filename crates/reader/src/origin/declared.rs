@@ -4,7 +4,7 @@
 use fidelon_core::surface::Surface;
 use fidelon_source::{Place, place_of};
 
-use crate::unused::words;
+use crate::words;
 
 /// The place at which the file of a component writes the event, the slot or the member of a name; none where it writes none.
 pub fn place(surface: &Surface, source: &str, name: &str) -> Option<Place> {
@@ -18,35 +18,52 @@ pub fn place(surface: &Surface, source: &str, name: &str) -> Option<Place> {
     Some(Place { file: surface.file.clone(), line, column })
 }
 
-/// `emit('raise')`, `dispatch("raise")`, `raise = output()`, `onRaise`, `on:click`.
+/// Words of the lines that send events or declare them.
+const SENDING: [&str; 6] = ["emit", "Emit", "dispatch", "Event", "output", "Output"];
+
+/// `emit('raise')`, `dispatch("raise")`, `raise = output()`, `onRaise`, `on:click`. A name in quotes may be anything else where no line says so.
 fn of_event(source: &str, written: &str) -> Option<usize> {
     let plain = written.strip_prefix("on:").unwrap_or(written);
-    let quoted = ['\'', '"', '`'].iter().filter_map(|q| source.find(&format!("{q}{plain}{q}"))).min();
-    quoted.or_else(|| words(source, written).next()).or_else(|| words(source, plain).next())
+    let quoted: Vec<usize> = ['\'', '"', '`']
+        .iter()
+        .flat_map(|q| source.match_indices(&format!("{q}{plain}{q}")).map(|(at, _)| at).collect::<Vec<_>>())
+        .collect();
+    let sends = |at: &&usize| SENDING.iter().any(|word| line_at(source, **at).contains(word));
+    let sent = quoted.iter().filter(sends).min().copied();
+    let alone = || if let [only] = quoted[..] { Some(only) } else { None };
+    sent.or_else(|| words::places(source, written).next()).or_else(alone).or_else(|| words::places(source, plain).next())
 }
 
-/// `<slot name="lid">`, `{@render lid?.()}`, `<ng-content select="[lid]">`, a prop of that name.
+fn line_at(source: &str, at: usize) -> &str {
+    let start = source[..at].rfind('\n').map_or(0, |i| i + 1);
+    source[start..].lines().next().unwrap_or_default()
+}
+
+/// `<slot name="lid">`, `{@render lid?.()}`, `<ng-content select="[lid]">`, `children`.
 fn of_slot(source: &str, name: &str) -> Option<usize> {
     let tags = ["<slot", "<ng-content"].iter().flat_map(|tag| source.match_indices(*tag)).map(|(at, _)| at);
     let says = |at: usize| {
         let tag = source[at..].split('>').next().unwrap_or_default();
         let named = tag.contains("name=") || tag.contains("select=");
-        if name == "default" { !named } else { named && words(tag, name).next().is_some() }
+        if name == "default" { !named } else { named && words::places(tag, name).next().is_some() }
     };
     let prop = if name == "default" { "children" } else { name };
     let rendered = || {
         source
             .match_indices("{@render")
             .map(|(at, _)| at)
-            .find(|at| words(source[*at..].split('}').next().unwrap_or_default(), prop).next().is_some())
+            .find(|at| words::places(source[*at..].split('}').next().unwrap_or_default(), prop).next().is_some())
     };
-    tags.filter(|at| says(*at)).min().or_else(rendered).or_else(|| words(source, prop).next())
+    let handed = || if name == "default" { words::places(source, prop).next() } else { None };
+    tags.filter(|at| says(*at)).min().or_else(rendered).or_else(handed)
 }
 
-/// Where it is handed out (`defineExpose({ turn })`), else where its name stands first.
+/// Where it is handed out (`defineExpose({ turn })`, `export function turn`), where it is a method, else where its name stands first.
 fn of_member(source: &str, name: &str) -> Option<usize> {
     let handing = ["defineExpose(", "useImperativeHandle(", "expose("].iter().find_map(|call| source.find(call));
-    handing.and_then(|at| Some(at + words(&source[at..], name).next()?)).or_else(|| words(source, name).next())
+    let handed = handing.and_then(|at| Some(at + words::places(&source[at..], name).next()?));
+    let is_own = |at: &usize| line_at(source, *at).trim_start().starts_with("export ") || source[at + name.len()..].starts_with('(');
+    handed.or_else(|| words::places(source, name).find(is_own)).or_else(|| words::places(source, name).next())
 }
 
 #[cfg(test)]
@@ -66,7 +83,9 @@ mod tests {
             ("<ng-content />\n<ng-content select=\"[lid]\" />", "lid", Some(2)),
             ("let { children } = $props()\n{@render children?.()}", "default", Some(2)),
             ("function turn() {}\ndefineExpose({ turn })", "turn", Some(2)),
-            ("export function turn() {}", "turn", Some(1)),
+            ("// turn\nexport function turn() {}", "turn", Some(2)),
+            ("/* turn */\nturn() {}", "turn", Some(2)),
+            ("<b kind=\"raise\"/>\n<i @click=\"$emit('raise')\"/>", "raise", Some(2)),
             ("nothing of it", "turn", None),
             ("'raise'", "glaze", None),
         ] {

@@ -12,6 +12,7 @@ use fidelon_core::stage::{Combination, StageError};
 use fidelon_core::surface::{Prop, Surface, Type};
 use fidelon_core::value::Value;
 
+use super::application::ProjectApplication;
 use super::state;
 use crate::caching_runner::CachingRunner;
 
@@ -156,15 +157,17 @@ fn in_words(missing: &Missing) -> String {
     format!("it misses something around it: {} ({})", missing.said, missing.remedy)
 }
 
-/// What was thrown in some of all that was played and is no fault, since a framework warned before that something is missing; nothing that is
-/// told already.
-pub(super) fn explained(runs: &CachingRunner<'_>, told: &[String]) -> Vec<String> {
+/// Notes with what was thrown in some of all that was played and is no fault, since a framework warned before that something is missing, and what
+/// is missing of the application; nothing twice.
+pub(super) fn with_explained(mut notes: Vec<String>, runs: &CachingRunner<'_>, application: &ProjectApplication<'_>) -> Vec<String> {
     let thrown = |o: &Observation| {
         let failed = o.phases.iter().flat_map(|p| &p.notes).find(|n| n.tone == Tone::Failed)?;
         missing::of_warning(o, &failed.text)
     };
     let found: std::collections::BTreeSet<String> = runs.seen().filter_map(thrown).map(|missing| in_words(&missing)).collect();
-    found.into_iter().filter(|note| !told.contains(note)).collect()
+    let more: Vec<String> = found.into_iter().chain(application.notes(runs)).filter(|note| !notes.contains(note)).collect();
+    notes.extend(more);
+    notes
 }
 
 fn said(observation: &Observation, tone: Tone) -> Vec<Missing> {

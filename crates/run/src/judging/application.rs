@@ -1,8 +1,8 @@
 //! Components that a package gives to all templates of an application, by a plugin that the application uses: a tag that names one is no fault of
 //! the component which writes it.
 
-use std::cell::OnceCell;
-use std::collections::BTreeSet;
+use std::cell::{OnceCell, RefCell};
+use std::collections::{BTreeSet, HashMap};
 use std::path::Path;
 
 use fidelon_core::judge::laws::Application;
@@ -10,6 +10,7 @@ use fidelon_core::judge::missing;
 use fidelon_core::judge::warnings::{self, Kind};
 use fidelon_core::observation::Tone;
 use fidelon_core::surface::Surface;
+use fidelon_reader::words;
 use fidelon_source::{Bounds, Files as _, ProjectFiles};
 use serde_json::Value as Json;
 
@@ -22,11 +23,13 @@ pub(super) struct ProjectApplication<'a> {
     root: &'a Path,
     /// What files of the project, and what its own source writes with a capital, are called; small letters alone.
     names: OnceCell<BTreeSet<String>>,
+    /// What was found out about names that warnings were about.
+    known: RefCell<HashMap<String, bool>>,
 }
 
 impl<'a> ProjectApplication<'a> {
     pub(super) fn new(surface: &'a Surface, root: &'a Path) -> Self {
-        Self { surface, root, names: OnceCell::new() }
+        Self { surface, root, names: OnceCell::new(), known: RefCell::default() }
     }
 
     fn names(&self) -> &BTreeSet<String> {
@@ -36,8 +39,7 @@ impl<'a> ProjectApplication<'a> {
                 files.iter().filter_map(|path| path.file_name()?.to_str()?.split('.').next()).map(plain).collect();
             let source = ProjectFiles(Bounds::of(&[self.root])).read(&self.root.join(&self.surface.file)).unwrap_or_default();
             let script: String = fidelon_reader::sfc::blocks(&source).scripts.iter().map(|s| &source[s.at.clone()]).collect();
-            let words = script.split(|c: char| !(c.is_alphanumeric() || c == '_' || c == '$'));
-            names.extend(words.filter(|word| word.starts_with(char::is_uppercase)).map(plain));
+            names.extend(script.split(|c| !words::is_part(c)).filter(|word| word.starts_with(char::is_uppercase)).map(plain));
             names
         })
     }
@@ -52,7 +54,7 @@ impl<'a> ProjectApplication<'a> {
         let named = |package: &Json, kinds: &[&str]| -> BTreeSet<String> {
             kinds.iter().filter_map(|kind| package[*kind].as_object()).flatten().map(|(name, _)| name.clone()).collect()
         };
-        let words = [name.to_owned(), pascal(name)];
+        let names = [name.to_owned(), pascal(name)];
         named(&own, &["dependencies", "peerDependencies", "devDependencies"]).iter().any(|package| {
             let Some(folder) = above.iter().map(|f| f.join("node_modules").join(package)).find(|f| f.is_dir()) else { return false };
             let Some(said) = json(&folder.join("package.json")) else { return false };
@@ -60,8 +62,7 @@ impl<'a> ProjectApplication<'a> {
             let entries = [&said["types"], &said["typings"], &said["exports"]["."]["types"], &said["module"], &said["main"]];
             let mut entries = entries.into_iter().filter_map(Json::as_str);
             is_for_it
-                && entries
-                    .any(|entry| files.read(&folder.join(entry)).is_ok_and(|text| words.iter().any(|word| text.contains(word.as_str()))))
+                && entries.any(|entry| files.read(&folder.join(entry)).is_ok_and(|text| names.iter().any(|name| words::has(&text, name))))
         })
     }
 
@@ -81,9 +82,15 @@ impl<'a> ProjectApplication<'a> {
 }
 
 impl Application for ProjectApplication<'_> {
+    fn registers(&self, name: &str) -> bool {
+        *self.known.borrow_mut().entry(name.to_owned()).or_insert_with(|| self.is_given(name))
+    }
+}
+
+impl ProjectApplication<'_> {
     /// A name of two words or with a capital, as components have, that a package of the project knows, and that nothing in the project is called,
     /// nor anything much like it.
-    fn registers(&self, name: &str) -> bool {
+    fn is_given(&self, name: &str) -> bool {
         let is_component = !self.root.as_os_str().is_empty() && (name.contains('-') || name.starts_with(char::is_uppercase));
         let wanted = plain(name);
         let slip = if wanted.len() > 6 { 2 } else { 1 };

@@ -98,10 +98,7 @@ pub trait Application: std::fmt::Debug {
 }
 
 /// No application: a component by itself.
-#[derive(Debug)]
-pub struct NoApplication;
-
-impl Application for NoApplication {
+impl Application for () {
     fn registers(&self, _: &str) -> bool {
         false
     }

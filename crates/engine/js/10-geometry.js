@@ -1,7 +1,8 @@
-// Points, rectangles, quadrilaterals and matrices (Geometry Interfaces Module 1).
+// Points, quadrilaterals and matrices (Geometry Interfaces Module 1), made when somebody first asks for one.
 
-// Names of its own: only the classes are for others.
-{
+let madeGeometry;
+const geometry = () => (madeGeometry ??= makeGeometry());
+const makeGeometry = () => {
   const finite = (v) => (v === undefined ? 0 : Number(v));
 
   class DOMPointReadOnly {
@@ -245,5 +246,6 @@
     });
   }
   expose(DOMPointReadOnly, DOMPoint, DOMQuad, DOMMatrixReadOnly, DOMMatrix);
-  hide(globalThis, 'WebKitCSSMatrix', DOMMatrix);
-}
+  return { DOMPointReadOnly, DOMPoint, DOMQuad, DOMMatrixReadOnly, DOMMatrix, WebKitCSSMatrix: DOMMatrix };
+};
+for (const name of ['DOMPointReadOnly', 'DOMPoint', 'DOMQuad', 'DOMMatrixReadOnly', 'DOMMatrix', 'WebKitCSSMatrix']) lazily(name, () => geometry()[name]);
