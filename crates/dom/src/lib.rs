@@ -41,6 +41,7 @@ mod snapshot;
 pub mod still;
 pub mod style;
 pub mod tree;
+mod validation_message;
 pub mod validity;
 
 pub use element::{Attr, Element, FormState, Internal, Mark, Namespace, Overlay};
@@ -50,3 +51,4 @@ pub use selector::{SelectorError, Selectors};
 pub use shadow::{Shadow, ShadowMode};
 pub use still::{Still, still};
 pub use tree::{Document, InsertError, Node, NodeData, NodeId};
+pub use validation_message::validation_message;

@@ -19,22 +19,27 @@ pub const NAMES: [&str; 10] = [
     "customError",
 ];
 
-const MISSING: Faults = Faults(1);
-const TYPE: Faults = Faults(1 << 1);
-const PATTERN: Faults = Faults(1 << 2);
-const LONG: Faults = Faults(1 << 3);
-const SHORT: Faults = Faults(1 << 4);
-const UNDER: Faults = Faults(1 << 5);
-const OVER: Faults = Faults(1 << 6);
-const STEP: Faults = Faults(1 << 7);
-const BAD: Faults = Faults(1 << 8);
-const CUSTOM: Faults = Faults(1 << 9);
-
 /// What is wrong with a value: a bit for each of [`NAMES`].
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
 pub struct Faults(pub u16);
 
 impl Faults {
+    pub(crate) const MISSING: Faults = Faults(1);
+    pub(crate) const TYPE: Faults = Faults(1 << 1);
+    pub(crate) const PATTERN: Faults = Faults(1 << 2);
+    pub(crate) const LONG: Faults = Faults(1 << 3);
+    pub(crate) const SHORT: Faults = Faults(1 << 4);
+    pub(crate) const UNDER: Faults = Faults(1 << 5);
+    pub(crate) const OVER: Faults = Faults(1 << 6);
+    pub(crate) const STEP: Faults = Faults(1 << 7);
+    pub(crate) const BAD: Faults = Faults(1 << 8);
+    pub(crate) const CUSTOM: Faults = Faults(1 << 9);
+
+    /// Whether this is among what is wrong.
+    pub(crate) fn has(self, fault: Self) -> bool {
+        self.0 & fault.0 != 0
+    }
+
     /// Nothing is wrong.
     pub fn is_none(self) -> bool {
         self.0 == 0
@@ -70,12 +75,12 @@ fn is_text(kind: &str) -> bool {
 pub fn faults(doc: &Document, id: NodeId) -> Faults {
     let Some(element) = doc.element(id) else { return Faults::default() };
     let mut out = Faults(element.internal.faults);
-    out.add(CUSTOM, !element.form.custom_validity.is_empty());
+    out.add(Faults::CUSTOM, !element.form.custom_validity.is_empty());
     let (is_input, is_area) = (element.is_html("input"), element.is_html("textarea"));
     let kind = if is_input { element.input_type() } else { String::new() };
     let value = form::value(doc, id);
-    out.add(BAD, is_input && element.internal.is(Mark::Unreadable));
-    out.add(MISSING, is_missing(doc, id, element, &kind, &value));
+    out.add(Faults::BAD, is_input && element.internal.is(Mark::Unreadable));
+    out.add(Faults::MISSING, is_missing(doc, id, element, &kind, &value));
     if value.is_empty() || !(is_input || is_area) {
         return out;
     }
@@ -84,23 +89,23 @@ pub fn faults(doc: &Document, id: NodeId) -> Faults {
         let length = value.encode_utf16().count();
         // What a script wrote may be as long as it likes.
         let is_typed = element.internal.is(Mark::Typed);
-        out.add(LONG, is_typed && most("maxlength").is_some_and(|most| length > most));
-        out.add(SHORT, is_typed && most("minlength").is_some_and(|least| length < least));
+        out.add(Faults::LONG, is_typed && most("maxlength").is_some_and(|most| length > most));
+        out.add(Faults::SHORT, is_typed && most("minlength").is_some_and(|least| length < least));
     }
     let is_list = kind == "email" && element.has_attr("multiple");
     let each = || value.split(if is_list { ',' } else { '\0' });
     if is_text(&kind) {
         let is_wrong = (kind == "email" && !each().all(|one| is_email(one.trim()))) || (kind == "url" && url::Url::parse(&value).is_err());
-        out.add(TYPE, is_wrong);
-        out.add(PATTERN, element.attr("pattern").is_some_and(|pattern| !fits(pattern, each())));
+        out.add(Faults::TYPE, is_wrong);
+        out.add(Faults::PATTERN, element.attr("pattern").is_some_and(|pattern| !fits(pattern, each())));
     }
     if let (Some(steps), Some(number)) = (is_input.then(|| Steps::of(element)).flatten(), inputs::number(&kind, &value)) {
         let (under, over) = (steps.min.is_some_and(|min| number < min), steps.max.is_some_and(|max| number > max));
         // Times go round: from evening until morning (HTML §4.10.5.3.7, "reversed range").
         let is_round = kind == "time" && matches!((steps.min, steps.max), (Some(min), Some(max)) if max < min);
-        out.add(UNDER, if is_round { under && over } else { under });
-        out.add(OVER, if is_round { under && over } else { over });
-        out.add(STEP, !steps.is_aligned(number));
+        out.add(Faults::UNDER, if is_round { under && over } else { under });
+        out.add(Faults::OVER, if is_round { under && over } else { over });
+        out.add(Faults::STEP, !steps.is_aligned(number));
     }
     out
 }
@@ -148,7 +153,7 @@ fn fits<'a>(pattern: &str, mut each: impl Iterator<Item = &'a str>) -> bool {
 }
 
 /// A valid e-mail address, as the standard has it: not as RFC 5322 does (HTML §4.10.5.1.5).
-fn is_email(text: &str) -> bool {
+pub(crate) fn is_email(text: &str) -> bool {
     let is_atom = |b: u8| b.is_ascii_alphanumeric() || b".!#$%&'*+/=?^_`{|}~-".contains(&b);
     let is_label = |label: &str| {
         let bytes = label.as_bytes();
@@ -176,7 +181,10 @@ pub(crate) fn is_valid(doc: &Document, id: NodeId) -> Option<bool> {
 pub(crate) fn is_in_range(doc: &Document, id: NodeId) -> Option<bool> {
     let element = doc.element(id).filter(|e| e.is_html("input"))?;
     Steps::of(element).filter(|steps| steps.min.is_some() || steps.max.is_some())?;
-    is_candidate(doc, id).then(|| faults(doc, id).0 & (UNDER.0 | OVER.0) == 0)
+    is_candidate(doc, id).then(|| {
+        let wrong = faults(doc, id);
+        !wrong.has(Faults::UNDER) && !wrong.has(Faults::OVER)
+    })
 }
 
 #[cfg(test)]

@@ -529,25 +529,11 @@ const validityState = (element) => {
   }
   return known.get('validity');
 };
-/** The first thing that is wrong with an element, by name; a message of its author's goes before all others. */
-const firstFault = (element) => {
-  const faults = native.faults(element[ID]);
-  return native.custom_validity(element[ID]) !== '' ? 'customError' : VALIDITY.find((_, bit) => faults & (1 << bit));
-};
 const isWrong = (element) => native.validates(element[ID]) && native.faults(element[ID]) !== 0;
-const MESSAGES = {
-  valueMissing: 'Please fill out this field.', typeMismatch: 'Please enter a value of the right form.', patternMismatch: 'Please match the requested format.',
-  tooLong: 'Please shorten this text.', tooShort: 'Please lengthen this text.', rangeUnderflow: 'The value is too small.', rangeOverflow: 'The value is too large.',
-  stepMismatch: 'Please enter a valid value.', badInput: 'Please enter a valid value.',
-};
 mixin({
   get willValidate() { return native.validates(this[ID]); },
   get validity() { return validityState(this); },
-  get validationMessage() {
-    if (!native.validates(this[ID])) return '';
-    const fault = firstFault(this);
-    return fault === 'customError' ? native.custom_validity(this[ID]) : MESSAGES[fault] ?? '';
-  },
+  get validationMessage() { return native.validates(this[ID]) ? native.validation_message(this[ID]) : ''; },
   checkValidity() {
     if (!isWrong(this)) return true;
     fire(this, new Event('invalid', { cancelable: true }));

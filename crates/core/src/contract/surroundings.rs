@@ -46,6 +46,7 @@ fn network(node: &Node, faults: &mut Vec<Fault>) -> Vec<Canned> {
                 faults.push(Fault::new(item.span, "a connection has either `messages: [ … ]` or `fail: true`"));
                 continue;
             }
+            (None, None) if item.get("messages").is_some() => vec![plain],
             _ => {
                 faults.push(Fault::new(item.span, "a canned reply has either `reply: { … }` or `fail: true`"));
                 continue;
@@ -218,6 +219,7 @@ mod tests {
             ("network: [{ on: WS /api, reply: {} }]", "not answered by a reply"),
             ("network: [{ on: EVENTS /api }]", "either `messages"),
             ("network: [{ on: GET /api, reply: {}, messages: [] }]", "no messages"),
+            ("network: [{ on: GET /api, messages: [{ json: 1 }] }]", "no messages"),
             ("network: [{ on: WS /api, messages: [{ event: a, text: b }] }]", "no key of a message"),
             ("network: [{ on: WS /api, messages: [{ after: 1s }] }]", "one of `json`"),
             ("network: [{ on: WS /api, messages: [{ close: 7 }] }]", "a code from 1000"),

@@ -78,6 +78,7 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
 fn register_inputs(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     reads!(n,
         "faults" => |doc, id| validity::faults(&doc, id).0;
+        "validation_message" => |doc, id| fidelon_dom::validation_message(&doc, id);
         "validates" => |doc, id| validity::is_candidate(&doc, id);
         "input_number" => |doc, id| doc.element(id).and_then(|e| inputs::number(&e.input_type(), &form::value(&doc, id))).unwrap_or(f64::NAN);
         "has_steps" => |doc, id| doc.element(id).filter(|e| e.is_html("input")).and_then(Steps::of).is_some_and(|s| s.step.is_some());

@@ -86,8 +86,12 @@ pub const LAWS: [Law; 48] = [
     law("render/quiet", "nothing is logged as a warning or an error", render::quiet).of_scenes().of_pages().told_once().beside_changes(),
     law("render/settles", "it comes to rest: no endless update loop", render::settles).of_scenes().of_pages(),
     law("render/repeatable", "two fresh mounts of one combination are the same", render::repeatable).of_scenes().of_pages(),
-    law("render/leaves-nothing", "after its removal no node, listener, timer, observer or request of it is left", render::leaves_nothing)
-        .of_scenes(),
+    law(
+        "render/leaves-nothing",
+        "after its removal no node, listener, timer, observer, request or connection of it is left",
+        render::leaves_nothing,
+    )
+    .of_scenes(),
     law("prop/live", "a changed prop shows as it would in a fresh mount", prop::live).of_changes(),
     law("render/current", "what it shows is what a rendering anew would show", render::current),
     law("prop/late", "a prop that comes late shows as if it had been there from the start", prop::late).of_changes().beneath("prop/live"),
