@@ -172,8 +172,9 @@ const settle = async (window, onward = true) => {
     while (runNext(end, onward)) {
       await drained();
       await toldOfEnds();
-      if (++tasks === MOST_TASKS) return false;
+      if (++tasks === MOST_TASKS || isTooDeep()) { atRest(); return false; }
     }
+    atRest();
     if (!await told()) return false;
     // That a dialog was closed is told when the page is drawn, as what observers see is.
     if (looks === 2 || !(animate() || observing || everywhere('dialog').length > 0)) break;
@@ -336,7 +337,7 @@ const host = {
   real: script.dataset.real === 'true' ? real : undefined,
   by(means) { pointed = means === 'pointer'; },
   idOf, wrap: (id) => nodes[id], fire, show, hasText, commitEdit,
-  // A browser knows by itself what a person did.
+  // A browser knows by itself what a person did, and a person it is with real input alone.
   judged() {}, typed() {},
   now: () => now,
   answer(list) { answers = list; },

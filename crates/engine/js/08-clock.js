@@ -5,15 +5,23 @@ let now = 0;
 let startTime = EPOCH;
 let nextTimer = 1;
 let order = 0;
-/** What waits to run: `{ id, at, order, run, every, level, busy, around }`. Few at a time, so a plain list is quickest. */
+/** What waits to run: `{ id, at, order, run, every, level, depth, busy, around }`. Few at a time, so a plain list is quickest. */
 let pending = [];
 let frames = [];
 let nextFrame = 1;
 
+/** How many tasks one moment may see that each start the next. Work in slices takes time, and a wide page has many tasks side by side. */
+const DEEPEST = 250;
+/** How long the chain is that what runs now ends: tasks, each started by the one before it at the same moment. */
+let depth = 0;
+const isTooDeep = () => depth > DEEPEST;
+/** What comes next is started by nobody. */
+const atRest = () => { depth = 0; };
+
 const performanceNow = () => now;
 const later = (run, delay, every = null, busy = false) => {
   const id = nextTimer++;
-  pending.push({ id, at: now + delay, order: order++, run, every, level: timerLevel + 1, busy, around: surrounding });
+  pending.push({ id, at: now + delay, order: order++, run, every, level: timerLevel + 1, depth: delay > 0 ? 0 : depth + 1, busy, around: surrounding });
   return id;
 };
 const queueTask = (run) => later(run, 0);
@@ -82,6 +90,7 @@ const runNext = (limit, onward = false) => {
   now = Math.max(now, at);
   let first = null;
   for (const t of pending) if (t.at <= at && (first === null || t.at < first.at || (t.at === first.at && t.order < first.order))) first = t;
+  depth = first?.depth ?? 0;
   if (first === null) {
     const batch = frames;
     frames = [];

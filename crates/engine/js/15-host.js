@@ -62,18 +62,20 @@ const host = {
   nextDue, rejected, wrap, idOf, show,
   now: () => now,
   /**
-   * A turn of the event loop, promise jobs being done; true when there was something to do. `window` is what of virtual time may pass
-   * since the first turn: with none only what follows at once comes.
+   * A turn of the event loop, promise jobs being done: 1 when there was something to do, 0 when there was not, -1 when what runs has no end.
+   * `window` is what of virtual time may pass since the first turn: with none only what follows at once comes.
    */
   turn(begins, window, onward) {
     if (begins) turnsEnd = now + window;
-    if (reportSoon()) return true;
-    if (window === undefined) return false;
-    if (runNext(turnsEnd, onward)) return true;
+    if (reportSoon()) return 1;
+    if (window === undefined) return 0;
+    if (isTooDeep()) { atRest(); return -1; }
+    if (runNext(turnsEnd, onward)) return 1;
+    atRest();
     // HTML §6.6.4 "focus fixup": what can take the focus no more, as it was disabled or hidden, loses it without an event.
     const id = native.focused();
     if (id >= 0 && !native.focusable(id)) native.set_focused(-1);
-    return false;
+    return 0;
   },
   arrive(at) { now = Math.max(now, at); },
   /** What requests are answered with, or null where there is no network; and what was asked for since the last time. */

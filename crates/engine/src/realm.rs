@@ -373,13 +373,16 @@ impl Realm {
         if !self.jobs()? {
             return Ok(Settled { tasks, idle: false });
         }
-        while self.host_call::<bool>("turn", (tasks == 0, window, onward))? {
-            tasks += 1;
+        loop {
+            match self.host_call::<i32>("turn", (tasks == 0, window, onward))? {
+                0 => return Ok(Settled { tasks, idle: true }),
+                1 => tasks += 1,
+                _ => return Ok(Settled { tasks, idle: false }),
+            }
             if !self.jobs()? || tasks == MOST_TASKS {
                 return Ok(Settled { tasks, idle: false });
             }
         }
-        Ok(Settled { tasks, idle: true })
     }
 
     /// Lets virtual time pass: all that is due runs, and the clock stands at the end of it.

@@ -409,7 +409,7 @@ pub(super) fn settles(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutco
         let rests = o.phases.iter().all(|p| p.settled);
         (!rests).then(|| Failure {
             message: "it keeps itself busy without end".into(),
-            expected: Some("rest within the budget of 2,000 tasks".into()),
+            expected: Some("rest within 2,000 tasks, 250 of them each started by the one before".into()),
             actual: Some("more tasks still waiting".into()),
             ..Failure::default()
         })
