@@ -6,6 +6,7 @@ use std::collections::HashMap;
 use std::path::{Path, PathBuf};
 use std::rc::Rc;
 
+use fidelon_source::build_modules;
 use oxc_resolver::{AliasValue, ResolveError, ResolveOptions, Resolver, TsconfigDiscovery};
 use serde::{Deserialize, Serialize};
 
@@ -205,6 +206,14 @@ impl Resolvers {
             // A tsconfig that cannot be read, as what it extends is not installed, says nothing of where things are.
             let options = ResolveOptions { tsconfig: None, ..resolver.options().clone() };
             found = resolver.clone_with_options(options).resolve_file(Path::new(from), specifier);
+        }
+        if found.is_err() && specifier.starts_with('$') {
+            if let Some(made) = build_modules::path_of(Path::new(from), specifier) {
+                return Ok(made.to_string_lossy().into_owned());
+            }
+            if let Some(file) = build_modules::library(Path::new(from), specifier) {
+                found = resolver.resolve_file(Path::new(from), &file.to_string_lossy());
+            }
         }
         match found {
             Ok(found) => Ok(found.full_path().to_string_lossy().into_owned()),

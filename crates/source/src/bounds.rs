@@ -73,8 +73,8 @@ impl Bounds {
         }
         let path = place_on_disk(path);
         let real = path.canonicalize().unwrap_or_else(|_| {
-            let folder = path.parent().and_then(|p| p.canonicalize().ok());
-            folder.map_or_else(|| path.clone(), |folder| folder.join(path.file_name().unwrap_or_default()))
+            let there = path.ancestors().skip(1).find_map(|a| Some(a.canonicalize().ok()?.join(path.strip_prefix(a).ok()?)));
+            there.unwrap_or_else(|| path.clone())
         });
         let starts = |roots: &[PathBuf]| roots.iter().any(|root| real.starts_with(root));
         if starts(&self.projects) || starts(&self.installed) {

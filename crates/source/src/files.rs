@@ -7,7 +7,7 @@ use std::sync::LazyLock;
 
 use pnp::fs::{FileType, LruZipCache, VPath, VPathInfo, ZipCache, open_zip_via_read_p};
 
-use crate::unsaved;
+use crate::{build_modules, unsaved};
 
 /// Why a file could not be read.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -78,7 +78,7 @@ pub fn bytes_of(path: &Path) -> io::Result<Vec<u8>> {
         Err(error) if matches!(error.kind(), io::ErrorKind::NotFound | io::ErrorKind::NotADirectory) => match packed(path) {
             Some(VPath::Zip(at)) => ARCHIVES.read(at.physical_base_path(), &at.zip_path),
             Some(VPath::Virtual(at)) => read_regular(&at.physical_base_path()),
-            _ => Err(error),
+            _ => build_modules::text_of(path).map(String::into_bytes).ok_or(error),
         },
         read => read,
     }
