@@ -36,6 +36,7 @@ pub mod svelte;
 pub mod types;
 pub mod unused;
 pub mod uses;
+mod validator;
 pub mod vue;
 pub mod words;
 

@@ -1,11 +1,11 @@
 //! What plain JavaScript declares of a component's props beside it: `KilnDial.propTypes = { heat: PropTypes.number.isRequired }`.
 
 use fidelon_core::surface::{Field, Type};
+use fidelon_types::lower;
 use oxc::ast::ast::{
     AssignmentTarget, Class, ClassElement, Expression, ObjectExpression, ObjectPropertyKind, PropertyDefinition, Statement,
 };
 use oxc::span::GetSpan;
-use serde_json::Value as Json;
 
 use crate::program::{Script, key_name};
 use crate::types::{Member, bare, object_literal};
@@ -103,9 +103,9 @@ fn of_type(script: &Script<'_>, expression: &Expression<'_>, depth: usize) -> (T
                 other => other,
             });
             let ty = match (name, argument) {
-                ("oneOf", Some(Expression::ArrayExpression(list))) => {
-                    let of: Vec<Json> = list.elements.iter().filter_map(|e| literal(e.as_expression()?)).collect();
-                    if of.len() == list.elements.len() { Type::Union { of } } else { untold() }
+                ("oneOf", Some(list)) => {
+                    let listed = script.checker().listed(&lower::value(list), &script.scope());
+                    listed.map_or_else(untold, |of| Type::Union { of })
                 }
                 ("oneOfType", Some(Expression::ArrayExpression(list))) => {
                     let types = list.elements.iter().filter_map(|e| Some(of_type(script, e.as_expression()?, depth + 1).0));
@@ -139,17 +139,6 @@ fn plain(name: &str) -> Option<Type> {
         "func" => Type::Function,
         "node" | "element" => Type::Node,
         "array" => Type::Array { of: Box::new(Type::Unresolved { text: "any".into() }) },
-        _ => return None,
-    })
-}
-
-fn literal(expression: &Expression<'_>) -> Option<Json> {
-    Some(match bare(expression) {
-        Expression::StringLiteral(text) => Json::from(text.value.as_str()),
-        Expression::NumericLiteral(number) if number.value.fract() == 0.0 => Json::from(number.value as i64),
-        Expression::NumericLiteral(number) => Json::from(number.value),
-        Expression::BooleanLiteral(is) => Json::from(is.value),
-        Expression::NullLiteral(_) => Json::Null,
         _ => return None,
     })
 }

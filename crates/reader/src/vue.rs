@@ -8,8 +8,8 @@ use oxc::ast::ast::{ArrayExpression, BindingPattern, CallExpression, Expression,
 use oxc::span::{GetSpan, SourceType};
 
 use crate::program::{Script, Sources, Told, key_name, source_type, with_script};
-use crate::sfc;
 use crate::types::{self, bare, object_literal};
+use crate::{sfc, validator};
 
 /// Whether a file renders nothing by itself: it has no template, and its options are there for others to extend.
 pub fn is_base(source: &str) -> bool {
@@ -233,13 +233,18 @@ fn runtime_prop(script: &Script<'_>, name: String, value: &Expression<'_>, told:
     let mut prop = told.prop(name, untyped());
     match object_literal(value) {
         Some(options) => {
+            let mut allowed = None;
             for (key, value) in properties(options) {
                 match key.as_str() {
                     "type" => prop.ty = runtime_type(script, value),
                     "required" => prop.required = matches!(bare(value), Expression::BooleanLiteral(b) if b.value),
                     "default" => prop.default = Some(script.text(value.span()).to_owned()),
+                    "validator" => allowed = validator::allowed(script, value),
                     _ => {}
                 }
+            }
+            if let Some(allowed) = allowed {
+                prop.ty = validator::within(&prop.ty, allowed);
             }
         }
         None => prop.ty = runtime_type(script, value),

@@ -74,7 +74,7 @@ const emit = defineEmits(['fire', 'update:target'])
         KilnDial (default)
           label?: text
           target: number two-way
-          unit?: text = 'C'
+          unit?: "C" | "F" = 'C'
           locked?: boolean
           size?: (text or number)
           step?: number = 10
@@ -157,6 +157,37 @@ fn what_the_source_does_not_tell_leaves_the_surface_open() {
     }
     let mixin = told("A.vue", "<script>\nexport default { mixins: [x], props: ['a'] }\n</script>\n<template><p/></template>");
     assert!(mixin.ends_with("and more") && mixin.contains("a?: ?any?"), "{mixin}");
+}
+
+#[test]
+fn what_a_validator_lets_through_is_all_there_is() {
+    let files = MemoryFiles::default().with("units.ts", "export enum Unit { C = 'c', F = 'f' }\nexport const UNITS: string[] = [Unit.C, Unit.F]\nexport const HEATS = { low: 1, high: 2 }\nexport const NAMES = Object.keys(HEATS)");
+    for (validator, expected) in [
+        ("validator: (v) => ['s', 'm'].includes(v)", "\"s\" | \"m\""),
+        ("validator(v) { return ['s', 'm'].indexOf(v) !== -1 }", "\"s\" | \"m\""),
+        ("validator: function (v) { return ['s', 'm'].indexOf(v) > -1 }", "\"s\" | \"m\""),
+        ("validator: (v) => !v || new Set(['s', 'm']).has(v)", "\"s\" | \"m\""),
+        ("validator: (v) => v === 's' || 'm' === v || v === undefined", "\"s\" | \"m\""),
+        ("validator: (v: string) => !!~LOCAL.indexOf(v)", "\"s\" | \"m\""),
+        ("validator: (v) => typeof v === 'string' && LOCAL.includes(v)", "\"s\" | \"m\""),
+        ("validator: (v) => UNITS.includes(v as Unit)", "\"c\" | \"f\""),
+        ("validator: (v) => v in HEATS", "\"low\" | \"high\""),
+        ("validator: (v) => NAMES.includes(v)", "\"low\" | \"high\""),
+        ("validator: isSize", "\"s\" | \"m\""),
+        // By more than a list, or by another thing's.
+        ("validator: (v) => v.length > 2", "text"),
+        ("validator: (v) => LOCAL.includes(other)", "text"),
+        ("validator: (v) => [...LOCAL, other].includes(v)", "text"),
+        ("validator: (v) => !LOCAL.includes(v)", "text"),
+        ("validator: (v) => v !== 's'", "text"),
+        ("validator: (v) => [1, 2].includes(v)", "text"),
+    ] {
+        let source = format!(
+            "<script lang=\"ts\">\nimport {{ Unit, UNITS, HEATS, NAMES }} from './units'\nconst LOCAL = ['s', 'm']\nconst isSize = (v) => LOCAL.includes(v)\nexport default {{ props: {{ size: {{ {validator}, type: String }} }} }}\n</script>\n<template><p>{{{{ size }}}}</p></template>"
+        );
+        let told = told_among("A.vue", files.clone().with("A.vue", source), &Shelves::default());
+        assert_eq!(told, format!("A (default)\n  size?: {expected}"), "{validator}");
+    }
 }
 
 #[test]

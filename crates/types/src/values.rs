@@ -10,6 +10,9 @@ use crate::known;
 use crate::syntax::{TypeDeclaration, TypeNode, Value};
 use crate::ty::{Function, Lazy, Object, Property, Scope, Ty};
 
+/// Constants that one leads to the next, at most.
+const MOST_HOPS: u8 = 8;
+
 impl Checker<'_> {
     /// The type of an expression; `exactly` under `as const`, where literals are themselves.
     pub fn value(&self, value: &Arc<Value>, scope: &Scope, exactly: bool) -> Ty {
@@ -117,6 +120,28 @@ impl Checker<'_> {
         Ty::Component(props)
     }
 
+    /// The literals that an expression lists, where all that it lists is one: `["C", "F"]`, `UNITS`, `Object.keys(UNITS)`, `[Unit.C]`.
+    pub fn listed(&self, value: &Arc<Value>, scope: &Scope) -> Option<Vec<Json>> {
+        self.listed_after(value, scope, 0)
+    }
+
+    fn listed_after(&self, value: &Arc<Value>, scope: &Scope, hops: u8) -> Option<Vec<Json>> {
+        // What a constant was declared as says less than what it is.
+        if let Value::Path(path) = &**value
+            && let Some(found) = self.locate_value(path, scope).filter(|found| found.rest.is_empty())
+            && let Some(constant) = found.module.values.get(&found.key).and_then(|declared| declared.value.clone())
+        {
+            return (hops < MOST_HOPS).then(|| self.listed_after(&constant, &Scope::of(found.module.clone()), hops + 1)).flatten();
+        }
+        let Ty::Tuple(of) = self.value(value, scope, true) else { return None };
+        let literal = |(ty, is_rest): &(Lazy, bool)| match self.force(ty) {
+            Ty::Literal(literal) if !is_rest => Some(literal),
+            Ty::Null if !is_rest => Some(Json::Null),
+            _ => None,
+        };
+        of.iter().map(literal).collect()
+    }
+
     fn call(&self, callee: &Arc<Value>, arguments: &[Arc<TypeNode>], given: &[Arc<Value>], scope: &Scope, exactly: bool) -> Ty {
         let first = || given.first().map_or(Ty::Any, |v| self.value(v, scope, exactly));
         let ty = |i: usize| arguments.get(i).map(|node| self.evaluate(node, scope));
@@ -135,6 +160,15 @@ impl Checker<'_> {
                     None => self.component_of(&first()),
                 },
                 "freeze" | "seal" if path.len() == 2 => first(),
+                // What they list stands in the text as long as literals are themselves.
+                "keys" if exactly && path[0] == "Object" => {
+                    let names =
+                        self.members(&first()).properties.iter().map(|p| Lazy::Now(Ty::Literal(Json::from(p.name.as_str())))).collect();
+                    tuple(names)
+                }
+                "values" if exactly && path[0] == "Object" => {
+                    tuple(self.members(&first()).properties.iter().map(|p| p.ty.clone()).collect())
+                }
                 "defineComponent" | "lazy" | "styled" => Ty::Component(None),
                 _ => Ty::unknown(&path.join(".")),
             };
@@ -175,4 +209,8 @@ impl Checker<'_> {
             _ => Ty::Component(None),
         }
     }
+}
+
+fn tuple(of: Vec<Lazy>) -> Ty {
+    Ty::Tuple(Rc::new(of.into_iter().map(|ty| (ty, false)).collect()))
 }
