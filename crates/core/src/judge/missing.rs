@@ -186,10 +186,10 @@ fn injected(source: &str) -> Vec<&str> {
     out
 }
 
-/// What a failure comes of that asks for a package that is not there, or that stands on a line which uses a context's value and is of
-/// nothing: of a context that nobody gives.
+/// What a failure comes of that says itself what is not there, or that stands on a line which uses a context's value and is of nothing: of a
+/// context that nobody gives.
 pub fn explains(surface: &Surface, failure: &Failure) -> Option<Missing> {
-    if let Some(missing) = failure.actual.as_deref().and_then(of_package) {
+    if let Some(missing) = failure.actual.as_deref().and_then(read) {
         return Some(missing);
     }
     let place = failure.place.as_ref().filter(|place| place.file == surface.file && surface.around.contains(&place.line))?;

@@ -157,12 +157,12 @@ fn in_words(missing: &Missing) -> String {
     format!("it misses something around it: {} ({})", missing.said, missing.remedy)
 }
 
-/// Notes with what was thrown in some of all that was played and is no fault, since a framework warned before that something is missing, and what
-/// is missing of the application; nothing twice.
+/// Notes with what was thrown in some of all that was played and is no fault, since it says that something is missing or a framework warned of
+/// that before, and what is missing of the application; nothing twice.
 pub(super) fn with_explained(mut notes: Vec<String>, runs: &CachingRunner<'_>, application: &ProjectApplication<'_>) -> Vec<String> {
     let thrown = |o: &Observation| {
         let failed = o.phases.iter().flat_map(|p| &p.notes).find(|n| n.tone == Tone::Failed)?;
-        missing::of_warning(o, &failed.text)
+        missing::of_warning(o, &failed.text).or_else(|| missing::read(&failed.text))
     };
     let found: std::collections::BTreeSet<String> = runs.seen().filter_map(thrown).map(|missing| in_words(&missing)).collect();
     let more: Vec<String> = found.into_iter().chain(application.notes(runs)).filter(|note| !notes.contains(note)).collect();
