@@ -6,11 +6,13 @@ use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
 
 fn main() {
-    let kit = Path::new(env!("CARGO_MANIFEST_DIR")).join("kiln-studio");
+    // Asked when it runs: one that was built for another copy of the project may be taken for this one.
+    let kit = PathBuf::from(std::env::var_os("CARGO_MANIFEST_DIR").expect("cargo sets it")).join("kiln-studio");
     println!("cargo::rerun-if-changed={}", kit.display());
     let mut files = Vec::new();
     collect(&kit, &mut files);
     files.sort();
+    assert!(!files.is_empty(), "the demo's files are not there: {}", kit.display());
     let mut out = String::from("&[\n");
     for file in files {
         println!("cargo::rerun-if-changed={}", file.display());

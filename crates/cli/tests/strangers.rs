@@ -597,3 +597,42 @@ fn no_message_names_a_folder_of_the_machine() {
     let told = old["findings"][0]["actual"].as_str().expect("it throws");
     assert!(told.contains("component_api_invalid_new") && told.contains("instantiate Lamp.svelte"), "{told}");
 }
+
+/// Ids of ten signs that are drawn by chance, a control that ends the disabled state itself, a fallback of two buttons, a kind of field that takes
+/// any text, a store that a function makes.
+#[test]
+fn what_components_of_older_svelte_do_on_purpose_is_no_fault() {
+    let studio = Studio::new()
+        .with("Drawn.svelte", "<script>\nconst signs = 'useandom-26T198340PX75pxJACKVERYMINDBUSHWOLF_GQZbfghjklqvwyzrict'\nconst draw = () => Array.from({ length: 10 }, () => signs[Math.floor(Math.random() * 64)]).join('')\nexport let label = 'Kilns'\nconst menu = draw(), mark = draw()\n</script>\n<button aria-controls={menu} data-mark={mark}>{label}</button>\n")
+        .with("Nullable.svelte", "<script>\nexport let value = ''\nexport let disabled = false\n</script>\n<label>Piece <input bind:value {disabled}></label>\n<label><input type=\"checkbox\" bind:checked={disabled} on:change={() => { value = '' }}> None</label>\n")
+        .with("Ask.svelte", "<script>\nexport let title = 'Fire it?'\n</script>\n<h2>{title}</h2>\n<footer><slot name=\"answers\"><button>No</button><button>Yes</button></slot></footer>\n")
+        .with("Field.svelte", "<script>\nexport let type = 'text'\nexport let value = ''\nconst ready = (field) => field.setSelectionRange(value.length, value.length)\n</script>\n<label>Piece <input bind:value {...{ type }} use:ready></label>\n")
+        .with("Tree.svelte", "<script>\nimport { writable } from 'svelte/store'\nexport let expanded = writable([])\nexport let label = 'Shelf'\n</script>\n<p>{label}: {$expanded.length}</p>\n");
+    assert_hold(&studio.results(&["."]), &["Ask.svelte", "Drawn.svelte", "Field.svelte", "Nullable.svelte", "Tree.svelte"]);
+}
+
+#[test]
+fn what_only_a_browser_has_is_no_fault_of_a_component() {
+    let studio = Studio::new()
+        .with("Store.vue", "<script setup>\nimport { onMounted } from 'vue'\nonMounted(() => { indexedDB.open('kilns') })\n</script>\n<template><p>Kilns</p></template>\n")
+        .with("Slip.vue", "<script setup>\nimport { onMounted } from 'vue'\nonMounted(() => { kilnDB.open('kilns') })\n</script>\n<template><p>Kilns</p></template>\n");
+    let results = studio.results(&["."]);
+    let of =
+        |name: &str| results["components"].as_array().expect("all").iter().find(|c| c["component"] == name).expect("it is there").clone();
+    let (store, slip) = (of("Store.vue"), of("Slip.vue"));
+    assert_eq!(store["verdict"], "unjudged", "{store:#}");
+    assert!(store["reason"].as_str().is_some_and(|r| r.contains("has no `indexedDB`") && r.contains("--stage browser")), "{store:#}");
+    assert_eq!(slip["findings"][0]["rule"], "render/succeeds", "{slip:#}");
+}
+
+#[test]
+fn a_missing_context_that_shows_in_some_combinations_is_told_and_no_fault() {
+    let hint = "<script lang=\"ts\">\nimport { getContext } from 'svelte'\nlet { text }: { text: string } = $props()\nif (!getContext('Hints')) throw new Error('Context \"Hints.Provider\" not found')\n</script>\n<i>{text}</i>\n";
+    let studio = Studio::new()
+        .with("parts/Hint.svelte", hint)
+        .with("Piece.svelte", "<script lang=\"ts\">\nimport Hint from './parts/Hint.svelte'\nlet { name, hint }: { name: string, hint?: string } = $props()\n</script>\n<p>{name}{#if hint}<Hint text={hint} />{/if}</p>\n");
+    let piece = only(&studio, &["Piece.svelte"]);
+    assert_eq!((&piece["verdict"], &piece["findings"]), (&"holds".into(), &serde_json::json!([])), "{piece:#}");
+    let mut told = piece["notes"].as_array().expect("notes").iter().filter_map(|n| n.as_str());
+    assert!(told.any(|n| n.contains("misses something around it: Error: Context \"Hints.Provider\" not found")), "{piece:#}");
+}

@@ -207,7 +207,7 @@ impl Resolvers {
             let options = ResolveOptions { tsconfig: None, ..resolver.options().clone() };
             found = resolver.clone_with_options(options).resolve_file(Path::new(from), specifier);
         }
-        if found.is_err() && specifier.starts_with('$') {
+        if found.is_err() && specifier.starts_with(['$', '.']) {
             if let Some(made) = build_modules::path_of(Path::new(from), specifier) {
                 return Ok(made.to_string_lossy().into_owned());
             }

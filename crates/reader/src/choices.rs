@@ -71,6 +71,10 @@ pub(crate) fn narrow(surfaces: &mut [Surface], source: &str, parts: &Parts<'_>) 
             }
         }
     }
+    let kinds = kinds_of_fields(parts);
+    for prop in surfaces.iter_mut().flat_map(|s| &mut s.props).filter(|p| is_any_text(p) && kinds.contains(&p.name.as_str())) {
+        prop.ty = union(&FIELDS.map(str::to_owned));
+    }
     let documented = documented(source);
     for prop in surfaces.iter_mut().flat_map(|s| &mut s.props).filter(|p| is_any_text(p)) {
         if let Some((_, listed)) = documented.iter().find(|(name, _)| *name == prop.name) {
@@ -132,6 +136,31 @@ fn number_fields<'p>(parts: &'p Parts<'_>) -> Vec<&'p str> {
     let values = inputs.flat_map(|tag| &tag.attributes).filter(|a| is_value(&markup[a.name.clone()]));
     // `bind:value` by itself stands for `bind:value={value}`.
     values.map(|a| a.value.clone().map_or("value", |v| markup[v].trim())).collect()
+}
+
+/// Kinds of fields that take any text, and have a selection.
+const FIELDS: [&str; 3] = ["text", "search", "password"];
+
+/// The names that markup gives to fields as their kind: `<input {type}>`, `<input :type="kind">`.
+fn kinds_of_fields<'p>(parts: &'p Parts<'_>) -> Vec<&'p str> {
+    let markup: &str = &parts.markup;
+    let found = scan(markup, 0..markup.len(), parts.syntax);
+    let inputs = found.tags.iter().filter(|tag| &markup[tag.name.clone()] == "input");
+    let kind = |a: &Attribute| {
+        let value = markup[a.value.clone()?].trim();
+        match &markup[a.name.clone()] {
+            ":type" | "v-bind:type" => Some(value),
+            "type" => a.in_braces.then_some(value),
+            // `{type}` and `{...{ type }}`, which keeps a compiler from looking at it.
+            "" => Some(value.trim_start_matches("...").trim_matches(['{', '}', ' '])).filter(|name| *name == "type"),
+            _ => None,
+        }
+    };
+    inputs
+        .flat_map(|tag| &tag.attributes)
+        .filter_map(kind)
+        .map(|name| ["props.", "$props."].iter().find_map(|p| name.strip_prefix(p)).unwrap_or(name))
+        .collect()
 }
 
 /// Objects with fixed keys, what looks something up in them, and texts that names are compared with.
@@ -403,6 +432,23 @@ mod tests {
             "/** @values $$sizes$$, all */\nexport let size = ''",
         ] {
             assert_eq!(told(source), Type::String, "{source}");
+        }
+    }
+
+    #[test]
+    fn what_kind_a_field_is_of_is_one_that_takes_any_text() {
+        for source in [
+            "<script></script>\n<template><input :type=\"size\"></template>",
+            "<script></script>\n<template><input v-bind:type=\"props.size\"></template>",
+        ] {
+            assert_eq!(told(source), texts(&FIELDS), "{source}");
+        }
+        assert_eq!(told("<script></script>\n<template><button :type=\"size\" /><input type=\"size\"></template>"), Type::String);
+        for source in ["<input {type}>", "<input class=x {...{ type }} />", "<input type={type}>"] {
+            assert_eq!(kinds_of_fields(&Parts::of_svelte(source)), ["type"], "{source}");
+        }
+        for source in ["<input {...rest}>", "<input {value}>", "<input type='text'>"] {
+            assert_eq!(kinds_of_fields(&Parts::of_svelte(source)), Vec::<&str>::new(), "{source}");
         }
     }
 

@@ -70,7 +70,7 @@ pub fn may_declare_components(path: &Path) -> bool {
     let name = path.file_name().and_then(|n| n.to_str()).unwrap_or("");
     let mut parts = name.rsplit('.');
     let ending = parts.next().unwrap_or("");
-    if !["js", "mjs", "ts", "mts"].contains(&ending) {
+    if !["js", "mjs", "ts", "mts", "jsx", "tsx"].contains(&ending) {
         return false;
     }
     let between: Vec<&str> = parts.collect();
@@ -79,6 +79,8 @@ pub fn may_declare_components(path: &Path) -> bool {
     }
     let Ok(source) = DiskFiles.read(path) else { return false };
     match ScriptKind::of(&source) {
+        // `index.tsx`, as those call a component who give each a folder: where it does more than pass others on.
+        kind if ["jsx", "tsx"].contains(&ending) => kind == Some(ScriptKind::Jsx) && between.len() == 1,
         Some(ScriptKind::Angular) => true,
         // What looks like a tag in a typed script is a type parameter.
         Some(ScriptKind::Jsx) if !["js", "mjs"].contains(&ending) => false,

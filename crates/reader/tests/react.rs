@@ -304,4 +304,21 @@ fn a_list_of_elements_as_children_is_content() {
           slot default
         ",
     );
+    for ty in ["PropTypes.array", "PropTypes.oneOfType([PropTypes.array, PropTypes.element])", "PropTypes.arrayOf(PropTypes.node)"] {
+        let source = format!(
+            "import PropTypes from 'prop-types'\nfunction Rack({{ children }}) {{ return <ul>{{children}}</ul> }}\nRack.propTypes = {{ children: {ty}.isRequired }}\nexport default Rack"
+        );
+        assert_eq!(told("Rack.jsx", &source).lines().take(2).collect::<Vec<_>>(), ["Rack (default)", "  slot default"], "{ty}");
+    }
+}
+
+/// What gives what is shown, and what wants to know the element, tell a parent nothing.
+#[test]
+fn what_is_called_for_what_it_gives_or_with_an_element_is_no_event() {
+    for (name, is) in
+        [("onTurn", true), ("onRender", true), ("onRenderItem", false), ("renderItem", false), ("inputRef", false), ("turn", true)]
+    {
+        let source = format!("export function A({{ {name} }}: {{ {name}: () => void }}) {{ return <p/> }}");
+        assert_eq!(told("A.tsx", &source).contains(" on "), is, "{name}");
+    }
 }

@@ -163,6 +163,9 @@ fn names_of_scripts() {
         ("Lamp.js", jsx, true),
         ("Plain.js", "export default function Plain() {\n  return (\n    <b>lamp</b>\n  )\n}", true),
         ("Lamp.test.js", jsx, false),
+        ("index.tsx", jsx, true),
+        ("index.jsx", "export { Lamp } from './Lamp'\nexport { default } from './Kiln'", false),
+        ("index.stories.tsx", jsx, false),
         ("Lamp.parts.js", jsx, false),
         ("lamp.js", "export const lamp = 1", false),
     ] {

@@ -43,7 +43,7 @@ impl Reach {
     /// Whether a job's files, or what they import, are among these.
     pub(crate) fn touches(&mut self, survey: &Survey, job: &Job, changed: &BTreeSet<PathBuf>) -> bool {
         // A parent that is found for a part is no module of it.
-        if job.surface.asks_around && changed.iter().any(|file| fidelon_reader::is_component_file(file)) {
+        if job.surface.asks_around && changed.iter().any(|file| crate::survey::holds_components(file)) {
             return true;
         }
         let contract = job.contract.and_then(|index| survey.contracts.get(index));

@@ -182,6 +182,8 @@ fn guess(prop: &Prop) -> Option<Shape> {
             "Object" | "object" => Some(Shape::Object(Vec::new())),
             "any" if begins("[") => Some(list()),
             "any" if begins("{") || begins("({") => Some(Shape::Object(Vec::new())),
+            // What a function makes is nothing that a name could tell: `expanded = writable([])`.
+            "any" if default.is_some_and(is_made) => None,
             "any" => Some(Shape::named(&prop.name)),
             // A type of a package that nobody could read, of what is called a label or an id: what that is, is plain.
             _ if prop.required
@@ -193,6 +195,12 @@ fn guess(prop: &Prop) -> Option<Shape> {
         },
         _ => None,
     }
+}
+
+/// Whether a default is what a call gives, or an instance.
+fn is_made(default: &str) -> bool {
+    let name = default.strip_prefix("new ").unwrap_or(default).trim_start_matches(|c: char| c.is_alphanumeric() || "_$.".contains(c));
+    name.len() < default.len() && name.starts_with('(')
 }
 
 fn with(surface: &Surface, shapes: &Shapes) -> Surface {

@@ -20,6 +20,10 @@ const PUBLIC: &str = "PUBLIC_";
 
 /// The file that `specifier` means in the file `from`, if the build makes it: `$app/state` → `/studio/node_modules/$app/state.js`.
 pub fn path_of(from: &Path, specifier: &str) -> Option<PathBuf> {
+    if let Some(name) = specifier.strip_prefix("./") {
+        let beside = from.with_file_name(name);
+        return (text_of(from).is_some() && text_of(&beside).is_some()).then_some(beside);
+    }
     let known = match specifier.split_once('/')? {
         ("$app", name) => name != "page" && APP.iter().any(|(known, _)| *known == name),
         ("$env", name) => matches!(name, "static/public" | "dynamic/public"),
@@ -104,6 +108,8 @@ mod tests {
             Some("export const PUBLIC_UNIT = \"C\";\nexport const PUBLIC_KILN = \"south\";\n")
         );
         assert_eq!(text("$env/dynamic/public").as_deref(), Some("export const env = { PUBLIC_UNIT: \"C\", PUBLIC_KILN: \"south\" };\n"));
+        let state = path_of(&dial, "$app/state").expect("it is made");
+        assert_eq!(path_of(&state, "./page.js"), Some(state.with_file_name("page.js")), "they share what no other sees");
         for of_others in ["$app/page", "$app/server", "$env/static/private", "$apps/state", "vue", "./$app/state"] {
             assert_eq!(path_of(&dial, of_others), None, "{of_others}");
         }

@@ -85,6 +85,10 @@ fn make_observable(seen: &PhaseSnapshot) -> String {
                     && !(d.name == "transform" && (unseen || IDENTITY.is_match(&d.value)))
             });
             declared.sort_by(|a, b| a.name.cmp(&b.name));
+            // A text that opens a quote takes all that follows it for its own.
+            for one in &mut declared {
+                one.value.truncate(one.value.trim_end_matches([';', ' ']).len());
+            }
             let sorted = style::serialize(&declared);
             set_or_remove(element, "style", &sorted);
         }
@@ -280,7 +284,17 @@ fn is_generated(id: &str) -> bool {
 fn is_drawn_whole(name: &str) -> bool {
     let count = |of: fn(&u8) -> bool| name.bytes().filter(of).count();
     let has_all = count(u8::is_ascii_digit) > 1 && count(u8::is_ascii_lowercase) > 0 && count(u8::is_ascii_uppercase) > 0;
-    name.len() > 15 && has_all && name.bytes().all(|b| b.is_ascii_alphanumeric() || b == b'-' || b == b'_')
+    let is_long = name.len() > 15 && has_all;
+    (is_long || is_mixed(name)) && name.bytes().all(|b| b.is_ascii_alphanumeric() || b == b'-' || b == b'_')
+}
+
+/// Whether a name changes between small letters, capitals, digits and signs at every other place, as what is drawn does: `P1eKUhP9LN`. Words do
+/// not, whatever is put together of them: `firingLog2b`.
+fn is_mixed(name: &str) -> bool {
+    let kind = |b: u8| (b.is_ascii_digit(), b.is_ascii_lowercase(), b.is_ascii_uppercase());
+    let kinds: BTreeSet<_> = name.bytes().map(kind).collect();
+    let turns = name.as_bytes().windows(2).filter(|pair| kind(pair[0]) != kind(pair[1])).count();
+    name.len() > 8 && kinds.len() > 2 && turns * 2 >= name.len()
 }
 
 /// The same, or a name that ends in such signs: `radio-mkorf98kq`. Words end in numbers, and have none in their midst.
@@ -349,6 +363,16 @@ mod tests {
 
     fn seen(html: &str) -> PhaseSnapshot {
         PhaseSnapshot { tree: fidelon_dom::parse::document(html), settled: true, ..PhaseSnapshot::default() }
+    }
+
+    #[test]
+    fn what_was_drawn_by_chance_is_told_from_words() {
+        for drawn in ["P1eKUhP9LN", "WuIci0HQKt", "EY-A32YnAf", "g1KkU2Fxce", "Q7PNvWYpgm", "2nU0iHtHDijcGvVmqzmuM"] {
+            assert!(is_drawn_whole(drawn), "{drawn}");
+        }
+        for word in ["firingLog2b", "kiln-dial-3", "ShelfCard2026", "glazeBadge", "tall-vase", "KilnRegisterV2", "MugBowlVase12"] {
+            assert!(!is_drawn_whole(word), "{word}");
+        }
     }
 
     #[test]

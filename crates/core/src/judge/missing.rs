@@ -23,6 +23,7 @@ const CONTENT: &str = "give it its parts under `slots:` in a contract";
 /// What a person can write, so that what an application sets up is there.
 pub const SETUP: &str = "the project's own start gives it: name a module that does so under `setup` in fidelon.toml";
 const LOCALIZE: &str = "a module that imports '@angular/localize/init' can be named under `setup` in fidelon.toml";
+const BROWSER: &str = "a browser has it: `--stage browser`";
 const NETWORK: &str = "give a canned reply under `network` in a contract";
 
 /// Words and what they ask for; the first that match count.
@@ -55,7 +56,7 @@ static WORDS: LazyLock<Vec<(Regex, &str)>> = LazyLock::new(|| {
         (r"(?i)(?:missing|no|could not find|cannot find|unable to find|not find)\b[^\n]{0,60}?\b(?:context|provider)\b", WRAP),
         (r"(?i)\b(?:needs|has|have|requires?) (?:to (?:be )?)?(?:a )?(?:parent|wrapped|inside|within)\b", WRAP),
         (r"(?i)useContext\([^)]*\).{0,40}\b(?:undefined|null)", WRAP),
-        (r"(?i)no canned reply|nothing answers", NETWORK),
+        (r"(?i)no canned reply|nothing answers|A component on the stage has no network", NETWORK),
     ];
     words.into_iter().map(|(pattern, remedy)| (Regex::new(pattern).expect("the pattern is well-formed"), remedy)).collect()
 });
@@ -196,6 +197,18 @@ pub fn explains(surface: &Surface, failure: &Failure) -> Option<Missing> {
     failure.actual.as_deref().and_then(of_context).filter(|_| place.line > 0)
 }
 
+/// Names that Chromium 15x gives a page and the embedded stage does not, one a line.
+const PAGE_INTERFACES: &str = include_str!("page_interfaces.txt");
+
+/// The interface of a page that only a browser has.
+fn of_browser(text: &str) -> Option<Missing> {
+    static NAMED: LazyLock<Regex> =
+        LazyLock::new(|| Regex::new(r"ReferenceError: ([A-Za-z]\w*) is not defined").expect("the pattern is well-formed"));
+    let name = NAMED.captures(text)?.get(1)?.as_str();
+    let is_known = PAGE_INTERFACES.lines().any(|known| known == name);
+    is_known.then(|| Missing { said: format!("the embedded stage has no `{name}`"), remedy: BROWSER })
+}
+
 /// The package that is not installed, as the loader says to who imports it in the middle of its work.
 fn of_package(text: &str) -> Option<Missing> {
     static PACKAGE: LazyLock<Regex> =
@@ -206,7 +219,7 @@ fn of_package(text: &str) -> Option<Missing> {
 
 /// What a message says is not there; none for any other message.
 pub fn read(text: &str) -> Option<Missing> {
-    if let Some(missing) = of_package(text) {
+    if let Some(missing) = of_package(text).or_else(|| of_browser(text)) {
         return Some(missing);
     }
     let (_, remedy) = WORDS.iter().find(|(words, _)| words.is_match(text))?;
@@ -227,6 +240,9 @@ mod tests {
             "Error: NG0201: No provider found for `Tabs`.",
             "NullInjectorError: R3InjectorError[Clock -> Clock]: NullInjectorError: No provider for Clock!",
             "ReferenceError: $localize is not defined",
+            "ReferenceError: WebAssembly is not defined\n\tin <unknown>",
+            "ReferenceError: indexedDB is not defined",
+            "TypeError: A component on the stage has no network: GET /signs.svg was not sent.",
             "Error: useKiln must be used within a KilnProvider",
             "Error: `Tab` must be placed inside `Tabs`",
             "Error: Glaze can only be rendered inside Kiln.",
@@ -249,6 +265,7 @@ mod tests {
         }
         for text in [
             "TypeError: cannot read property 'map' of undefined",
+            "ReferenceError: kiln is not defined",
             "[Vue warn]: Missing required prop: \"label\"",
             "Warning: Each child in a list should have a unique \"key\" prop.",
             "Error: the kiln is outside of its range",

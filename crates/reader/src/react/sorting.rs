@@ -21,17 +21,15 @@ pub(super) fn sort(members: Vec<Member>, out: &mut Surface) {
     let names: Vec<String> = members.iter().map(|m| m.name.clone()).collect();
     // A callback is an event whatever it is called, if what it gives is of no use to who calls it.
     let is_event = |m: &Member| {
-        let is_told = m.silent && !is_asked(&m.name);
-        m.ty == Type::Function && (is_told || m.name.strip_prefix("on").is_some_and(|r| r.starts_with(char::is_uppercase)))
+        let is_told = m.silent && !is_asked(&m.name) && !m.name.ends_with("Ref");
+        let is_handler = || m.name.strip_prefix("on").is_some_and(|r| r.starts_with(char::is_uppercase)) && !is_asked(&m.name);
+        m.ty == Type::Function && (is_told || is_handler())
     };
     for member in members {
         if member.name == "ref" || member.name == "key" {
             continue;
         }
-        // A list of elements as children is content too.
-        let is_content =
-            member.ty == Type::Node || member.name == "children" && matches!(&member.ty, Type::Array { of } if **of == Type::Node);
-        if member.renders || is_content {
+        if member.renders || member.ty == Type::Node || member.name == "children" && is_content(&member.ty) {
             let name = if member.name == "children" { "default".to_owned() } else { member.name };
             out.slots.push(Slot { exposes: member.renders && member.takes, required: !member.optional, ..Slot::new(name) });
         } else if is_event(&member) {
@@ -48,9 +46,23 @@ pub(super) fn sort(members: Vec<Member>, out: &mut Surface) {
     }
 }
 
-/// Whether a function is called for what it gives, by its name: `renderTip`, `formatValue`. Its type may not say what that is.
+/// Whether children of a type are content: a list of elements is, too, and one of which nobody says what it lists.
+fn is_content(ty: &Type) -> bool {
+    match ty {
+        Type::Node => true,
+        Type::Array { of } => is_content(of) || matches!(**of, Type::Unresolved { .. }),
+        Type::Either { of } => of.iter().any(is_content),
+        _ => false,
+    }
+}
+
+/// Whether a function is called for what it gives, by its name: `renderTip`, `onRenderItem`, `formatValue`. Its type may not say what that is.
+/// `onRender` alone tells that something was rendered.
 fn is_asked(name: &str) -> bool {
     const VERBS: [&str; 8] = ["render", "format", "get", "is", "should", "filter", "compare", "transform"];
+    if name.strip_prefix("onRender").is_some_and(|what| what.starts_with(char::is_uppercase)) {
+        return true;
+    }
     VERBS.iter().any(|verb| name.strip_prefix(verb).is_some_and(|rest| rest.is_empty() || rest.starts_with(char::is_uppercase)))
 }
 

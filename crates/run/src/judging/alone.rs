@@ -77,7 +77,7 @@ fn refused(text: &str) -> Option<Missing> {
     let first = text.lines().next().unwrap_or_default();
     let kind = first.split(':').next().unwrap_or_default();
     let is_error = kind.ends_with("Error") || kind.ends_with(" error");
-    const ASKS: [&str; 12] = [
+    const ASKS: [&str; 13] = [
         "must ",
         "should ",
         "need",
@@ -90,6 +90,7 @@ fn refused(text: &str) -> Option<Missing> {
         "without ",
         "issing ",
         "nvalid ",
+        "not initiali",
     ];
     let asks = ASKS.iter().any(|words| text.contains(words));
     (is_error && asks && !NATIVE.contains(&kind)).then(|| Missing {
@@ -113,7 +114,10 @@ fn without(surface: &Surface, combination: &Combination, text: &str) -> Option<M
     missing::of_context(text)?;
     let is_untold = |p: &&Prop| {
         let passed = combination.props.get(&p.name).filter(|v| **v != Value::Absent);
-        matches!(p.ty, Type::Unresolved { .. }) && passed.is_none_or(|v| values::guess(p).as_ref() == Some(v))
+        match p.ty {
+            Type::Unresolved { .. } => passed.is_none_or(|v| values::guess(p).as_ref() == Some(v)),
+            _ => passed.is_some() && lacks_parts(&p.ty),
+        }
     };
     let names: Vec<String> = surface.props.iter().filter(is_untold).map(|p| format!("`{}`", p.name)).collect();
     let first = text.lines().next().unwrap_or_default();
@@ -128,6 +132,15 @@ fn without(surface: &Surface, combination: &Combination, text: &str) -> Option<M
         said: format!("where `{}`, which it requires, is a function that gives nothing, it throws: {first}", p.name),
         remedy,
     })
+}
+
+/// Whether things of a type must have a part that its source does not tell: what is made up for it is no whole thing.
+fn lacks_parts(ty: &Type) -> bool {
+    match ty {
+        Type::Object { fields } => fields.iter().any(|f| f.required && (matches!(f.ty, Type::Unresolved { .. }) || lacks_parts(&f.ty))),
+        Type::Array { of } => lacks_parts(of),
+        _ => false,
+    }
 }
 
 /// What a component that can be judged warns that is not around it, and what throws for want of it in some combinations.

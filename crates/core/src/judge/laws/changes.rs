@@ -152,7 +152,9 @@ pub(super) fn changes<'a>(
                 let before = change(plain, name, from.clone());
                 let alone = runs.play(&Script { phases: vec![pass(to), rest.clone()], ..mount(&before) })?;
                 let fresh = runs.play(&Script { phases: vec![pass(to), rest], ..mount(&to_all) })?;
-                if failed_at(&alone, 0) || takes_over(&alone) {
+                // What was never at rest had no state to change from.
+                let restless = alone.phases.first().is_some_and(|p| !p.settled);
+                if failed_at(&alone, 0) || takes_over(&alone) || restless {
                     continue;
                 }
                 // A prop that the component itself changed before is another one than a fresh mount is passed.

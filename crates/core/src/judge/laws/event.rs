@@ -238,10 +238,13 @@ fn inert_while(name: &str, only_changes: bool, context: &LawContext<'_>, runs: &
             continue;
         }
         let observation = runs.play(&Script { phases, ..mount(&on) })?;
+        // What is there to end it does so: all that comes of that press and after it is another state's.
+        let ends = |e: &Emitted| e.binding && e.name == name;
         let heard: Vec<&Emitted> = observation
             .phases
             .iter()
             .skip(1)
+            .take_while(|p| !p.events.iter().any(ends))
             .flat_map(|p| p.events.iter().chain(&p.strays))
             .filter(|e| !is_of_attention(e))
             .filter(|e| !only_changes || is_of_change(e))

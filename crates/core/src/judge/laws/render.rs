@@ -68,7 +68,9 @@ const REFUSALS: [&str; 14] = [
 ];
 
 /// How a component's own code speaks when it tells its parent what not to pass.
-const ADVICE: [&str; 30] = [
+const ADVICE: [&str; 32] = [
+    " is needed",
+    "nly one of",
     "is allowed",
     "are allowed",
     "n't match",

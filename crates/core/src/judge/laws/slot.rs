@@ -55,6 +55,15 @@ fn said(seen: &PhaseSnapshot, text: &str) -> usize {
     seen.tree.composed_descendants(body).filter(shown).filter(|n| serialize::collapse(&seen.tree.text_content(*n)).contains(text)).count()
 }
 
+/// The same of a text that may stand in several nodes, one after the other: two buttons.
+fn said_across(seen: &PhaseSnapshot, text: &str) -> usize {
+    let Some(body) = seen.tree.body() else { return 0 };
+    let bare = |text: &str| text.split_whitespace().collect::<String>();
+    let shown = |n: &NodeId| form::is_text(&seen.tree, *n) && is_shown(&seen.tree, *n);
+    let all: String = seen.tree.composed_descendants(body).filter(shown).map(|n| bare(&seen.tree.text_content(n))).collect();
+    all.matches(&bare(text)).count().max(said(seen, text))
+}
+
 /// Whether what holds a node is rendered.
 fn is_shown(doc: &Document, node: NodeId) -> bool {
     doc.flat_parent(node).is_some_and(|parent| form::is_rendered(doc, parent))
@@ -227,7 +236,7 @@ pub(super) fn fallback(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutc
         if !places(&given, &slot.name).iter().any(|(_, node)| is_shown(&given.tree, *node)) {
             return Ok(None);
         }
-        let (before, after) = (said(&without, text), said(&given, text));
+        let (before, after) = (said_across(&without, text), said_across(&given, text));
         Ok(Some(if before == 0 {
             let failure = breaks(format!("the slot `{}` is empty, and its fallback is not there", slot.name), text.clone(), "(nothing)");
             Some(failure)
