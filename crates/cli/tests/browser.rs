@@ -55,7 +55,8 @@ fn the_kit_gives_the_same_results_on_both_stages() {
     }
     let studio = Studio::empty();
     assert_eq!(studio.run(&["demo"]).code, 0);
-    // Every design in one framework; of those that several have, the ones whose plan is short.
+    // Every design in one framework; of those that several have, the ones whose plan is short. What the flawed kit breaks in a browser is asked
+    // of every law elsewhere, with all that is played.
     let paths = [
         "vue/FiringLog.vue",
         "vue/FiringTimer.vue",
@@ -66,7 +67,6 @@ fn the_kit_gives_the_same_results_on_both_stages() {
         "vue/ToolDrawer.vue",
         "flawed",
         "react/VentSwitch.tsx",
-        "react/GlazeBadge.tsx",
         "react/FiringTimer.tsx",
         "preact/VentSwitch.tsx",
         "elements/VentSwitch.js",
@@ -74,14 +74,13 @@ fn the_kit_gives_the_same_results_on_both_stages() {
         "contracts/PieceTable.contract.yaml",
         "contracts/VentPage.contract.yaml",
         "svelte/VentSwitch.svelte",
-        "svelte/GlazeBadge.svelte",
         "angular/vent-switch.ts",
         "angular/kiln-dial.ts",
         "solid/VentSwitch.tsx",
         "solid/KilnDial.tsx",
     ];
     let check = |more: &[&str]| {
-        let run = studio.run_in("kiln-studio", &[&["check", "--json", "-"], &paths[..], more].concat());
+        let run = studio.run_in("kiln-studio", &[&["check", "--json", "-", "--effort", "quick"], &paths[..], more].concat());
         assert_eq!(run.code, 1, "the flawed ones break: {}{}", run.err, run.out);
         run.out
     };

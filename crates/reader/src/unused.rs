@@ -5,7 +5,7 @@ use std::collections::{HashMap, HashSet};
 use std::path::Path;
 
 use fidelon_core::naming::kebab;
-use fidelon_core::surface::Surface;
+use fidelon_core::surface::{Framework, Surface};
 use fidelon_source::{Place, place_of};
 use oxc::allocator::Allocator;
 use oxc::ast::ast::{
@@ -56,7 +56,9 @@ pub fn unused(path: &Path, source: &str, surface: &Surface) -> Vec<(String, Plac
     }
     let is_used = |name: &str| {
         let local = seen.locals.get(name).map_or(name, String::as_str);
-        let said = |word: &str| seen.names.contains(word) || words::has(&template, word);
+        let read = |word: &str| seen.names.contains(word) || words::has(&template, word);
+        // `$expanded` is what the store that was passed as `expanded` holds.
+        let said = |word: &str| read(word) || surface.framework == Framework::Svelte && read(&format!("${word}"));
         said(local) || said(name) && !seen.locals.contains_key(name) || words::has(&template, &kebab(name)) || said(&kebab(name))
     };
     let own = |place: &Option<Place>| place.as_ref().filter(|p| p.file == surface.file).cloned();
@@ -300,6 +302,8 @@ mod tests {
         assert_eq!(with(declared, "<p>{label}{unit}</p>"), ["onfire 2:20"]);
         assert_eq!(with("let { label, ...rest }: { label: string; unit?: string } = $props()", "<p {...rest}></p>"), Vec::<String>::new());
         assert_eq!(with("export let label = ''\nexport let unit = 'C'", "{label}"), ["unit 3:1"]);
+        let stores = "export let heat\nexport let unit\nexport let cone\n$: hot = $heat > 600";
+        assert_eq!(with(stores, "{$unit}"), ["cone 4:1"]);
     }
 
     #[test]
