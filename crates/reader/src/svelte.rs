@@ -15,7 +15,7 @@ use serde_json::Value as Json;
 
 use crate::program::{Script, Sources, key_name, with_script};
 use crate::types::{self, Member, bare};
-use crate::{fallback, sfc};
+use crate::{fallback, sfc, words};
 
 /// The surface of a component.
 pub fn surface(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> Surface {
@@ -51,6 +51,12 @@ pub fn surface(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> 
     for slot in out.slots.iter_mut().filter(|s| s.fallback.is_none()) {
         let prop = if slot.name == "default" { "children" } else { &slot.name };
         slot.fallback = fallback::of_snippet(&parts.template, prop);
+    }
+    // What stands only where the slot is filled never shows what would be there without it.
+    for slot in out.slots.iter_mut().filter(|s| s.fallback.is_some()) {
+        if ["{#if $$slots.", "{#if slots."].iter().any(|asks| words::has_after(&parts.template, asks, &slot.name)) {
+            slot.fallback = None;
+        }
     }
     passed_on(&parts.template, &mut out);
     let reported: Vec<String> = out.events.iter().filter_map(|e| e.reports.clone()).collect();

@@ -146,15 +146,22 @@ pub fn props_of_default(sources: Sources<'_>, from: &Path, specifier: &str) -> O
 /// Where a component was published without its types, they are declared in a file beside it: `Dial.vue.d.ts`, `Dial.d.ts`, or the one of
 /// its folder.
 pub fn declared_beside(sources: Sources<'_>, path: &Path, props: &mut [Prop]) {
+    // A default tells that it is a text, and the declaration which texts there are.
     let is_loose = |p: &Prop| {
-        matches!(&p.ty, Type::Unresolved { .. } | Type::Array { .. } | Type::Tuple { .. } | Type::Function | Type::Either { .. })
+        matches!(
+            &p.ty,
+            Type::Unresolved { .. } | Type::Array { .. } | Type::Tuple { .. } | Type::Function | Type::Either { .. } | Type::String
+        )
     };
     let (Some(file), Some(stem)) = (path.file_name().and_then(|n| n.to_str()), path.file_stem().and_then(|n| n.to_str())) else { return };
-    if !props.iter().any(|p| matches!(p.ty, Type::Unresolved { .. })) {
+    let is_told_elsewhere = props.iter().any(|p| matches!(p.ty, Type::Unresolved { .. }));
+    if !props.iter().any(is_loose) {
         return;
     }
     let beside = [format!("./{file}.d.ts"), format!("./{stem}.d.ts"), "./index.d.ts".to_owned()];
-    let Some(declared) = beside.iter().find_map(|specifier| props_of_default(sources, path, specifier)) else { return };
+    // One that is named for something else is asked only where the source itself says nothing.
+    let asked = &beside[..if is_told_elsewhere { beside.len() } else { 1 }];
+    let Some(declared) = asked.iter().find_map(|specifier| props_of_default(sources, path, specifier)) else { return };
     for prop in props.iter_mut().filter(|p| is_loose(p)) {
         let told = declared.list.iter().find(|m| m.name == prop.name && !matches!(m.ty, Type::Unresolved { .. }));
         if let Some(told) = told {

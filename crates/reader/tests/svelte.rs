@@ -2,6 +2,8 @@
 
 mod told;
 
+use std::path::Path;
+
 use fidelon_source::MemoryFiles;
 use told::{Shelves, assert_told, told, told_among};
 
@@ -206,4 +208,36 @@ fn what_is_exported_twice_is_one_prop_more_and_what_is_commented_out_is_nothing(
           class?: text = 'sign'
         ",
     );
+}
+
+#[test]
+fn what_was_published_without_types_is_told_by_the_declaration_beside_it() {
+    for class in ["SvelteComponent", "SvelteComponentTyped"] {
+        let declared = format!(
+            "import {{ {class} }} from 'svelte'\ndeclare const __propDef: {{ props: {{ [x: string]: any; heat?: number | undefined; unit?: 'C' | 'F' | undefined; label?: string }}; events: {{}}; slots: {{}} }}\nexport type Props = typeof __propDef.props\nexport default class Dial extends {class}<Props> {{}}"
+        );
+        let files = MemoryFiles::default()
+            .with(
+                "Dial.svelte",
+                "<script>\nexport let heat = void 0\nexport let unit = 'C'\nexport let label = ''\n</script>\n<p>{heat}{unit}{label}</p>",
+            )
+            .with("Dial.svelte.d.ts", declared);
+        let shelves = Shelves { files: vec![("./Dial.svelte.d.ts", "Dial.svelte.d.ts")], ..Shelves::default() };
+        let told = told_among("Dial.svelte", files, &shelves);
+        for line in ["heat?: number", "unit?: \"C\" | \"F\" = 'C'", "label?: text = ''"] {
+            assert!(told.contains(line), "{class}: {told}");
+        }
+    }
+}
+
+#[test]
+fn what_stands_where_a_slot_is_filled_is_no_fallback() {
+    let told = |markup: &str| {
+        let files = MemoryFiles::default().with("Shelf.svelte", markup);
+        let read = fidelon_reader::surfaces(&files, &Shelves::default(), Path::new("Shelf.svelte"), "Shelf.svelte").expect("it reads");
+        read[0].slots[0].fallback.clone()
+    };
+    assert_eq!(told("<slot name=\"head\">Nothing yet</slot>").as_deref(), Some("Nothing yet"));
+    assert_eq!(told("{#if $$slots.head}<header><slot name=\"head\">Nothing yet</slot></header>{/if}"), None);
+    assert_eq!(told("{#if $$slots.heading}<hr>{/if}<slot name=\"head\">Nothing yet</slot>").as_deref(), Some("Nothing yet"));
 }

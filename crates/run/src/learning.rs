@@ -197,10 +197,13 @@ fn guess(prop: &Prop) -> Option<Shape> {
     }
 }
 
-/// Whether a default is what a call gives, or an instance.
+/// Whether a default is what a call gives, an instance, or something else of the module's, a function as a rule: `transitionIn = slide`. What is
+/// written in capitals is a constant.
 fn is_made(default: &str) -> bool {
-    let name = default.strip_prefix("new ").unwrap_or(default).trim_start_matches(|c: char| c.is_alphanumeric() || "_$.".contains(c));
-    name.len() < default.len() && name.starts_with('(')
+    const LITERALS: [&str; 4] = ["true", "false", "null", "undefined"];
+    let rest = default.strip_prefix("new ").unwrap_or(default).trim_start_matches(|c: char| c.is_alphanumeric() || "_$.".contains(c));
+    let name = default.starts_with(|c: char| c.is_lowercase() || c == '_' || c == '$') && !LITERALS.contains(&default);
+    rest.len() < default.len() && (rest.starts_with('(') || rest.is_empty() && name)
 }
 
 fn with(surface: &Surface, shapes: &Shapes) -> Surface {
@@ -239,6 +242,16 @@ fn take(shapes: &mut Shapes, observation: &Observation) -> bool {
 mod tests {
     use super::*;
     use fidelon_core::framework::Framework;
+
+    #[test]
+    fn what_a_default_is_made_by_says_nothing_by_its_name() {
+        for made in ["writable([])", "new Map()", "slide", "kilns.first", "create()"] {
+            assert!(is_made(made), "{made}");
+        }
+        for told in ["void 0", "true", "null", "undefined", "'mug'", "600", "[]", "{}", "DEFAULT_HEAT", "-1"] {
+            assert!(!is_made(told), "{told}");
+        }
+    }
 
     #[test]
     fn a_prop_is_looked_into_where_its_type_says_too_little() {

@@ -58,6 +58,7 @@ pub(crate) fn is_component(name: &str) -> bool {
         "FlowComponent",
         "DefineComponent",
         "SvelteComponent",
+        "SvelteComponentTyped",
         "ComponentConstructorOptions",
         "ForwardRefRenderFunction",
     ]
