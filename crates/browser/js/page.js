@@ -465,7 +465,7 @@ const reset = (newSeed, starts) => {
   for (const key of Reflect.ownKeys(window)) if (!kept.own.has(key)) { try { delete window[key]; } catch { /* not configurable: it stays */ } }
   for (const [key, value] of kept.own) if (value !== KEPT && window[key] !== value) { try { window[key] = value; } catch { /* likewise */ } }
   document.adoptedStyleSheets = kept.sheets;
-  pending = []; frames = []; now = 0; order = 0; timerLevel = 0; seed = newSeed; startTime = starts ?? EPOCH;
+  pending = []; frames = []; now = 0; order = 0; timerLevel = 0; atRest(); seed = newSeed; startTime = starts ?? EPOCH;
   marks.length = 0; counts.clear(); notes = []; answers = null; requests = []; flying = 0; connections.clear(); watching.clear(); observing = false; pointed = false; finished = false; attached = attached.filter((root) => root.isConnected);
   numbers = new WeakMap(); nodes = [];
   // The document has the first number on every stage.

@@ -123,7 +123,7 @@ const host = {
     tracked = null; otherDocuments = 0; blobAddresses.clear(); boundaries = 0;
     mutationSinks.length = 0;
     mutationSinks.push(...kept.sinks);
-    pending = []; frames = []; now = 0; order = 0; timerLevel = 0; seed = newSeed; startTime = starts ?? EPOCH;
+    pending = []; frames = []; now = 0; order = 0; timerLevel = 0; atRest(); seed = newSeed; startTime = starts ?? EPOCH;
     surroundings.clear();
     held = new Map(); animations = []; openPopovers = []; soon = []; native.set_viewport(1280, 800);
     rejections.clear(); marks.length = 0; counts.clear(); selection.removeAllRanges();

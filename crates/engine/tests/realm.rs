@@ -80,6 +80,7 @@ fn timers_of_no_time_that_start_one_another_are_not_at_rest() {
     assert_eq!(settle(&messages(200)), (true, "200".into()), "many at one moment, and an end");
     let (idle, turns) = settle(&messages(1_000_000));
     assert!(!idle && turns.parse::<u32>().expect("a number") < 300, "so many that each start the next at one moment have no end: {turns}");
+    assert!(!settle(&messages(1_000_000)).0 && settle(&messages(200)).0, "a chain that was cut is not gone on with in the next case");
     let wide = "globalThis.turns = 0; for (let i = 0; i < 1500; i++) setTimeout(() => turns++); ''";
     assert_eq!(settle(wide), (true, "1500".into()), "side by side there may be many");
     realm.reset(1).expect("reset");
