@@ -35,7 +35,7 @@ fn application() -> Studio {
              <form method=\"POST\" action=\"?/login\" use:enhance={() => { busy = true; return async ({ update }) => { await update(); busy = false } }}>\n\
              <label>Name <input name=\"name\"></label><button disabled={busy}>Go</button></form>\n<output>{page.form?.said ?? ''}</output>\n",
         )
-        .with("src/lib/Login.contract.yaml", &login("{ \"type\": \"failure\", \"status\": 400, \"data\": \"[{\\\"said\\\":1},\\\"No such potter\\\"]\" }"))
+        .with("src/lib/Login.contract.yaml", login("{ \"type\": \"failure\", \"status\": 400, \"data\": \"[{\\\"said\\\":1},\\\"No such potter\\\"]\" }"))
 }
 
 fn login(reply: &str) -> String {
@@ -65,7 +65,7 @@ fn an_application_of_svelte_kit_is_judged_as_it_is() {
     let nav = studio.run(&["render", "src/lib/Nav.svelte", "--as", "outline"]);
     assert!(nav.out.contains("North kiln") && nav.out.contains("/pieces"), "{}{}", nav.out, nav.err);
     // An answer in plain words does as well.
-    let studio = studio.with("src/lib/Login.contract.yaml", &login("{ type: failure, status: 400, data: { said: No such potter } }"));
+    let studio = studio.with("src/lib/Login.contract.yaml", login("{ type: failure, status: 400, data: { said: No such potter } }"));
     let again = studio.results(&["src/lib/Login.svelte", "--effort", "quick"]);
     assert_eq!(verdicts(&again), ["src/lib/Login.svelte holds"], "{again:#}");
 }

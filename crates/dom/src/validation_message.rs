@@ -133,7 +133,7 @@ fn shown(kind: &str, number: f64) -> String {
 fn clock(text: &str) -> String {
     let (hour, rest) = text.split_once(':').unwrap_or((text, "00"));
     let hour: u32 = hour.parse().unwrap_or(0);
-    format!("{}:{rest}\u{202f}{}", if hour % 12 == 0 { 12 } else { hour % 12 }, if hour < 12 { "AM" } else { "PM" })
+    format!("{}:{rest}\u{202f}{}", if hour.is_multiple_of(12) { 12 } else { hour % 12 }, if hour < 12 { "AM" } else { "PM" })
 }
 
 #[cfg(test)]
