@@ -622,7 +622,9 @@ fn what_only_a_browser_has_is_no_fault_of_a_component() {
     let (store, slip) = (of("Store.vue"), of("Slip.vue"));
     assert_eq!(store["verdict"], "unjudged", "{store:#}");
     assert!(
-        store["reason"]["message"].as_str().is_some_and(|r| r.contains("has no `indexedDB`") && r.contains("--stage browser")),
+        store["reason"]["message"]
+            .as_str()
+            .is_some_and(|r| r.contains("there is no `indexedDB` on this stage") && r.contains("--stage browser")),
         "{store:#}"
     );
     assert_eq!(slip["findings"][0]["rule"], "render/succeeds", "{slip:#}");

@@ -83,4 +83,13 @@ fn what_the_project_says_of_such_a_name_counts() {
     let told = studio.run(&["check", "src/lib/Key.svelte"]);
     assert_eq!(told.code, 2, "{}{}", told.out, told.err);
     assert!(told.out.contains("`$env/static/private` is made by the project's build"), "{}", told.out);
+    for (import, said) in [
+        ("{ PUBLIC_NONE } from '$env/static/public'", "write it into the project's `.env`: `PUBLIC_NONE=…`"),
+        ("{ none } from '$lib/none'", "`$lib/none` is imported, but there is no such file"),
+    ] {
+        let studio = application().with("src/lib/Lost.svelte", format!("<script>\nimport {import}\n</script>\n<p>x</p>\n"));
+        let told = studio.run(&["check", "src/lib/Lost.svelte"]);
+        let flat = told.out.split_whitespace().collect::<Vec<_>>().join(" ");
+        assert!(flat.contains(said), "{}", told.out);
+    }
 }

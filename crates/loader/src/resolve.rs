@@ -212,7 +212,8 @@ impl Resolvers {
                 return Ok(made.to_string_lossy().into_owned());
             }
             if let Some(file) = build_modules::library(Path::new(from), specifier) {
-                found = resolver.resolve_file(Path::new(from), &file.to_string_lossy());
+                let there = resolver.resolve_file(Path::new(from), &file.to_string_lossy());
+                return there.map(|f| f.full_path().to_string_lossy().into_owned()).map_err(|_| LoadError::missing_import(from, specifier));
             }
         }
         match found {

@@ -13,6 +13,7 @@ use oxc::syntax::operator::{LogicalOperator, UnaryOperator};
 
 use crate::sfc;
 use crate::types::bare;
+use crate::words;
 
 /// The fallbacks of slots in JSX, by the prop that holds the content: `{children ?? <p>Nothing yet</p>}`. A slot that is shown in two
 /// places has none.
@@ -187,6 +188,16 @@ fn children_words(children: &[JSXChild<'_>]) -> Option<String> {
         }
     }
     Some(out)
+}
+
+/// Whether a slot of Svelte's older form stands in a branch that is there only where it is filled: `{#if $$slots.head}<slot name="head">…`.
+pub fn stands_where_filled(markup: &str, slot: &str) -> bool {
+    let tag = if slot == "default" { "<slot".to_owned() } else { format!("name=\"{slot}\"") };
+    words::places(markup, slot).filter(|at| markup[..*at].ends_with("{#if $$slots.")).any(|at| {
+        let branch = &markup[at..];
+        let end = ["{/if}", "{:else"].iter().filter_map(|mark| branch.find(mark)).min();
+        branch[..end.unwrap_or(branch.len())].contains(&tag)
+    })
 }
 
 /// The fallback of a snippet in Svelte's markup: `{#if children}{@render children()}{:else}Nothing yet{/if}`.

@@ -15,7 +15,7 @@ use serde_json::Value as Json;
 
 use crate::program::{Script, Sources, key_name, with_script};
 use crate::types::{self, Member, bare};
-use crate::{fallback, sfc, words};
+use crate::{fallback, sfc};
 
 /// The surface of a component.
 pub fn surface(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> Surface {
@@ -54,9 +54,7 @@ pub fn surface(sources: Sources<'_>, path: &Path, shown: &str, source: &str) -> 
     }
     // What stands only where the slot is filled never shows what would be there without it.
     for slot in out.slots.iter_mut().filter(|s| s.fallback.is_some()) {
-        if ["{#if $$slots.", "{#if slots."].iter().any(|asks| words::has_after(&parts.template, asks, &slot.name)) {
-            slot.fallback = None;
-        }
+        slot.fallback = slot.fallback.take().filter(|_| !fallback::stands_where_filled(&parts.template, &slot.name));
     }
     passed_on(&parts.template, &mut out);
     let reported: Vec<String> = out.events.iter().filter_map(|e| e.reports.clone()).collect();

@@ -18,14 +18,14 @@ use crate::types::bare;
 pub(crate) fn allowed(script: &Script<'_>, validator: &Expression<'_>) -> Option<Vec<Json>> {
     match bare(validator) {
         Expression::ArrowFunctionExpression(f) => {
-            let check = Check { script, parameter: &only(&f.params)? };
+            let check = Check { script, parameter: &first_of(&f.params)? };
             match &f.body {
                 ArrowFunctionBody::FunctionBody(body) => check.lets_through(given_back(body)?),
                 other => check.lets_through(other.as_expression()?),
             }
         }
         Expression::FunctionExpression(f) => {
-            let check = Check { script, parameter: &only(&f.params)? };
+            let check = Check { script, parameter: &first_of(&f.params)? };
             check.lets_through(given_back(f.body.as_ref()?)?)
         }
         Expression::Identifier(id) => {
@@ -53,7 +53,7 @@ pub(crate) fn within(declared: &Type, allowed: Vec<Json>) -> Type {
 }
 
 /// The name of the first parameter.
-fn only(params: &FormalParameters<'_>) -> Option<String> {
+fn first_of(params: &FormalParameters<'_>) -> Option<String> {
     Some(params.items.first()?.pattern.get_binding_identifier()?.name.to_string())
 }
 

@@ -11,11 +11,6 @@ pub fn places<'t>(text: &'t str, word: &'t str) -> impl Iterator<Item = usize> +
     text.match_indices(word).map(|(at, _)| at).filter(stands)
 }
 
-/// Whether a word stands by itself right after a text.
-pub(crate) fn has_after(text: &str, before: &str, word: &str) -> bool {
-    places(text, word).any(|at| text[..at].ends_with(before))
-}
-
 /// Whether a word stands in a text by itself.
 pub fn has(text: &str, word: &str) -> bool {
     places(text, word).next().is_some()

@@ -239,5 +239,6 @@ fn what_stands_where_a_slot_is_filled_is_no_fallback() {
     };
     assert_eq!(told("<slot name=\"head\">Nothing yet</slot>").as_deref(), Some("Nothing yet"));
     assert_eq!(told("{#if $$slots.head}<header><slot name=\"head\">Nothing yet</slot></header>{/if}"), None);
+    assert_eq!(told("{#if $$slots.head}<hr>{/if}<slot name=\"head\">Nothing yet</slot>").as_deref(), Some("Nothing yet"));
     assert_eq!(told("{#if $$slots.heading}<hr>{/if}<slot name=\"head\">Nothing yet</slot>").as_deref(), Some("Nothing yet"));
 }

@@ -5,6 +5,8 @@
 
 use std::path::{Path, PathBuf};
 
+use crate::{Bounds, Files as _, ProjectFiles};
+
 macro_rules! of_svelte_kit {
     ($($name:literal),*) => { &[$(($name, include_str!(concat!("../js/svelte-kit/", $name, ".js")))),*] };
 }
@@ -65,10 +67,11 @@ fn project_of(from: &Path) -> Option<PathBuf> {
     own.ancestors().skip(usize::from(own == from)).find(is_root).map(Path::to_path_buf)
 }
 
-/// The public variables of a project by name.
+/// The public variables of a project by name. A file that leads out of the project, or is none that ends, has none.
 fn variables(project: &Path) -> Vec<(String, String)> {
     let mut out: Vec<(String, String)> = Vec::new();
-    for text in VARIABLES.iter().filter_map(|file| std::fs::read_to_string(project.join(file)).ok()) {
+    let files = ProjectFiles(Bounds::of(&[project]));
+    for text in VARIABLES.iter().filter_map(|file| files.read(&project.join(file)).ok()) {
         for (name, value) in text.lines().filter_map(|line| line.trim().trim_start_matches("export ").split_once('=')) {
             let name = name.trim();
             if name.starts_with(PUBLIC) && name.chars().all(|c| c.is_ascii_alphanumeric() || c == '_') {
@@ -108,6 +111,13 @@ mod tests {
             Some("export const PUBLIC_UNIT = \"C\";\nexport const PUBLIC_KILN = \"south\";\n")
         );
         assert_eq!(text("$env/dynamic/public").as_deref(), Some("export const env = { PUBLIC_UNIT: \"C\", PUBLIC_KILN: \"south\" };\n"));
+        #[cfg(unix)]
+        {
+            let elsewhere = tempfile::tempdir().expect("made");
+            std::fs::write(elsewhere.path().join("keys"), "PUBLIC_KEY=1").expect("written");
+            std::os::unix::fs::symlink(elsewhere.path().join("keys"), root.join(".env.local")).expect("linked");
+            assert!(!text("$env/static/public").is_some_and(|text| text.contains("PUBLIC_KEY")), "nothing outside of the project is read");
+        }
         let state = path_of(&dial, "$app/state").expect("it is made");
         assert_eq!(path_of(&state, "./page.js"), Some(state.with_file_name("page.js")), "they share what no other sees");
         for of_others in ["$app/page", "$app/server", "$env/static/private", "$apps/state", "vue", "./$app/state"] {

@@ -108,6 +108,12 @@ pub fn thrown_while_loading(message: &str) -> String {
     let hint = name.filter(is_constant).map(|name| {
         format!("; if the project's build puts it in, a module named under `setup` in fidelon.toml can: `globalThis.{name} = …`")
     });
+    // A variable that a fresh clone has nowhere.
+    let variable = message.split_once("Could not find export '").and_then(|(_, rest)| rest.split_once("' in module '"));
+    let hint = hint.or_else(|| {
+        let (name, module) = variable?;
+        module.contains("node_modules/$env/").then(|| format!("; write it into the project's `.env`: `{name}=…`"))
+    });
     format!("it threw while it was loaded: {message}{}", hint.unwrap_or_default())
 }
 
@@ -121,7 +127,13 @@ mod tests {
         assert!(told.contains("`globalThis.__KILN_VERSION__ = …`"), "{told}");
         let told = thrown_while_loading("ReferenceError: 'DEV' is not defined");
         assert!(!told.contains("globalThis"), "too short to be a custom of anybody: {told}");
-        for plain in ["ReferenceError: kiln is not defined", "TypeError: KILNS is not a function"] {
+        let told = thrown_while_loading("SyntaxError: Could not find export 'PUBLIC_KILN' in module 'node_modules/$env/static/public.js'");
+        assert!(told.ends_with("; write it into the project's `.env`: `PUBLIC_KILN=…`"), "{told}");
+        for plain in [
+            "SyntaxError: Could not find export 'kiln' in module 'src/kiln.js'",
+            "ReferenceError: kiln is not defined",
+            "TypeError: KILNS is not a function",
+        ] {
             assert_eq!(thrown_while_loading(plain), format!("it threw while it was loaded: {plain}"));
         }
     }

@@ -291,10 +291,15 @@ fn is_drawn_whole(name: &str) -> bool {
 /// Whether a name changes between small letters, capitals, digits and signs at every other place, as what is drawn does: `P1eKUhP9LN`. Words do
 /// not, whatever is put together of them: `firingLog2b`.
 fn is_mixed(name: &str) -> bool {
-    let kind = |b: u8| (b.is_ascii_digit(), b.is_ascii_lowercase(), b.is_ascii_uppercase());
-    let kinds: BTreeSet<_> = name.bytes().map(kind).collect();
-    let turns = name.as_bytes().windows(2).filter(|pair| kind(pair[0]) != kind(pair[1])).count();
-    name.len() > 8 && kinds.len() > 2 && turns * 2 >= name.len()
+    let kind = |b: u8| match b {
+        b'0'..=b'9' => 1_u8,
+        b'a'..=b'z' => 2,
+        b'A'..=b'Z' => 4,
+        _ => 8,
+    };
+    let kinds = || name.bytes().fold(0, |kinds, b| kinds | kind(b)).count_ones();
+    let turns = || name.as_bytes().windows(2).filter(|pair| kind(pair[0]) != kind(pair[1])).count();
+    name.len() > 8 && kinds() > 2 && turns() * 2 >= name.len()
 }
 
 /// The same, or a name that ends in such signs: `radio-mkorf98kq`. Words end in numbers, and have none in their midst.

@@ -197,7 +197,7 @@ pub fn explains(surface: &Surface, failure: &Failure) -> Option<Missing> {
     failure.actual.as_deref().and_then(of_context).filter(|_| place.line > 0)
 }
 
-/// Names that Chromium 15x gives a page and the embedded stage does not, one a line.
+/// Names that Chromium 156 gives a page and the embedded stage does not, one a line.
 const PAGE_INTERFACES: &str = include_str!("page_interfaces.txt");
 
 /// The interface of a page that only a browser has.
@@ -206,7 +206,7 @@ fn of_browser(text: &str) -> Option<Missing> {
         LazyLock::new(|| Regex::new(r"ReferenceError: ([A-Za-z]\w*) is not defined").expect("the pattern is well-formed"));
     let name = NAMED.captures(text)?.get(1)?.as_str();
     let is_known = PAGE_INTERFACES.lines().any(|known| known == name);
-    is_known.then(|| Missing { said: format!("the embedded stage has no `{name}`"), remedy: BROWSER })
+    is_known.then(|| Missing { said: format!("there is no `{name}` on this stage"), remedy: BROWSER })
 }
 
 /// The package that is not installed, as the loader says to who imports it in the middle of its work.

@@ -45,9 +45,12 @@ export async function applyAction(result) {
 
 export function enhance(formElement, submit = () => {}) {
   const attribute = (name, submitter) => submitter?.getAttribute(`form${name}`) ?? formElement.getAttribute(name);
-  const update = async (result, { reset = true } = {}) => {
+  if ((attribute('method') ?? 'get').toLowerCase() !== 'post') throw new Error('use:enhance needs a form with method="POST"');
+  // What another page's action says is nothing of this page's, but for where it leads.
+  const update = async (action, result, { reset = true } = {}) => {
     if (result.type === 'success' && reset) HTMLFormElement.prototype.reset.call(formElement);
-    await applyAction(result);
+    const isOwn = action.origin + action.pathname === location.origin + location.pathname;
+    if (isOwn || result.type === 'redirect' || result.type === 'error') await applyAction(result);
   };
   const onsubmit = async (event) => {
     if ((attribute('method', event.submitter) ?? 'get').toLowerCase() !== 'post') return;
@@ -69,8 +72,8 @@ export function enhance(formElement, submit = () => {}) {
       if (error?.name === 'AbortError') return;
       result = { type: 'error', error };
     }
-    if (typeof after !== 'function') return update(result);
-    await after({ action, formData, formElement, result, update: (options) => update(result, options) });
+    if (typeof after !== 'function') return update(action, result);
+    await after({ action, formData, formElement, result, update: (options) => update(action, result, options) });
   };
   formElement.addEventListener('submit', onsubmit);
   return { destroy: () => formElement.removeEventListener('submit', onsubmit) };
