@@ -3,7 +3,7 @@
 mod studio;
 
 use serde_json::Value as Json;
-use studio::{Studio, has_browser, passed_over};
+use studio::{Studio, has_browser, passed_over, stages};
 
 fn component<'r>(results: &'r Json, name: &str) -> &'r Json {
     let all = results["components"].as_array().expect("components");
@@ -53,6 +53,41 @@ fn an_application_of_vue_is_set_up_as_its_main_script_does() {
     assert_eq!(dial["findings"][0]["rule"], "prop/live", "what is wrong with it is found all the same: {dial:#}");
     let plain = component(&results, "src/Plain.vue");
     assert_eq!((&plain["verdict"], notes(plain).as_str()), (&Json::from("holds"), ""), "nothing is put around what asks for nothing");
+}
+
+/// Names that a project's build imports, as it declares them for the type checker.
+#[test]
+fn what_a_build_imports_is_imported() {
+    let scripts = "export {}\ndeclare global {\n  const ref: typeof import('vue')['ref']\n  const computed: typeof import('vue')['computed']\n  \
+                   const useHeat: typeof import('./src/heat')['useHeat']\n}\n";
+    let tags =
+        "declare module 'vue' {\n  export interface GlobalComponents {\n    KilnMark: typeof import('./KilnMark.vue')['default']\n  }\n}\n";
+    let dial = "<script setup lang=\"ts\">\nconst props = defineProps<{ step: number }>()\nconst heat = useHeat()\nconst shown = computed(() => heat.value + props.step)\n\
+                const raise = () => { heat.value += props.step }\n</script>\n<template><kiln-mark>{{ shown }}</kiln-mark><button @click=\"raise\">Raise</button></template>\n";
+    let contract = "component: ./Dial.vue\nprops: { step: [5, 10] }\nclauses:\n  - clause: it is raised\n    where: step == 5\n    do: [{ press: button }]\n    expect: [{ text: mark, is: '610' }]\n";
+    let bare = || {
+        Studio::new()
+            .with("package.json", "{}")
+            .with("src/heat.ts", "export const useHeat = () => ref(600)")
+            .with("src/KilnMark.vue", "<template><mark><slot /></mark></template>")
+            .with("src/Dial.vue", dial)
+            .with("src/Dial.contract.yaml", contract)
+    };
+    let studio = bare().with("auto-imports.d.ts", scripts).with("src/components.d.ts", tags);
+    for stage in stages() {
+        let results = studio.results(&["src", "--stage", stage, "--effort", "quick"]);
+        for name in ["src/Dial.vue", "src/KilnMark.vue"] {
+            let one = component(&results, name);
+            assert_eq!(one["verdict"], "holds", "{stage}: {one:#}");
+        }
+    }
+    // Without the declarations the names come from nowhere; once the build has written them, what was kept is made anew.
+    let studio = bare();
+    let alone = studio.results(&["src/Dial.vue"]);
+    let finding = &component(&alone, "src/Dial.vue")["findings"][0];
+    assert!(finding.to_string().contains("useHeat is not defined"), "{alone:#}");
+    let studio = studio.with("auto-imports.d.ts", scripts).with("src/components.d.ts", tags);
+    assert_eq!(component(&studio.results(&["src/Dial.vue"]), "src/Dial.vue")["verdict"], "holds");
 }
 
 #[test]

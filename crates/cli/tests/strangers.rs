@@ -42,6 +42,55 @@ fn what_ends_by_itself_and_what_is_said_of_made_up_names_is_no_fault() {
     assert_eq!(only(&studio, &["tick-list.js"])["findings"][0]["rule"], "render/leaves-nothing");
 }
 
+/// Props that are declared as choices go together; what breaks within one of them is found.
+#[test]
+fn props_that_go_together_are_passed_together() {
+    let types = "type One = { kind: 'one'; value: number }\ntype Many = { kind: 'many'; value: number[]; most?: number }\ntype Props = (One | Many) & { label?: string }\n";
+    let react = |all: &str| {
+        format!(
+            "import React from 'react'\n{types}export function Dial(props: Props) {{\n  if (props.kind === 'many') return <ul aria-label={{props.label}}>{{props.value.slice({all}).map((v) => <li key={{v}}>{{v}}</li>)}}</ul>\n  \
+             return <b title={{props.label}}>{{props.value.toFixed(1)}}</b>\n}}\n"
+        )
+    };
+    let vue = format!(
+        "<script setup lang=\"ts\">\n{types}const props = defineProps<Props>()\n</script>\n<template><ul v-if=\"props.kind === 'many'\" :aria-label=\"label\"><li v-for=\"v in props.value.slice(0, props.most)\" :key=\"v\">{{{{ v }}}}</li></ul>\
+         <b v-else :title=\"label\">{{{{ props.value.toFixed(1) }}}}</b></template>\n"
+    );
+    let svelte = format!(
+        "<script lang=\"ts\">\n{types}let props: Props = $props()\n</script>\n{{#if props.kind === 'many'}}<ul aria-label={{props.label}}>{{#each props.value.slice(0, props.most) as v}}<li>{{v}}</li>{{/each}}</ul>\
+         {{:else}}<b title={{props.label}}>{{props.value.toFixed(1)}}</b>{{/if}}\n"
+    );
+    let studio = Studio::new().with("Dial.tsx", react("0, props.most")).with("Dial.vue", vue).with("Dial.svelte", svelte);
+    for file in ["Dial.tsx", "Dial.vue", "Dial.svelte"] {
+        let component = only(&studio, &[file]);
+        assert_eq!(component["findings"], serde_json::json!([]), "{file}: {component:#}");
+        assert!(component["combinations"].as_u64().is_some_and(|n| n > 12), "{file}: {component:#}");
+    }
+    let studio = Studio::new().with("Dial.tsx", react("0, props.most!.valueOf()"));
+    let finding = &only(&studio, &["Dial.tsx"])["findings"][0];
+    assert_eq!(finding["rule"], "render/succeeds", "{finding:#}");
+    assert!(finding["combination"].as_str().is_some_and(|c| c.contains("\"many\"") && !c.contains("most")), "{finding:#}");
+}
+
+/// HTML §4.13.2: a constructor gives no attributes. What is made of a page's HTML works all the same, and is judged.
+#[test]
+fn an_element_whose_constructor_sets_attributes_is_told_and_judged() {
+    let source = |set: &str| {
+        format!(
+            "export class KilnLamp extends HTMLElement {{\n  static observedAttributes = ['glow']\n  constructor() {{ super(); {set} }}\n  connectedCallback() {{ this.show() }}\n  \
+             attributeChangedCallback() {{ this.show() }}\n  show() {{ this.textContent = this.getAttribute('glow') ?? 'dark' }}\n}}\ncustomElements.define('kiln-lamp', KilnLamp)\n"
+        )
+    };
+    let component = only(&Studio::new().with("lamp.js", source("this.setAttribute('role', 'img')")), &["lamp.js"]);
+    let findings = component["findings"].as_array().expect("a list");
+    assert_eq!(findings.len(), 1, "{component:#}");
+    assert_eq!(findings[0]["rule"], "render/quiet");
+    assert!(findings[0]["actual"].as_str().is_some_and(|a| a.contains("`document.createElement('kiln-lamp')` fails")), "{component:#}");
+    let live = component["laws"].as_array().expect("laws").iter().find(|law| law["law"] == "prop/live").expect("it is asked");
+    assert!(live["checked"].as_u64().is_some_and(|n| n > 0), "{component:#}");
+    assert_eq!(only(&Studio::new().with("lamp.js", source("")), &["lamp.js"])["verdict"], "holds");
+}
+
 #[test]
 fn one_root_of_many_findings_is_told_once() {
     // Whatever changes, the id is lost: the changed attribute is no part of the difference.

@@ -22,6 +22,7 @@
 
 pub mod angular;
 pub mod asset;
+mod auto_imports;
 pub mod cache;
 pub mod compile;
 mod edited;

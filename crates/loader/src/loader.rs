@@ -11,7 +11,7 @@ use serde::{Deserialize, Serialize};
 use crate::cache::Cache;
 use crate::error::LoadError;
 use crate::resolve::{Aliases, EMPTY, Importing, Resolvers, package_of};
-use crate::{angular, asset, maps, script, served};
+use crate::{angular, asset, auto_imports, maps, script, served};
 
 /// Runs a framework's compiler, which is JavaScript, for the loader, which knows none.
 pub trait Compilers {
@@ -99,6 +99,7 @@ pub struct Loader {
     cache: Cache,
     pub(crate) compilers: Box<dyn Compilers>,
     pub(crate) workspaces: angular::Workspaces,
+    auto_imports: auto_imports::Declared,
     pub(crate) loaded: HashMap<String, Module>,
     /// Folders that modules may come from, beside installed packages; none where they may come from anywhere.
     within: Option<Bounds>,
@@ -124,6 +125,7 @@ impl Loader {
             cache,
             compilers,
             workspaces: angular::Workspaces::default(),
+            auto_imports: auto_imports::Declared::default(),
             loaded: HashMap::new(),
             within: None,
             served: None,
@@ -279,6 +281,7 @@ impl Loader {
     pub fn forget(&mut self) {
         self.loaded.clear();
         self.workspaces = angular::Workspaces::default();
+        self.auto_imports = auto_imports::Declared::default();
         self.resolvers = Resolvers::new(&self.aliases);
     }
 
@@ -347,12 +350,18 @@ impl Loader {
             return Ok(Module::made(code, bytecode_key));
         }
         let source = self.text(path).map_err(|e| LoadError::of_file(path, e.to_string()))?;
-        let key = Cache::key(&[b"module", name.as_bytes(), self.aliases.key().as_bytes(), source.as_bytes()]);
+        let of_project = |file: &Path| self.is_within(&file.to_string_lossy()).then(|| DiskFiles.read(file).ok()).flatten();
+        let imports = self.auto_imports.of(path, &of_project);
+        let imports_key = imports.as_ref().map(|imports| imports.key()).unwrap_or_default();
+        let key = Cache::key(&[b"module", name.as_bytes(), self.aliases.key().as_bytes(), imports_key.as_bytes(), source.as_bytes()]);
         let kept = if self.is_edited(path, &[]) { None } else { self.cached(&key) };
         let entry = match kept.filter(|entry| !self.is_edited(path, &entry.reads)) {
             Some(entry) => entry,
             None => {
-                let entry = self.transform_as(query, path, &extension, &source)?;
+                let mut entry = self.transform_as(query, path, &extension, &source)?;
+                if let Some(imports) = imports {
+                    imports.write_into(&mut entry, path, &source);
+                }
                 if !self.is_edited(path, &entry.reads)
                     && let Ok(json) = serde_json::to_vec(&entry)
                 {

@@ -1,11 +1,12 @@
 //! Parsed scripts, and what the names in them mean: local types, and types imported from files beside them.
 
-use std::cell::{Cell, RefCell};
+use std::cell::{Cell, OnceCell, RefCell};
 use std::collections::HashMap;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use crate::depth::is_too_deep;
+use crate::element::decorators::{Compiled, compiled};
 use fidelon_core::surface::{Prop, Type};
 use fidelon_source::{Files, Place, place_of};
 use fidelon_types::syntax::Generic;
@@ -33,6 +34,8 @@ pub struct Script<'a> {
     pub sources: Sources<'a>,
     /// The type parameters of the component that is read.
     generics: RefCell<Vec<Generic>>,
+    /// Decorators that a compiler wrote as calls, once they are asked for.
+    compiled: OnceCell<Vec<Compiled>>,
 }
 
 /// What is said of a declaration beside its name and its type.
@@ -175,6 +178,7 @@ pub fn with_script<T>(
         path: path.into(),
         sources,
         generics: RefCell::default(),
+        compiled: OnceCell::new(),
     };
     for statement in &program.body {
         script.take(statement);
@@ -218,6 +222,11 @@ impl<'a> Script<'a> {
                 self.constants.insert(name.as_str(), init);
             }
         }
+    }
+
+    /// Decorators that a compiler wrote as calls.
+    pub(crate) fn compiled(&self) -> &[Compiled] {
+        self.compiled.get_or_init(|| compiled(self))
     }
 
     /// The text of a piece.
@@ -266,7 +275,11 @@ impl<'a> Script<'a> {
     }
 
     /// The file whose code a specifier means: beside it, or that of a package; where that is not known, the one beside its declarations.
+    /// Declarations refer to declarations.
     pub fn file_of_code(&self, specifier: &str) -> Option<PathBuf> {
+        if self.path.to_string_lossy().ends_with(".d.ts") {
+            return self.file_of(specifier);
+        }
         if specifier.starts_with('.') {
             return self.file_beside(specifier);
         }

@@ -367,12 +367,15 @@ fn surface(script: &Script<'_>, maker: &Maker<'_, '_>, mut out: Surface) -> Surf
     out.exposes = class_members;
     defaults.extend(prop_types::defaults(script, &maker.name));
     let typed = ty.map(|ty| types::members(script, ty)).or_else(|| types::class_props(script, maker.class?));
-    let checked = || prop_types::members(script, &maker.name, maker.class).map(|list| types::Members { list, open: true });
+    let checked = || {
+        prop_types::members(script, &maker.name, maker.class).map(|list| types::Members { list, open: true, ..types::Members::default() })
+    };
     // What a class hands on without saying what it is tells as little as no type at all.
     let commented = || types::commented_props(script, declared_at(script, maker.span));
     match typed.filter(|m| maker.class.is_none() || !(m.open && m.list.is_empty())).or_else(commented).or_else(checked) {
         Some(members) => {
             out.open = members.open;
+            out.variants = members.variants;
             let held = members.list.iter().find(|m| m.name == "ref").and_then(|m| m.arguments.as_ref()?.first());
             if let Some(Type::Object { fields }) = held {
                 out.exposes = fields.iter().map(|f| f.name.clone()).collect();

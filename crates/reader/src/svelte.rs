@@ -154,6 +154,7 @@ fn read_props(script: &Script<'_>, template: &str, out: &mut Surface) -> bool {
         Some(ty) => {
             let members = types::members(script, ty);
             out.open = members.open;
+            out.variants = members.variants;
             let mut list = members.list;
             // What is taken is there, also where its type could not be followed.
             for given in named.iter().filter(|_| members.open) {

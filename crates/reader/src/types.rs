@@ -1,8 +1,9 @@
 //! Declared types of props, as surfaces know them, from what TypeScript types come to.
 
 use std::path::Path;
+use std::sync::Arc;
 
-use fidelon_core::surface::{Field, Prop, Type};
+use fidelon_core::surface::{Field, Prop, Type, Variant, VariantProp};
 use fidelon_source::{Place, place_of};
 use fidelon_types::comments::{self, Tag};
 use fidelon_types::syntax::{TypeKind, TypeNode};
@@ -48,7 +49,13 @@ pub struct Members {
     pub list: Vec<Member>,
     /// True when a part could not be resolved.
     pub open: bool,
+    /// Where it is a union of object types, its choices as far as they differ.
+    pub variants: Vec<Variant>,
 }
+
+/// The most choices of a union that are told apart, and the most members in which they differ.
+const MOST_VARIANTS: usize = 24;
+const MOST_VARIED: usize = 60;
 
 /// How deep objects are told within objects.
 const MOST_DEPTH: usize = 5;
@@ -115,7 +122,7 @@ pub fn commented_props(script: &Script<'_>, offset: u32) -> Option<Members> {
             Some(member(&checker, &Property { name: name.to_owned(), ty: Lazy::Now(ty), optional, from: None }))
         })
         .collect();
-    let all = if named.is_empty() { members(&node) } else { Members { list: named, open: false } };
+    let all = if named.is_empty() { members(&node) } else { Members { list: named, ..Members::default() } };
     (!all.list.is_empty()).then_some(all)
 }
 
@@ -125,7 +132,44 @@ pub fn members_of(checker: &Checker<'_>, ty: &Ty) -> Members {
     // What nothing can be passed for is no prop.
     let can_be_passed = |p: &&Property| !matches!(checker.force(&p.ty), Ty::Never);
     let list = object.properties.iter().filter(can_be_passed).map(|p| member(checker, p)).collect();
-    Members { list, open: object.open.is_some() || object.index.is_some() }
+    Members { list, open: object.open.is_some() || object.index.is_some(), variants: variants(checker, ty) }
+}
+
+/// The choices of a union of object types, as far as they differ; none where one of them is not known whole.
+fn variants(checker: &Checker<'_>, ty: &Ty) -> Vec<Variant> {
+    let Ty::Either(of) = ty else { return Vec::new() };
+    let choices: Vec<Object> = of.iter().filter(|t| !t.is_nothing()).map(|t| checker.members(t)).collect();
+    if !(2..=MOST_VARIANTS).contains(&choices.len()) || choices.iter().any(|c| c.open.is_some() || c.index.is_some()) {
+        return Vec::new();
+    }
+    // What is declared in one place for all choices is the same in all.
+    let is_same = |a: &Property, b: &Property| {
+        let at = |p: &Property| p.from.as_ref().map(|(module, at)| (Arc::as_ptr(module), *at));
+        a.optional == b.optional && at(a).is_some() && at(a) == at(b)
+    };
+    let mut varied: Vec<&str> = Vec::new();
+    for property in choices.iter().flat_map(|c| &c.properties) {
+        let everywhere = choices.iter().all(|c| c.property(&property.name).is_some_and(|p| is_same(p, property)));
+        if !everywhere && !varied.contains(&property.name.as_str()) {
+            varied.push(&property.name);
+        }
+    }
+    if varied.len() > MOST_VARIED {
+        return Vec::new();
+    }
+    let in_choice = |choice: &Object, name: &&str| {
+        let property = choice.property(name)?;
+        let told = member(checker, property);
+        let is_never = matches!(checker.force(&property.ty), Ty::Never | Ty::Undefined);
+        (!is_never).then(|| VariantProp { name: told.name, ty: told.ty, required: !told.optional })
+    };
+    let mut out: Vec<Variant> =
+        choices.iter().map(|choice| Variant { props: varied.iter().filter_map(|name| in_choice(choice, name)).collect() }).collect();
+    // What came out the same, though it is written several times, tells nothing apart.
+    let same: Vec<String> = out[0].props.iter().filter(|p| out.iter().all(|v| v.props.contains(p))).map(|p| p.name.clone()).collect();
+    out.iter_mut().for_each(|v| v.props.retain(|p| !same.contains(&p.name)));
+    out.dedup();
+    if out.len() < 2 { Vec::new() } else { out }
 }
 
 /// The props of a class that extends a component of a framework, by way of classes of the project if need be; none for any other class.
@@ -133,7 +177,7 @@ pub fn class_props(script: &Script<'_>, class: &Class<'_>) -> Option<Members> {
     let (_, heritage, _) = lower::class(class);
     let checker = script.checker();
     let Ty::Component(props) = checker.component_of_class(&heritage?, &script.scope())? else { return None };
-    Some(props.map_or_else(|| Members { list: Vec::new(), open: true }, |ty| members_of(&checker, &ty)))
+    Some(props.map_or_else(|| Members { open: true, ..Members::default() }, |ty| members_of(&checker, &ty)))
 }
 
 /// The props of the component that another file exports by default; none where it tells none.

@@ -169,6 +169,7 @@ fn define_props(script: &Script<'_>, call: &CallExpression<'_>, out: &mut Surfac
     if let Some(ty) = type_argument(call) {
         let members = types::members(script, ty);
         out.open |= members.open;
+        out.variants = members.variants;
         for m in members.list {
             // Vue casts a boolean prop that is not passed to false.
             out.props.push(Prop { required: !m.optional, ..m.told.prop(m.name, m.ty) });

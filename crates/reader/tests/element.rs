@@ -94,6 +94,85 @@ customElements.define('studio-shelf', Shelf)
 }
 
 #[test]
+fn decorators_that_a_compiler_wrote_as_calls() {
+    // As TypeScript, and as bundlers write them; the second with the names of a minified file.
+    let source = r#"
+import { LitElement, html } from 'lit'
+import { customElement, property, state } from 'lit/decorators.js'
+import { property as n } from 'lit/decorators.js'
+let VentSwitch = class VentSwitch extends LitElement {
+  constructor() { super(...arguments); this.label = 'Vent'; this.heat = 1240; this.busy = false }
+  get size() { return this._size }
+  set size(size) { this._size = size }
+  get hot() { return true }
+  render() { return html`<slot></slot>` }
+}
+__decorate([property({ type: Boolean })], VentSwitch.prototype, "hot", null)
+__decorate([property()], VentSwitch.prototype, "label", void 0)
+__decorate([property({ type: Boolean, reflect: true })], VentSwitch.prototype, "open", void 0)
+__decorate([property({ attribute: 'heat' })], VentSwitch.prototype, "heat", void 0)
+__decorate([property()], VentSwitch.prototype, "size", null)
+__decorate([state()], VentSwitch.prototype, "busy", void 0)
+VentSwitch = VentSwitch_1 = __decorate([customElement('vent-switch')], VentSwitch)
+let a = class extends LitElement {
+  constructor() { super(), this.hot = !1 }
+  static helper() { list([one], a) }
+}
+i([n({ type: Boolean })], a.prototype, 'hot', 2)
+i([s({ type: Number })], a.prototype, 'count', 2)
+a = i([define('kiln-lamp')], a)
+export { VentSwitch, a as KilnLamp }
+"#;
+    assert_told(
+        &told("switches.js", source),
+        r#"
+        VentSwitch (vent-switch)
+          size?: ?any?
+          label?: text = 'Vent'
+          open?: boolean
+          heat?: number = 1240
+          slot default
+          member hot
+        ---
+        a (kiln-lamp)
+          hot?: boolean
+          count?: number
+        "#,
+    );
+}
+
+#[test]
+fn a_class_whose_types_are_declared_beside_it() {
+    let files = MemoryFiles::default()
+        .with("badge.d.ts", "export * from './kiln-badge.element'")
+        .with(
+            "kiln-badge.element.d.ts",
+            "/** @fires {CustomEvent<number>} warm */\nexport declare class KilnBadge extends LitElement {\n  /** How it looks. */\n  look: 'matt' | 'glossy'\n  \
+             sizes: number[]\n  untold: string\n}",
+        )
+        .with(
+            "badge.js",
+            "import { defineElement } from './registration'\nclass KilnBadge extends LitElement { constructor() { super(); this.look = 'matt' } }\n\
+             decorate([property()], KilnBadge.prototype, 'look', 2)\ndecorate([property({ type: Array })], KilnBadge.prototype, 'sizes', 2)\n\
+             KilnBadge = decorate([defineElement('kiln-badge')], KilnBadge)\nexport { KilnBadge }",
+        );
+    assert_told(
+        &told_among("badge.js", files, &Shelves::default()),
+        r#"
+        KilnBadge (kiln-badge)
+          look?: "matt" | "glossy" = 'matt' // How it looks.
+          sizes?: [number]
+        "#,
+    );
+}
+
+#[test]
+fn a_decorator_of_the_project_registers() {
+    let source = "@defineElement('kiln-lamp')\nexport class KilnLamp extends LitElement { @property() glow = 'red' }\n@route('not-extended') class Page {}";
+    assert_told(&told("lamp.ts", source), "KilnLamp (kiln-lamp)\n  glow?: text = 'red'");
+}
+
+#[test]
 fn a_class_of_another_file_an_unnamed_one_and_one_of_an_unknown_base() {
     let files =
         MemoryFiles::default().with("parts/dial.js", "export class Dial extends HTMLElement { set target(t) {} get target() {} }").with(

@@ -240,29 +240,31 @@ pub(crate) fn over_jobs<T: Send>(request: &Request, survey: &Survey, jobs: &[usi
     let next = AtomicUsize::new(0);
     let slots: Vec<Mutex<Option<T>>> = jobs.iter().map(|_| Mutex::new(None)).collect();
     std::thread::scope(|scope| {
-        for _ in 0..request.workers.min(jobs.len()) {
-            let worker = || {
-                let mut borrowed = request.stage.borrow();
-                let (stage, expressions) = borrowed.of();
-                let mut stage = Stoppable { stage, stop: &request.stop };
-                let stage: &mut dyn Stage = &mut stage;
-                let mut origins = Origins::new(&request.root, &request.stage);
-                let mut other = request.confirm.then(|| request.stage.other().stage());
-                while let Some((index, asked)) = take(&next, jobs).map(|(index, job)| (index, &survey.jobs[job])) {
-                    let other: Option<&mut dyn Stage> = match &mut other {
-                        Some(other) => Some(other.as_mut()),
-                        None => None,
-                    };
-                    let held = contract_of(survey, asked);
-                    let completed = crate::told::completed(asked, held.and_then(|h| h.contract), stage);
-                    let job = completed.as_ref().unwrap_or(asked);
-                    let done = work(Work { index, job, asked, held, stage, other, expressions, origins: &mut origins });
-                    if let Ok(mut slot) = slots[index].lock() {
-                        *slot = Some(done);
-                    }
+        let worker = || {
+            let mut borrowed = request.stage.borrow();
+            let (stage, expressions) = borrowed.of();
+            let mut stage = Stoppable { stage, stop: &request.stop };
+            let stage: &mut dyn Stage = &mut stage;
+            let mut origins = Origins::new(&request.root, &request.stage);
+            let mut other = request.confirm.then(|| request.stage.other().stage());
+            while let Some((index, asked)) = take(&next, jobs).map(|(index, job)| (index, &survey.jobs[job])) {
+                let other: Option<&mut dyn Stage> = match &mut other {
+                    Some(other) => Some(other.as_mut()),
+                    None => None,
+                };
+                let held = contract_of(survey, asked);
+                let completed = crate::told::completed(asked, held.and_then(|h| h.contract), stage);
+                let job = completed.as_ref().unwrap_or(asked);
+                let done = work(Work { index, job, asked, held, stage, other, expressions, origins: &mut origins });
+                if let Ok(mut slot) = slots[index].lock() {
+                    *slot = Some(done);
                 }
-            };
-            std::thread::Builder::new().stack_size(WORKER_STACK).spawn_scoped(scope, worker).expect("the system gives a thread");
+            }
+        };
+        let start = |_: &usize| std::thread::Builder::new().stack_size(WORKER_STACK).spawn_scoped(scope, worker).is_ok();
+        // Where the system gives fewer threads, those that there are do the work.
+        if (0..request.workers.min(jobs.len())).filter(start).count() == 0 {
+            worker();
         }
     });
     slots.into_iter().filter_map(|slot| slot.into_inner().ok().flatten()).collect()

@@ -80,7 +80,10 @@ pub(crate) fn plan_without(
         rules.push(rule_of(never, &domains, Subject { name: &name_of(surface), surface }, engine)?);
     }
     rules.extend(of_uncontrolled(surface, contract, &domains));
-    let rules = Rules::new(&sizes, rules);
+    let together = of_variants(surface, contract, &domains);
+    // Made-up values may fit no choice; then they are passed as if there were none.
+    let with_variants = Rules::new(&sizes, rules.iter().cloned().chain(together).collect());
+    let rules = if with_variants.is_satisfiable() { with_variants } else { Rules::new(&sizes, rules) };
     let mut plan = plan::plan(&domains, contract.and_then(|c| c.cover), &rules).map_err(PlanFault::Unplanned)?;
     plan.combinations.retain(|combination| !left_out.holds(combination));
     let bindings = contract.into_iter().flat_map(|c| &c.bindings);
@@ -112,6 +115,36 @@ fn of_uncontrolled(surface: &Surface, contract: Option<&Contract>, domains: &[Do
         named.iter().for_each(|d| d.put(0, &mut plain));
         let both = |row: &Combination| plain.with(row).props.values().all(|value| *value != Value::Absent);
         out.push(Rule { about, forbids: plan::every(&named).iter().map(both).collect() });
+    }
+    out
+}
+
+/// Props that go together are passed as one choice of their union has them. A rule is about two props: values of them that no choice has both.
+/// A contract that lists values of a prop knows what it does.
+fn of_variants(surface: &Surface, contract: Option<&Contract>, domains: &[Domain]) -> Vec<Rule> {
+    let variants = &surface.variants;
+    // For each value of a prop in which the choices differ, the choices that have it.
+    let choices_of = |(index, domain): (usize, &Domain)| {
+        let Domain::Prop(name, values) = domain else { return None };
+        let prop = surface.prop(name).filter(|_| variants.iter().any(|v| v.props.iter().any(|p| p.name == *name)))?;
+        let is_free = contract.is_none_or(|c| !c.props.contains_key(name));
+        let of = |value: &Value| {
+            let of: Vec<bool> = variants.iter().map(|v| v.admits(prop, value)).collect();
+            // A value that no choice has was made up in a way of its own.
+            if of.contains(&true) { of } else { vec![true; variants.len()] }
+        };
+        is_free.then(|| (index, values.iter().map(of).collect::<Vec<_>>()))
+    };
+    let told_apart: Vec<(usize, Vec<Vec<bool>>)> = domains.iter().enumerate().filter_map(choices_of).collect();
+    let mut out = Vec::new();
+    for (at, (first, of_first)) in told_apart.iter().enumerate() {
+        for (second, of_second) in &told_apart[at + 1..] {
+            let is_apart = |a: &[bool], b: &[bool]| !a.iter().zip(b).any(|(a, b)| *a && *b);
+            let forbids: Vec<bool> = of_first.iter().flat_map(|a| of_second.iter().map(move |b| is_apart(a, b))).collect();
+            if forbids.contains(&true) {
+                out.push(Rule { about: vec![*first, *second], forbids });
+            }
+        }
     }
     out
 }

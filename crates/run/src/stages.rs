@@ -75,12 +75,14 @@ impl Drop for Borrowed {
             }
             let pool = pool.clone();
             // A realm takes a while to be taken down, and nobody waits for that.
-            std::thread::spawn(move || {
+            let prepare = move || {
                 stage.prepare(None);
                 if let Ok(mut pool) = pool.lock() {
                     pool.stages.push(stage);
                 }
-            });
+            };
+            // Where the system gives no thread, the next who asks gets another.
+            let _ = std::thread::Builder::new().spawn(prepare);
         }
     }
 }

@@ -37,7 +37,7 @@ impl Imports for ProjectTypes {
     }
 
     fn jsx(&self, path: &Path, source: &str) -> String {
-        fidelon_loader::jsx::import_source(path, source, &self.0)
+        fidelon_loader::jsx::framework(path, source, &self.0)
     }
 }
 

@@ -12,8 +12,24 @@ const set = (element, name, value) => {
   else if (value === false || value == null) element.removeAttribute(name);
   else element.setAttribute(name, value === true ? '' : String(value));
 };
+/**
+ * An element as `document.createElement` makes it. One whose constructor gives it attributes or children is refused there (DOM §4.9, "create an
+ * element"), and made where a page's HTML is upgraded: it is made so, and the fault is told.
+ */
+const make = (name) => {
+  let made;
+  try {
+    made = new (customElements.get(name))();
+  } catch { /* What it throws is reported below. */ }
+  const gained = made?.localName !== name ? null : made.hasAttributes() ? `the attribute \`${made.attributes[0].name}\`` : made.firstChild ? 'children' : null;
+  if (!gained) return made?.localName === name ? made : document.createElement(name);
+  console.warn(`\`document.createElement('${name}')\` fails, and with it every framework that makes the element so: its constructor gives it ${gained}, which only \`connectedCallback\` may (HTML §4.13.2)`);
+  const page = document.createElement('template');
+  page.innerHTML = `<${name}></${name}>`;
+  return document.importNode(page.content, true).firstChild;
+};
 const build = (component, props) => {
-  const element = document.createElement(nameOf(component));
+  const element = make(nameOf(component));
   for (const [name, value] of Object.entries(props)) set(element, name, value);
   return element;
 };
@@ -59,7 +75,7 @@ export const declares = (component) => {
 };
 
 export function mount(component, container, { props, listeners, slots, wrap }) {
-  const element = document.createElement(nameOf(component));
+  const element = make(nameOf(component));
   /** What properties held before anybody set them. */
   const initial = new Map();
   let current = {};

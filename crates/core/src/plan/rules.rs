@@ -45,6 +45,12 @@ impl Rules {
         self.rules.is_empty()
     }
 
+    /// True when some row is known that breaks no rule.
+    pub fn is_satisfiable(&self) -> bool {
+        let none = vec![None; self.sizes.len()];
+        matches!(self.complete(&none, &|domain| (0..self.sizes[domain]).collect()), Found::Row(_))
+    }
+
     /// True when a whole row breaks no rule.
     pub fn allow(&self, row: &[usize]) -> bool {
         self.rules.iter().all(|rule| !rule.forbids[self.index(rule, |d| row[d])])

@@ -2,6 +2,7 @@
 
 mod declared;
 mod misuse;
+mod variant;
 
 use fidelon_source::Place;
 use serde::{Deserialize, Serialize};
@@ -10,6 +11,7 @@ use serde_json::Value as Json;
 pub use crate::framework::{Framework, StartsBy};
 pub use declared::{Declared, DeclaredProp};
 pub use misuse::{ChildUse, Misuse, Passed, PassedAs};
+pub use variant::{Variant, VariantProp};
 
 /// A declared type, as far as it tells which values can be passed.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -201,6 +203,9 @@ pub struct Surface {
     pub framework: Framework,
     /// The props that are no events, slots or refs.
     pub props: Vec<Prop>,
+    /// The choices of props that go together, where the type of all of them is a union.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub variants: Vec<Variant>,
     /// The events, those of two-way props too.
     pub events: Vec<Event>,
     /// The slots.
@@ -232,6 +237,7 @@ impl Surface {
             export: export.into(),
             framework,
             props: Vec::new(),
+            variants: Vec::new(),
             events: Vec::new(),
             slots: Vec::new(),
             exposes: Vec::new(),

@@ -3,14 +3,14 @@
 use fidelon_core::naming::camel;
 use fidelon_core::surface::{Event, Prop, Slot, Type, event_name};
 use oxc::ast::ast::{
-    Argument, Class, ClassElement, Expression, MethodDefinition, MethodDefinitionKind, NewExpression, ObjectExpression, ObjectPropertyKind,
-    PropertyDefinition, Statement, TSAccessibility, TSType,
+    Argument, AssignmentTarget, Class, ClassElement, Expression, MethodDefinition, MethodDefinitionKind, NewExpression, ObjectExpression,
+    ObjectPropertyKind, PropertyDefinition, Statement, TSAccessibility, TSType, UnaryOperator,
 };
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::GetSpan;
 
 use super::bases::inherited;
-use super::decorator_call;
+use super::decorators::Applied;
 use super::tags::{is_nothing, said_type, slots, tags};
 use crate::program::{Script, Told, key_name};
 use crate::types::{self, bare, object_literal};
@@ -98,6 +98,8 @@ pub(super) fn read_members(script: &Script<'_>, class: &Class<'_>) -> Read {
             _ => {}
         }
     }
+    // What can only be read stays so, whatever decorates it.
+    decorated(script, class, &|name| getters.iter().any(|(n, ..)| n == name), &mut out);
     // What can be read and set is a prop, what can only be read is offered to the parent.
     for (name, ty, told) in getters {
         match out.props.iter_mut().find(|p| p.name == name) {
@@ -110,6 +112,7 @@ pub(super) fn read_members(script: &Script<'_>, class: &Class<'_>) -> Read {
             None => out.exposes.push(name),
         }
     }
+    defaults(script, class, &mut out.props);
     for attribute in observed {
         let named = camel(&attribute);
         match out.props.iter_mut().find(|p| p.name == attribute || p.name == named) {
@@ -129,6 +132,45 @@ pub(super) fn read_members(script: &Script<'_>, class: &Class<'_>) -> Read {
     out
 }
 
+/// Takes down what decorators say that a compiler wrote as calls. `is_read` tells members that have a getter.
+fn decorated(script: &Script<'_>, class: &Class<'_>, is_read: &dyn Fn(&str) -> bool, out: &mut Read) {
+    let bound = || script.constants.iter().find(|(_, value)| matches!(bare(value), Expression::ClassExpression(c) if c.span == class.span));
+    let Some(name) = class.id.as_ref().map(|id| id.name.as_str()).or_else(|| bound().map(|(name, _)| *name)) else { return };
+    for compiled in script.compiled().iter().filter(|c| c.class == name) {
+        let Some(member) = compiled.member.as_ref().filter(|m| !is_private(m, None)) else { continue };
+        if compiled.applied.iter().any(Applied::keeps) {
+            out.props.retain(|p| p.name != *member);
+        } else if let Some(property) = compiled.applied.iter().find(|a| a.is_property())
+            && (!is_read(member) || out.props.iter().any(|p| p.name == *member))
+        {
+            add(&mut out.props, script.told(compiled.start).prop(member, property.ty.clone().unwrap_or_else(untyped)));
+        }
+    }
+}
+
+/// What a constructor gives to properties is their default: `this.target = 1200`.
+fn defaults(script: &Script<'_>, class: &Class<'_>, props: &mut [Prop]) {
+    let constructor = class.body.body.iter().find_map(|element| match element {
+        ClassElement::MethodDefinition(method) if method.kind == MethodDefinitionKind::Constructor => method.value.body.as_ref(),
+        _ => None,
+    });
+    for statement in constructor.iter().flat_map(|body| &body.statements) {
+        let Statement::ExpressionStatement(statement) = statement else { continue };
+        let Expression::AssignmentExpression(assignment) = bare(&statement.expression) else { continue };
+        let AssignmentTarget::StaticMemberExpression(member) = &assignment.left else { continue };
+        if !matches!(member.object, Expression::ThisExpression(_)) {
+            continue;
+        }
+        if let Some(prop) = props.iter_mut().find(|p| member.property.name == *p.name) {
+            prop.default.get_or_insert_with(|| script.text(assignment.right.span()).to_owned());
+            let ty = type_of(script, &assignment.right);
+            if matches!(prop.ty, Type::Unresolved { .. }) && !matches!(ty, Type::Unresolved { .. }) {
+                prop.ty = ty;
+            }
+        }
+    }
+}
+
 fn field_of(script: &Script<'_>, name: &str, field: &PropertyDefinition<'_>, out: &mut Read, observed: &mut Vec<String>) {
     if field.r#static {
         match (name, &field.value) {
@@ -143,7 +185,7 @@ fn field_of(script: &Script<'_>, name: &str, field: &PropertyDefinition<'_>, out
         }
         return;
     }
-    let decorated = |wanted: &str| field.decorators.iter().filter_map(decorator_call).find(|(n, _)| *n == wanted);
+    let decorators: Vec<Applied> = field.decorators.iter().filter_map(|d| Applied::of(script, &d.expression)).collect();
     if is_private(name, field.accessibility) || field.readonly || field.declare || CALLED.contains(&name) {
         // `declare label: string` tells the type of what `static properties` lists.
         if let Some(annotation) = &field.type_annotation
@@ -153,19 +195,15 @@ fn field_of(script: &Script<'_>, name: &str, field: &PropertyDefinition<'_>, out
         }
         return;
     }
-    if ["state", "query", "queryAll", "queryAssignedElements", "queryAssignedNodes", "queryAsync"].iter().any(|d| decorated(d).is_some()) {
+    if decorators.iter().any(Applied::keeps) {
         return;
     }
     if matches!(field.value.as_ref().map(bare), Some(Expression::ArrowFunctionExpression(_) | Expression::FunctionExpression(_))) {
         return;
     }
     let annotated = field.type_annotation.as_ref().map(|a| types::declared(script, &a.type_annotation));
-    let told = decorated("property")
-        .and_then(|(_, a)| a.and_then(Argument::as_expression))
-        .and_then(object_literal)
-        .and_then(|o| constructor(script, o));
     let ty = annotated
-        .or(told)
+        .or_else(|| decorators.into_iter().filter(Applied::is_property).find_map(|d| d.ty))
         .or_else(|| said_type(script, field.span.start))
         .or_else(|| field.value.as_ref().map(|v| type_of(script, v)))
         .unwrap_or_else(untyped);
@@ -223,7 +261,7 @@ fn method_of(
 }
 
 /// A text that is the name of a custom element (HTML §4.13.3).
-fn tag_of(value: &Expression<'_>) -> Option<String> {
+pub(super) fn tag_of(value: &Expression<'_>) -> Option<String> {
     let Expression::StringLiteral(text) = bare(value) else { return None };
     let is_name = text.value.starts_with(|c: char| c.is_ascii_lowercase())
         && text.value.contains('-')
@@ -272,7 +310,7 @@ fn properties(script: &Script<'_>, object: &ObjectExpression<'_>, out: &mut Read
 }
 
 /// The `type` of a property's options.
-fn constructor(script: &Script<'_>, options: &ObjectExpression<'_>) -> Option<Type> {
+pub(super) fn constructor(script: &Script<'_>, options: &ObjectExpression<'_>) -> Option<Type> {
     options.properties.iter().find_map(|p| match p {
         ObjectPropertyKind::ObjectProperty(p) if key_name(&p.key).as_deref() == Some("type") => by_constructor(script.text(p.value.span())),
         _ => None,
@@ -296,6 +334,8 @@ fn by_constructor(text: &str) -> Option<Type> {
 fn type_of(script: &Script<'_>, value: &Expression<'_>) -> Type {
     match bare(value) {
         Expression::StringLiteral(_) | Expression::TemplateLiteral(_) => Type::String,
+        Expression::UnaryExpression(unary) if unary.operator == UnaryOperator::LogicalNot => Type::Boolean,
+        Expression::UnaryExpression(unary) if unary.operator == UnaryOperator::Void => untyped(),
         Expression::NumericLiteral(_) | Expression::UnaryExpression(_) => Type::Number,
         Expression::BooleanLiteral(_) => Type::Boolean,
         Expression::ArrayExpression(_) => Type::Array { of: Box::new(untyped()) },

@@ -4,6 +4,7 @@
 
 mod bases;
 mod class;
+pub(crate) mod decorators;
 mod manifest;
 mod tags;
 
@@ -11,21 +12,30 @@ use std::path::Path;
 use std::sync::LazyLock;
 
 use fidelon_core::naming::camel;
-use fidelon_core::surface::{Framework, Slot, Surface};
-use oxc::ast::ast::{Argument, CallExpression, Class, Decorator, Expression, Statement, VariableDeclarator};
+use fidelon_core::surface::{Framework, Prop, Slot, Surface, Type};
+use oxc::ast::ast::{Argument, CallExpression, Class, Expression, Statement, VariableDeclarator};
 use oxc::ast_visit::{Visit, walk};
 use oxc::span::Span;
 use regex::Regex;
 
 use self::bases::with_class;
 use self::class::{Read, read};
+use self::decorators::Applied;
 use self::tags::slots;
 use crate::program::{Script, Sources, source_type, with_script};
 use crate::types::bare;
 
 /// Whether a script may register an element, by a look at its text.
 pub fn may_register(source: &str) -> bool {
-    source.contains("customElements.define") || source.contains("@customElement") || may_name_its_tag(source)
+    source.contains("customElements.define") || may_name_its_tag(source) || may_be_decorated(source)
+}
+
+/// Whether a decorator may be given a tag: `@customElement('kiln-dial')`, as it stands in a source or as a compiler writes it.
+fn may_be_decorated(source: &str) -> bool {
+    static TAG: LazyLock<Regex> = LazyLock::new(|| {
+        Regex::new(r#"(?:@|\[\s*|\),\s*)[\w$]+\(\s*['"`][a-z][a-z0-9]*-[a-z0-9-]*['"`]\s*\)"#).expect("the pattern is well-formed")
+    });
+    source.contains(" extends ") && TAG.is_match(source)
 }
 
 /// Whether a class may say its own tag, for a helper that registers it: `static get is() { return 'kiln-dial' }`.
@@ -44,7 +54,11 @@ pub fn surfaces(sources: Sources<'_>, path: &Path, shown: &str, source: &str) ->
     }
     let read = with_script(sources, path, source, source_type(path), |script| {
         let found = Found::of(script);
-        found.registered.iter().map(|(tag, class)| found.surface(script, tag, class, shown)).collect::<Vec<_>>()
+        let mut surfaces: Vec<Surface> = found.registered.iter().map(|(tag, class)| found.surface(script, tag, class, shown)).collect();
+        for surface in &mut surfaces {
+            declared_beside(sources, path, surface);
+        }
+        surfaces
     });
     let mut out = read.unwrap_or_else(|| {
         // The loader tells the syntax error; here the file still counts as one component.
@@ -56,6 +70,33 @@ pub fn surfaces(sources: Sources<'_>, path: &Path, shown: &str, source: &str) ->
     manifest::complete(sources, path, &mut out);
     out.iter_mut().for_each(bind);
     out
+}
+
+/// Where an element was published without its types, its class is declared in a file beside it, or in the one of its folder. That tells
+/// the types of what the code is known to take.
+fn declared_beside(sources: Sources<'_>, path: &Path, surface: &mut Surface) {
+    // A constructor tells that it is a text, and the declaration which texts there are.
+    let is_loose = |p: &Prop| matches!(p.ty, Type::Unresolved { .. } | Type::Array { .. } | Type::String);
+    if !path.extension().is_some_and(|e| e == "js" || e == "mjs") || !surface.props.iter().any(is_loose) {
+        return;
+    }
+    let beside = [path.with_extension("d.ts"), path.with_file_name("index.d.ts")];
+    let declared = beside.iter().find_map(|file| {
+        let source = sources.open(file)?;
+        with_script(sources, file, &source, source_type(file), |script| with_class(script, &surface.name, read))?
+    });
+    let Some(declared) = declared else { return };
+    for prop in surface.props.iter_mut().filter(|p| is_loose(p)) {
+        let told = declared.props.iter().find(|d| d.name == prop.name);
+        if let Some(told) = told.filter(|d| !matches!(d.ty, Type::Unresolved { .. })) {
+            prop.ty = told.ty.clone();
+            prop.about = prop.about.take().or_else(|| told.about.clone());
+        }
+    }
+    for event in &mut surface.events {
+        let told = declared.events.iter().find(|d| d.written == event.written);
+        event.payload = event.payload.take().or_else(|| told?.payload.clone());
+    }
 }
 
 /// Which class is registered.
@@ -76,6 +117,7 @@ impl<'s, 'a> Found<'s, 'a> {
         let mut found = Found { script, registered: Vec::new(), classes: Vec::new() };
         found.visit_program(script.program);
         found.handed_over();
+        found.decorated();
         // The template of a class alone in its file often stands beside it.
         if let [(_, _, read)] = found.classes.as_mut_slice() {
             let known = std::mem::replace(&mut read.slots, slots(script.source));
@@ -97,6 +139,17 @@ impl<'s, 'a> Found<'s, 'a> {
                 if !self.registered.iter().any(|(known, _)| *known == tag) {
                     self.registered.push((tag, Registered::Named(id.name.to_string())));
                 }
+            }
+        }
+    }
+
+    /// Classes that a decorator registers which a compiler wrote as a call.
+    fn decorated(&mut self) {
+        for compiled in self.script.compiled().iter().filter(|c| c.member.is_none()) {
+            let is_class = self.classes.iter().any(|(_, name, _)| name.as_ref() == Some(&compiled.class));
+            let tag = compiled.applied.iter().find_map(|a| a.tag.clone()).filter(|_| is_class);
+            if let Some(tag) = tag.filter(|tag| self.registered.iter().all(|(known, _)| known != tag)) {
+                self.registered.push((tag, Registered::Named(compiled.class.clone())));
             }
         }
     }
@@ -195,13 +248,11 @@ impl<'a> Visit<'a> for Found<'_, 'a> {
         if !self.classes.iter().any(|(span, ..)| *span == class.span) {
             self.classes.push((class.span, name.clone(), read(self.script, class)));
         }
-        for decorator in &class.decorators {
-            if let Some((called, Some(Argument::StringLiteral(tag)))) = decorator_call(decorator)
-                && called == "customElement"
-            {
-                let class = name.clone().map_or(Registered::At(class.span), Registered::Named);
-                self.registered.push((tag.value.to_string(), class));
-            }
+        // A project's own decorator registers as that of a library does: what both are given is the tag.
+        let decorators = class.decorators.iter().filter(|_| class.heritage.is_some());
+        for tag in decorators.filter_map(|d| Applied::of(self.script, &d.expression)?.tag) {
+            let class = name.clone().map_or(Registered::At(class.span), Registered::Named);
+            self.registered.push((tag, class));
         }
         walk::walk_class(self, class);
     }
@@ -212,18 +263,6 @@ fn is_registry(object: &Expression<'_>) -> bool {
         Expression::Identifier(id) => id.name == "customElements",
         Expression::StaticMemberExpression(member) => member.property.name == "customElements",
         _ => false,
-    }
-}
-
-/// `@name(argument)`.
-fn decorator_call<'e, 'a>(decorator: &'e Decorator<'a>) -> Option<(&'e str, Option<&'e Argument<'a>>)> {
-    match &decorator.expression {
-        Expression::CallExpression(call) => match &call.callee {
-            Expression::Identifier(id) => Some((id.name.as_str(), call.arguments.first())),
-            _ => None,
-        },
-        Expression::Identifier(id) => Some((id.name.as_str(), None)),
-        _ => None,
     }
 }
 

@@ -27,6 +27,8 @@ pub(super) struct Bequest {
     pub(super) ask: Option<Ask>,
     /// What its component reached that the original knows nothing of.
     pub(super) reached: Dependencies,
+    /// Whether the system gave it what it needs beside the process: it answers nothing otherwise.
+    pub(super) had_room: bool,
 }
 
 /// Who goes on after the process was copied.
@@ -46,10 +48,19 @@ pub(super) struct Copy {
 
 impl Copy {
     /// Ends it. What it was asked last the original answers.
-    pub(super) fn end(mut self, ask: Option<Ask>, stage: &mut Embedded) -> ! {
+    pub(super) fn end(self, ask: Option<Ask>, stage: &mut Embedded) -> ! {
         // Most reach nothing while they are played.
         let more = (stage.count_reached() > self.reached).then(|| stage.reached()).flatten();
-        let written = write(&mut self.back, &Bequest { ask, reached: more.unwrap_or_default() });
+        self.leave(&Bequest { ask, reached: more.unwrap_or_default(), had_room: true })
+    }
+
+    /// Ends it before it has answered anything, because the system gives it no thread.
+    pub(super) fn give_up(self, ask: Ask) -> ! {
+        self.leave(&Bequest { ask: Some(ask), reached: Dependencies::default(), had_room: false })
+    }
+
+    fn leave(mut self, bequest: &Bequest) -> ! {
+        let written = write(&mut self.back, bequest);
         system::end(written.is_err())
     }
 }

@@ -8,7 +8,7 @@ use fidelon_core::UnjudgedCause;
 use fidelon_core::stage::StageError;
 
 use super::wire::{Answer, Ask, HeardTexts, Parcel, Setup, read, write};
-use super::worker::ARGUMENT;
+use super::worker::{ARGUMENT, NO_ROOM};
 use crate::embedded::Options;
 
 /// The process and its two ends.
@@ -58,6 +58,9 @@ impl Process {
         // It may have closed its end without being gone.
         let _ = self.child.kill();
         let status = self.child.wait();
+        if status.as_ref().is_ok_and(|s| s.code() == Some(NO_ROOM)) {
+            return StageError::lost("the system gives the process that plays components no thread: too many run at once");
+        }
         let mut said = Vec::new();
         if let Some(stderr) = self.child.stderr.take() {
             let _ = stderr.take(16 << 10).read_to_end(&mut said);

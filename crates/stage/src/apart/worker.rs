@@ -20,6 +20,9 @@ use crate::embedded::{Embedded, Options};
 /// What a program is started with to be a worker.
 pub const ARGUMENT: &str = "--play-components";
 
+/// What it ends with where the system gives it no thread: an error of the system, as `sysexits.h` of the BSDs counts them.
+pub(super) const NO_ROOM: i32 = 71;
+
 /// How often the watching thread looks.
 const LOOK: Duration = Duration::from_millis(20);
 
@@ -37,19 +40,30 @@ pub fn serve_if_asked() {
     let playing = std::thread::Builder::new().name("stage".into()).stack_size(STACK).spawn(play);
     // Who asks is told by the end of the output, and reads the rest from the error stream.
     let code = match playing.map(std::thread::JoinHandle::join) {
-        Ok(Ok(Ok(()))) => 0,
+        Ok(Ok(Ok(Served::Whole))) => 0,
+        Err(_) | Ok(Ok(Ok(Served::WithoutRoom))) => NO_ROOM,
         _ => 1,
     };
     std::process::exit(code);
 }
 
-fn serve() -> io::Result<()> {
+/// How serving ended.
+enum Served {
+    /// There was no more to read.
+    Whole,
+    /// The system gives no thread that watches, and nothing is played unwatched.
+    WithoutRoom,
+}
+
+fn serve() -> io::Result<Served> {
     let mut from = BufReader::new(io::stdin().lock());
-    let Some(setup) = read::<Setup>(&mut from)? else { return Ok(()) };
+    let Some(setup) = read::<Setup>(&mut from)? else { return Ok(Served::Whole) };
     let options = Options::from(setup);
     let memory_mib = options.limits.memory_mib;
     let root = format!("{}/", options.root.display());
-    watch(memory_mib, root.clone())?;
+    if watch(memory_mib, root.clone()).is_err() {
+        return Ok(Served::WithoutRoom);
+    }
     // What a component causes, in scripts or in what is done for them, may be as much as its memory; what is ready is none of it.
     let limited = Limited(memory_mib << 20);
     let mut stage = Embedded::new(options);
@@ -63,17 +77,20 @@ fn serve() -> io::Result<()> {
         if let Some(copy) = copy.take_if(|_| !ask.as_ref().is_some_and(|ask| is_of_its_realm(ask, &stage))) {
             copy.end(ask, &mut stage);
         }
-        let Some(ask) = ask else { return Ok(()) };
+        let Some(ask) = ask else { return Ok(Served::Whole) };
         if are_copied && copy.is_none() && is_of_a_realm(&ask, &stage) && limited.of(|| stage.lie_unused()) {
             match copies::split(&stage) {
-                Ok(Side::Original(Bequest { ask, reached })) => {
+                Ok(Side::Original(Bequest { ask, reached, had_room })) => {
+                    are_copied = had_room;
                     stage.reach(reached);
                     handed_back = ask;
                     continue;
                 }
                 Ok(Side::Copy(own)) => {
+                    if watch(memory_mib, root.clone()).is_err() {
+                        own.give_up(ask);
+                    }
                     copy = Some(own);
-                    watch(memory_mib, root.clone())?;
                 }
                 Err(_) => are_copied = false,
             }

@@ -13,7 +13,7 @@ use crate::judge::warnings::{self, Warning};
 use crate::naming::package_of;
 use crate::observation::{LeakCounts, Note, Observation, PhaseSnapshot, Tone};
 use crate::stage::{Combination, Script, StageError, Step};
-use crate::surface::Framework;
+use crate::surface::{Framework, Prop};
 use crate::value::Value;
 
 fn each(context: &LawContext<'_>, runs: &mut dyn Runs, judge: impl Fn(&Observation) -> Option<Failure>) -> LawOutcome {
@@ -288,6 +288,10 @@ fn warned_of(observation: &Observation, combination: &Combination, context: &Law
     out
 }
 
+/// Words of somebody who wants something that was left out.
+const WANTED: [&str; 12] =
+    ["empty", "issing", "without", "equire", " expect", "Expect", "provide", "must", "should", "need", "no ", "not "];
+
 /// Whether a component's own code wrote a warning, by a value that the plan made up: an empty list, a name that there is not.
 fn is_own_refusal(note: &Note, combination: &Combination, context: &LawContext<'_>) -> bool {
     let own = note.place.as_ref().is_some_and(|place| package_of(&place.file) == package_of(&context.surface.file));
@@ -303,7 +307,10 @@ fn is_own_refusal(note: &Note, combination: &Combination, context: &LawContext<'
         && made_up(combination, context).any(|(_, value)| matches!(value, Value::Json(serde_json::Value::String(_))));
     // Advice of its own on how props go together, or on what they may be: who says his name first speaks to a stranger.
     let advises = || {
-        let says_its_name = note.text.trim_start_matches(['[', '<']).starts_with(&context.surface.name) && !note.text.contains("Error");
+        let begun = note.text.trim_start_matches(['[', '<']);
+        let tag = begun.get(..context.surface.export.len()).filter(|_| context.surface.export.contains('-'));
+        let is_tag = tag.is_some_and(|tag| tag.eq_ignore_ascii_case(&context.surface.export));
+        let says_its_name = (is_tag || begun.starts_with(&context.surface.name)) && !note.text.contains("Error");
         ADVICE.iter().any(|words| note.text.contains(words)) || says_its_name
     };
     let has_made_up = || made_up(combination, context).next().is_some() || context.given.is_empty() && context.combinations.len() > 1;
@@ -312,10 +319,16 @@ fn is_own_refusal(note: &Note, combination: &Combination, context: &LawContext<'
     let asks_for_content = || {
         let is_left_out = combination.fills.values().any(Option::is_none) || combination.fills.is_empty();
         let of_content = ["child", "slot", "content"].iter().any(|word| words(&note.text).any(|w| w.to_lowercase().starts_with(word)));
-        let is_wanted = ["empty", "issing", "without", "equire", " expect", "Expect", "provide", "must", "should", "need", "no ", "not "];
-        is_left_out && of_content && is_wanted.iter().any(|word| note.text.contains(word)) && !context.surface.slots.is_empty()
+        is_left_out && of_content && WANTED.iter().any(|word| note.text.contains(word)) && !context.surface.slots.is_empty()
+    };
+    // A prop that is declared as one that may be left out, and wanted all the same: who uses the component is spoken to, and heeds it.
+    let asks_for_prop = || {
+        let is_left_out = |p: &&Prop| !p.required && combination.props.get(&p.name).is_none_or(|v| *v == Value::Absent);
+        let named = |p: &Prop| ['"', '\'', '`'].iter().any(|q| note.text.contains(&format!("{q}{}{q}", p.name)));
+        WANTED.iter().any(|word| note.text.contains(word)) && context.surface.props.iter().filter(is_left_out).any(named)
     };
     by_value
+        || asks_for_prop()
         || by_text
         || by_quote
         || own && asks_for_content()
