@@ -83,21 +83,7 @@ impl Component {
         let resolve = |specifier: &str| loader.resolve(&from, specifier, Importing::Module).map_err(|e| anyhow!("{e}"));
         // What the corpus gives to a component is what a page gives to it.
         let slots = self.slots.keys().map(|name| Slot { required: true, ..Slot::new(name) }).collect();
-        let surface = Surface {
-            name: self.name.clone(),
-            file: resolve(&self.from)?,
-            export: self.export.clone(),
-            framework,
-            props: Vec::new(),
-            events: Vec::new(),
-            slots,
-            exposes: Vec::new(),
-            open: true,
-            defaults_once: false,
-            asks_around: false,
-            speaks_to_content: false,
-            around: Vec::new(),
-        };
+        let surface = Surface { slots, open: true, ..Surface::new(&self.name, &resolve(&self.from)?, &self.export, framework) };
         let styles = self.styles.iter().map(|s| resolve(s)).collect::<Result<_>>()?;
         Ok(Scene { styles, ..Scene::alone(surface) })
     }

@@ -92,6 +92,21 @@ fn an_element_whose_constructor_sets_attributes_is_told_and_judged() {
 }
 
 #[test]
+fn what_an_element_sets_by_its_content_and_a_callback_that_is_refused_are_no_faults() {
+    let chip = "export class KilnChip extends HTMLElement {\n  #icon = false\n  constructor() {\n    super()\n    this.attachShadow({ mode: 'open' }).innerHTML = '<p></p><slot name=\"icon\"></slot>'\n    \
+                const slot = this.shadowRoot.querySelector('slot')\n    slot.addEventListener('slotchange', () => { this.hasIcon = slot.assignedNodes().length > 0 })\n  }\n  \
+                /** @type {boolean} */\n  get hasIcon() { return this.#icon }\n  set hasIcon(icon) { this.#icon = Boolean(icon); this.shadowRoot.querySelector('p').className = icon ? 'with' : '' }\n}\n\
+                customElements.define('kiln-chip', KilnChip)\n";
+    let component = only(&Studio::new().with("chip.js", chip), &["chip.js"]);
+    let rules: Vec<_> = component["findings"].as_array().expect("a list").iter().map(|f| f["rule"].clone()).collect();
+    assert!(!rules.contains(&"slot/live".into()), "{component:#}");
+    let sign = "import React from 'react'\nexport function Sign(props: { label?: string; makeStyles?: () => void }) {\n  \
+                if (props.makeStyles) console.warn('Manually passing the \"makeStyles\" property is not allowed')\n  return <b>{props.label}</b>\n}\n";
+    let component = only(&Studio::new().with("Sign.tsx", sign), &["Sign.tsx"]);
+    assert_eq!(component["findings"], serde_json::json!([]), "{component:#}");
+}
+
+#[test]
 fn one_root_of_many_findings_is_told_once() {
     // Whatever changes, the id is lost: the changed attribute is no part of the difference.
     let props = ["a", "b", "c", "d", "e", "f", "g", "h", "i"];

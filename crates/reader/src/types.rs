@@ -135,11 +135,11 @@ pub fn members_of(checker: &Checker<'_>, ty: &Ty) -> Members {
     Members { list, open: object.open.is_some() || object.index.is_some(), variants: variants(checker, ty) }
 }
 
-/// The choices of a union of object types, as far as they differ; none where one of them is not known whole.
+/// The choices of a union of object types, as far as they differ.
 fn variants(checker: &Checker<'_>, ty: &Ty) -> Vec<Variant> {
     let Ty::Either(of) = ty else { return Vec::new() };
     let choices: Vec<Object> = of.iter().filter(|t| !t.is_nothing()).map(|t| checker.members(t)).collect();
-    if !(2..=MOST_VARIANTS).contains(&choices.len()) || choices.iter().any(|c| c.open.is_some() || c.index.is_some()) {
+    if !(2..=MOST_VARIANTS).contains(&choices.len()) {
         return Vec::new();
     }
     // What is declared in one place for all choices is the same in all.
@@ -163,8 +163,10 @@ fn variants(checker: &Checker<'_>, ty: &Ty) -> Vec<Variant> {
         let is_never = matches!(checker.force(&property.ty), Ty::Never | Ty::Undefined);
         (!is_never).then(|| VariantProp { name: told.name, ty: told.ty, required: !told.optional })
     };
-    let mut out: Vec<Variant> =
-        choices.iter().map(|choice| Variant { props: varied.iter().filter_map(|name| in_choice(choice, name)).collect() }).collect();
+    let mut out: Vec<Variant> = choices
+        .iter()
+        .map(|choice| Variant { props: varied.iter().filter_map(|name| in_choice(choice, name)).collect(), open: choice.open.is_some() })
+        .collect();
     // What came out the same, though it is written several times, tells nothing apart.
     let same: Vec<String> = out[0].props.iter().filter(|p| out.iter().all(|v| v.props.contains(p))).map(|p| p.name.clone()).collect();
     out.iter_mut().for_each(|v| v.props.retain(|p| !same.contains(&p.name)));

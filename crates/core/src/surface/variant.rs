@@ -6,11 +6,15 @@ use super::{Prop, Type};
 use crate::fits::fits;
 use crate::value::Value;
 
-/// One choice of a union of object types, as far as the choices differ. A prop that is not listed cannot be passed with it.
+/// One choice of a union of object types, as far as the choices differ. A prop in which choices differ and that is
+/// not listed cannot be passed with it.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 pub struct Variant {
     /// The props that are another in other choices, or none.
     pub props: Vec<VariantProp>,
+    /// True where a part of it could not be followed: it may have props that are not listed.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub open: bool,
 }
 
 /// A prop of a [`Variant`].
@@ -31,7 +35,7 @@ impl Variant {
         match self.props.iter().find(|p| p.name == prop.name) {
             Some(own) if *value == Value::Absent => !own.required,
             Some(own) => fits(value, &own.ty),
-            None => *value == Value::Absent,
+            None => self.open || *value == Value::Absent,
         }
     }
 }
@@ -43,9 +47,10 @@ mod tests {
     #[test]
     fn a_choice_admits_what_it_declares() {
         let number = VariantProp { name: "value".into(), ty: Type::Number, required: true };
-        let one = Variant { props: vec![number] };
+        let one = Variant { props: vec![number], open: false };
         let (value, most) = (Prop::new("value", Type::Number), Prop::new("most", Type::Number));
         assert!(one.admits(&value, &Value::json(3)) && !one.admits(&value, &Value::json("three")) && !one.admits(&value, &Value::Absent));
         assert!(one.admits(&most, &Value::Absent) && !one.admits(&most, &Value::json(3)), "it is not declared there");
+        assert!(Variant { open: true, ..one }.admits(&most, &Value::json(3)), "it may be");
     }
 }

@@ -323,12 +323,19 @@ fn is_own_refusal(note: &Note, combination: &Combination, context: &LawContext<'
     };
     // A prop that is declared as one that may be left out, and wanted all the same: who uses the component is spoken to, and heeds it.
     let asks_for_prop = || {
-        let is_left_out = |p: &&Prop| !p.required && combination.props.get(&p.name).is_none_or(|v| *v == Value::Absent);
+        let is_nothing = |v: &Value| *v == Value::Absent || *v == Value::json("");
+        let is_left_out = |p: &&Prop| !p.required && combination.props.get(&p.name).is_none_or(is_nothing);
         let named = |p: &Prop| ['"', '\'', '`'].iter().any(|q| note.text.contains(&format!("{q}{}{q}", p.name)));
         WANTED.iter().any(|word| note.text.contains(word)) && context.surface.props.iter().filter(is_left_out).any(named)
     };
+    // Every callback is listened to, also one that is not for parents.
+    let by_callback = || {
+        let quoted = |name: &str| ['"', '\'', '`'].iter().any(|q| note.text.contains(&format!("{q}{name}{q}")));
+        context.surface.framework.record().passes_all_as_props && context.surface.events.iter().any(|event| quoted(&event.written))
+    };
     by_value
         || asks_for_prop()
+        || by_callback()
         || by_text
         || by_quote
         || own && asks_for_content()

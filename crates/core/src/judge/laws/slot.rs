@@ -416,6 +416,12 @@ pub(super) fn live(context: &LawContext<'_>, runs: &mut dyn Runs) -> LawOutcome 
             if html.is_none() && context.surface.framework.record().is_element && fresh.phases.last().is_some_and(|s| own(s)) {
                 continue;
             }
+            // A prop that an element sets by its content is its own: what it was passed counts for no other content.
+            let set_back =
+                |seen: Option<&PhaseSnapshot>| seen.and_then(|s| s.held("")).map(|held| held.overruled.clone()).unwrap_or_default();
+            if set_back(Some(now)) != set_back(fresh.phases.last().map(|s| &**s)) {
+                continue;
+            }
             if expected != actual {
                 let (expected, actual) = difference(&expected, &actual);
                 let what = if html.is_some() { "got new content" } else { "was emptied" };
