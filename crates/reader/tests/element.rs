@@ -170,6 +170,7 @@ fn a_class_whose_types_are_declared_beside_it() {
 fn a_decorator_of_the_project_registers() {
     let source = "@defineElement('kiln-lamp')\nexport class KilnLamp extends LitElement { @property() glow = 'red' }\n@route('not-extended') class Page {}";
     assert_told(&told("lamp.ts", source), "KilnLamp (kiln-lamp)\n  glow?: text = 'red'");
+    assert_eq!(told("potters.ts", "@Controller('all-potters')\nexport class Potters extends Routes { list() { return [] } }"), "");
 }
 
 #[test]

@@ -20,8 +20,8 @@ const OPTIONS: [&str; 6] = ["type", "attribute", "reflect", "converter", "hasCha
 pub(super) struct Applied {
     /// What it is called where it comes from: `import { property as p }`.
     name: String,
-    /// The tag that it is given.
-    pub(super) tag: Option<String>,
+    /// What it is given, where that could be a tag.
+    tag: Option<String>,
     /// The names of the options that it is given.
     options: Vec<String>,
     /// The type that its options name.
@@ -53,6 +53,13 @@ impl Applied {
     /// Whether it makes a member a property that parents set. In minified code names are lost, options are not.
     pub(super) fn is_property(&self) -> bool {
         !self.keeps() && (self.name == "property" || self.options.iter().any(|o| OPTIONS.contains(&o.as_str())))
+    }
+
+    /// The tag that it registers a class under. `head` is the class up to its members: classes of servers are given routes with hyphens, so
+    /// that one of both must speak of elements. In minified code neither does.
+    pub(super) fn registers(&self, head: &str) -> Option<&String> {
+        let of_elements = self.name.contains("lement") || head.contains("Element") || self.name.len() <= 2;
+        self.tag.as_ref().filter(|_| of_elements)
     }
 
     /// Whether it makes a member the element's own.

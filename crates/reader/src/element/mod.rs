@@ -146,8 +146,9 @@ impl<'s, 'a> Found<'s, 'a> {
     /// Classes that a decorator registers which a compiler wrote as a call.
     fn decorated(&mut self) {
         for compiled in self.script.compiled().iter().filter(|c| c.member.is_none()) {
-            let is_class = self.classes.iter().any(|(_, name, _)| name.as_ref() == Some(&compiled.class));
-            let tag = compiled.applied.iter().find_map(|a| a.tag.clone()).filter(|_| is_class);
+            let class = self.classes.iter().find(|(_, name, _)| name.as_ref() == Some(&compiled.class));
+            let Some(head) = class.map(|(span, ..)| head(self.script, *span)) else { continue };
+            let tag = compiled.applied.iter().find_map(|a| a.registers(head)).cloned();
             if let Some(tag) = tag.filter(|tag| self.registered.iter().all(|(known, _)| known != tag)) {
                 self.registered.push((tag, Registered::Named(compiled.class.clone())));
             }
@@ -250,12 +251,18 @@ impl<'a> Visit<'a> for Found<'_, 'a> {
         }
         // A project's own decorator registers as that of a library does: what both are given is the tag.
         let decorators = class.decorators.iter().filter(|_| class.heritage.is_some());
-        for tag in decorators.filter_map(|d| Applied::of(self.script, &d.expression)?.tag) {
+        let head = head(self.script, class.span);
+        for tag in decorators.filter_map(|d| Applied::of(self.script, &d.expression)?.registers(head).cloned()) {
             let class = name.clone().map_or(Registered::At(class.span), Registered::Named);
             self.registered.push((tag, class));
         }
         walk::walk_class(self, class);
     }
+}
+
+/// A class up to its members.
+fn head<'a>(script: &Script<'a>, class: Span) -> &'a str {
+    script.text(class).split('{').next().unwrap_or_default()
 }
 
 fn is_registry(object: &Expression<'_>) -> bool {
