@@ -5,6 +5,7 @@
 //! | [`definition`] | the language in which the standards say what is taken (CSS Values §2) |
 //! | [`grammar`] | what each property and type takes, from a published table |
 //! | [`component`] | a value as a tree of tokens (CSS Syntax §5.4.7) |
+//! | [`interpolate`] | values between two others, and their sums |
 //! | [`matching`] | a value held against what is taken |
 //! | [`value`] | the canonical text of a value (CSSOM §6.7.2) |
 //! | [`words`] | which words a property takes alone, as a browser says |
@@ -23,6 +24,7 @@ mod colour;
 pub mod component;
 pub mod definition;
 pub mod grammar;
+pub mod interpolate;
 pub mod matching;
 pub mod math;
 pub mod value;

@@ -194,7 +194,7 @@ let computedNames = null;
 const listedNames = () => (computedNames ??= native.computed_names());
 const readonly = () => { throw new DOMException('A computed style cannot be changed.', 'NoModificationAllowedError'); };
 class Computed extends CSSStyleDeclaration {
-  getPropertyValue(name) { return native.computed(this[LIST][ID], propertyName(name)); }
+  getPropertyValue(name) { restyle(this[LIST]); return native.computed(this[LIST][ID], propertyName(name)); }
   getPropertyPriority() { return ''; }
   setProperty() { readonly(); }
   removeProperty() { readonly(); }

@@ -53,6 +53,8 @@ for (const [name, f] of Object.entries({
 const FRAME = 1000 / 60;
 /** What happens when the page is drawn, after its frames: whether it is to be drawn anyhow, and what is done then. */
 const drawing = { due: () => false, run() {} };
+/** What is done whenever the clock has gone on. */
+const ticking = { run() {} };
 /** Elements that stood in the body once the project's frameworks were set up. */
 const surroundings = new Set();
 /** Runs what a project sets its frameworks up by. */
@@ -87,7 +89,7 @@ const nextDue = () => {
 const runNext = (limit, onward = false) => {
   const at = nextDue();
   if (at < 0 || at > limit && !(onward && pending.some((t) => t.busy))) return false;
-  now = Math.max(now, at);
+  if (at > now) { now = at; ticking.run(); }
   let first = null;
   for (const t of pending) if (t.at <= at && (first === null || t.at < first.at || (t.at === first.at && t.order < first.order))) first = t;
   depth = first?.depth ?? 0;

@@ -125,7 +125,7 @@ const host = {
     mutationSinks.push(...kept.sinks);
     pending = []; frames = []; now = 0; order = 0; timerLevel = 0; atRest(); seed = newSeed; startTime = starts ?? EPOCH;
     surroundings.clear();
-    held = new Map(); animations = []; openPopovers = []; soon = []; native.set_viewport(1280, 800);
+    held = new Map(); forgetAnimations(); openPopovers = []; soon = []; native.set_viewport(1280, 800);
     rejections.clear(); marks.length = 0; counts.clear(); selection.removeAllRanges();
     localStorage.clear(); sessionStorage.clear();
     answers = null; requests = []; flying = 0; connections.clear(); watching.clear(); boxObservers.clear(); scrolledSince.clear(); native.unscroll(); mediaLists = mediaLists.filter((entry) => entry.list.deref());

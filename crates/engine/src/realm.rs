@@ -17,7 +17,7 @@ use crate::limits::{LOADING, Limits, Meter};
 use crate::modules::{Bridge, Graph, Modules};
 
 /// The web APIs, in the order in which they build on one another.
-const PRELUDE: [&str; 33] = [
+const PRELUDE: [&str; 35] = [
     include_str!("../js/00-engine.js"),
     OWN,
     include_str!("../js/01-idl.js"),
@@ -35,7 +35,9 @@ const PRELUDE: [&str; 33] = [
     include_str!("../js/07-sheets.js"),
     include_str!("../js/08-clock.js"),
     include_str!("../js/08-layout.js"),
+    include_str!("../js/09-easing.js"),
     include_str!("../js/09-animations.js"),
+    include_str!("../js/09-styled.js"),
     include_str!("../js/09-made.js"),
     include_str!("../js/09-show.js"),
     include_str!("../js/10-window.js"),

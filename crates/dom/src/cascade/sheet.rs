@@ -151,6 +151,7 @@ fn one(piece: &str) -> Option<Rule> {
     let (body, inner) = match of {
         CssRule::Style(r) => (declared_as_written(block()), if r.rules.0.is_empty() { Vec::new() } else { nested(block()) }),
         CssRule::Media(_) | CssRule::Supports(_) | CssRule::Container(_) | CssRule::LayerBlock(_) => (String::new(), parse(block())),
+        CssRule::Keyframes(_) => (String::new(), pieces(block()).into_iter().filter_map(keyframe).collect()),
         _ => (String::new(), Vec::new()),
     };
     let text = match kind {
@@ -162,6 +163,14 @@ fn one(piece: &str) -> Option<Rule> {
         _ => condition(of),
     };
     Some(Rule { kind, head, body, inner, text, flats: found.flats, layers: found.layers })
+}
+
+/// A rule of `@keyframes` (CSS Animations §3): where it is on the way, and what is declared there.
+fn keyframe(piece: &str) -> Option<Arc<Rule>> {
+    let (head, block) = piece.split_once('{')?;
+    let (head, body) = (head.trim().to_ascii_lowercase(), declared_as_written(block.trim_end().strip_suffix('}').unwrap_or(block)));
+    let text = style_text(&head, &body, &[]);
+    Some(Arc::new(Rule { kind: "keyframe", head, body, inner: Vec::new(), text, flats: Vec::new(), layers: Vec::new() }))
 }
 
 /// The declarations of a block in the form of the CSSOM; those that the grammar refuses are not there.

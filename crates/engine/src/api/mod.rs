@@ -142,6 +142,14 @@ impl Heavy for String {
         *self = String::new();
     }
 }
+impl Heavy for Vec<String> {
+    fn bytes(&self) -> usize {
+        self.iter().map(String::len).sum()
+    }
+    fn empty(&mut self) {
+        self.clear();
+    }
+}
 impl Heavy for bool {}
 impl Heavy for u32 {}
 impl Heavy for i64 {}

@@ -3,16 +3,17 @@
 use std::cell::RefCell;
 use std::collections::VecDeque;
 
-use fidelon_css::{canonical, property};
+use fidelon_css::{canonical, interpolate, property};
 use fidelon_dom::style::{self, Declaration};
 
-use fidelon_dom::cascade::{Media, property_names, sheet};
+use fidelon_dom::cascade::{Animated, Media, property_names, sheet};
 
 use super::{Natives, reads, writes};
 
 pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     lists(n)?;
     sheets(n)?;
+    animations(n)?;
     let host = n.host.clone();
     n.add("computed", move |node: u32, name: String| {
         let id = super::known(&host.doc.borrow(), node);
@@ -32,6 +33,36 @@ pub(crate) fn register(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     n.add("forget_property", move |name: String| host.doc.borrow_mut().forget_property(&name))?;
     let host = n.host.clone();
     n.add("set_viewport", move |width: f64, height: f64| host.doc.borrow_mut().set_viewport(width, height))
+}
+
+/// What animations make of styles: the values on the way, and where they are set.
+fn animations(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
+    // The longhands that declarations set.
+    n.add("longhands", |declarations: String| {
+        sheet::declarations(&declarations).into_iter().map(|d| d.name.to_string()).collect::<Vec<_>>()
+    })?;
+    reads!(n,
+        // A property without what animations say of it, where this is declared besides.
+        "computed_with" => |doc, id, also: String, name: String| doc.computed_with(id, &also).map_or(String::new(), |c| c.get(&name));
+        // Properties that differ from how the element was when this was asked last, each with both values; nothing the first time.
+        "restyled" => |doc, id| doc.restyled(id);
+        "keyframes" => |doc, id, name: String| doc.keyframes(id, &name);
+    );
+    let host = n.host.clone();
+    n.add("forget_before", move || host.doc.borrow_mut().forget_before())?;
+    n.add("between", |name: String, from: String, to: String, at: f64| interpolate::between(&name, &from, &to, at))?;
+    n.add("added", |name: String, under: String, value: String, accumulates: bool| interpolate::added(&name, &under, &value, accumulates))?;
+    writes!(n,
+        // Names and values in turn; those of transitions have a `!` before the name.
+        "set_animated" => |doc, id, says: Vec<String>| {
+            let says = says.chunks_exact(2).map(|pair| {
+                let (name, transition) = pair[0].strip_prefix('!').map_or((&*pair[0], false), |name| (name, true));
+                Animated { name: name.into(), value: pair[1].as_str().into(), transition }
+            });
+            doc.set_animated(id, says.collect());
+        };
+    );
+    Ok(())
 }
 
 /// Stylesheets by their numbers.
