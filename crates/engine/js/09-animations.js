@@ -5,9 +5,14 @@ const PROGRESS = Symbol('progress');
 class AnimationEffect {
   constructor() { throw illegal(); }
 }
+const elementOrNull = (target) => {
+  if (target != null && !(target instanceof Element)) throw new TypeError('What is animated is an element.');
+  return target ?? null;
+};
 const TIMING = { delay: 0, endDelay: 0, fill: 'auto', iterationStart: 0, iterations: 1, duration: 'auto', direction: 'normal', easing: 'linear' };
 class KeyframeEffect extends AnimationEffect {
   constructor(target, keyframes, options) {
+    target = elementOrNull(target);
     const effect = Object.create(new.target.prototype);
     const given = typeof options === 'number' ? { duration: options } : options ?? {};
     const timing = { ...TIMING };
@@ -21,7 +26,7 @@ class KeyframeEffect extends AnimationEffect {
     const { animation } = this[KEYFRAMES];
     const listed = animation && isListed(animation);
     if (listed) delist(animation);
-    this[KEYFRAMES].target = element;
+    this[KEYFRAMES].target = elementOrNull(element);
     if (listed) { enlist(animation); compose(element); }
   }
   get pseudoElement() { return null; }
@@ -100,7 +105,7 @@ const valueAt = (element, frames, property, progress, under) => {
   if (progress < 0) i = own.findLastIndex((f) => f.offset === 0);
   i = Math.min(Math.max(i, 0), own.length - 2);
   if (progress >= 1) i = own.findIndex((f) => f.offset === 1) - 1;
-  const [a, b] = [own[Math.max(i, 0)], own[Math.max(i, 0) + 1]];
+  const [a, b] = [own[i], own[i + 1]];
   const end = ({ composite, declared }) => {
     if (composite === 'neutral') return under;
     const value = native.computed_with(element[ID], declared.get(property), property);
@@ -115,7 +120,7 @@ const valueAt = (element, frames, property, progress, under) => {
 const compose = (element) => {
   if (!element) return;
   const said = new Map();
-  for (const { effect } of animations.get(element) ?? []) {
+  for (const { effect } of runningOn(element)) {
     const { progress } = effect.getComputedTiming();
     if (progress === null) continue;
     const frames = framesOf(effect);
@@ -132,28 +137,28 @@ let composedAt = 0;
 const composeNow = () => {
   if (composedAt === now || animations.size === 0) return;
   composedAt = now;
-  for (const element of [...animations.keys()]) compose(element);
+  for (const [{ effect }] of [...animations.values()]) compose(effect.target);
 };
 ticking.run = () => { if (Math.floor(now / FRAME) !== Math.floor(composedAt / FRAME)) composeNow(); };
 
-/** By element, the animations that have not come to an end or go on to count after it, in the order in which they count. */
+/** By the number of their element, the animations that have not come to an end or go on to count after it, in the order in which they count. */
 let animations = new Map();
+const runningOn = (element) => animations.get(element?.[ID]) ?? [];
+const setRunning = (element, list) => { if (list.length) animations.set(element[ID], list); else animations.delete(element[ID]); };
 const inOrder = (a, b) => {
   const rank = (animation) => (animation instanceof CSSTransition ? 0 : animation instanceof CSSAnimation ? 1 : 2);
   return rank(a) - rank(b) || a[MADE] - b[MADE];
 };
-const isListed = (animation) => animations.get(animation.effect?.target)?.includes(animation) ?? false;
+const isListed = (animation) => runningOn(animation.effect?.target).includes(animation);
 const enlist = (animation) => {
   const target = animation.effect?.target;
   if (!target || isListed(animation)) return;
-  const own = animations.get(target) ?? [];
-  own.push(animation);
-  animations.set(target, own.sort(inOrder));
+  setRunning(target, [...runningOn(target), animation].sort(inOrder));
 };
 const delist = (animation) => {
   const target = animation.effect?.target;
-  const left = animations.get(target)?.filter((a) => a !== animation);
-  if (left?.length) animations.set(target, left); else animations.delete(target);
+  if (!target) return;
+  setRunning(target, runningOn(target).filter((a) => a !== animation));
   compose(target);
 };
 const MADE = Symbol('made');
@@ -228,7 +233,9 @@ class Animation extends EventTarget {
     if (this.#state !== 'running') return;
     const at = this.currentTime ?? 0;
     const left = this.#rate > 0 ? this.#end - at : at;
-    if (this.#rate !== 0 && left < Infinity) this.#timer = later(() => this.#finish(), Math.max(0, left / Math.abs(this.#rate)));
+    if (this.#rate === 0 || left === Infinity) return;
+    this.#timer = later(() => this.#finish(), Math.max(0, left / Math.abs(this.#rate)));
+    if (this[OF]) ofThePage();
   }
   #finish() {
     this.#timer = null;
@@ -245,7 +252,7 @@ class Animation extends EventTarget {
       const says = new Set(framesOf(this.#effect).flatMap((f) => [...f.declared.keys()]));
       const isCovered = (a) => a !== this && a.playState === 'finished'
         && framesOf(a.effect).every((f) => [...f.declared.keys()].every((name) => says.has(name)));
-      animations.set(target, (animations.get(target) ?? []).filter((a) => !isCovered(a)));
+      setRunning(target, runningOn(target).filter((a) => !isCovered(a)));
       enlist(this);
       compose(target);
     }
@@ -299,7 +306,7 @@ enumerable(Animation);
 defineHandlers(Animation.prototype, ['finish', 'cancel', 'remove']);
 expose(AnimationEffect, KeyframeEffect, AnimationPlaybackEvent, Animation);
 
-const animationsOf = (wanted) => [...animations].filter(([element]) => wanted(element)).flatMap(([, own]) => own).sort(inOrder);
+const animationsOf = (wanted) => [...animations.values()].filter(([{ effect }]) => wanted(effect.target)).flat().sort(inOrder);
 mixin({
   animate(keyframes, options) {
     const animation = new Animation(new KeyframeEffect(this, keyframes, options));

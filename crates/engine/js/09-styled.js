@@ -11,12 +11,12 @@ class CSSAnimation extends Animation {
 const OF = Symbol('of');
 expose(CSSTransition, CSSAnimation);
 
-/** Elements whose style a script has looked at, each with its transitions by property and its animations by name. */
+/** By the number of an element whose style a script has looked at, its transitions by property and its animations by name. */
 let watched = new Map();
 /** Those that are animated or have transitions: what they come to is looked at when the page is drawn. */
 let styled = new Set();
 const forgetAnimations = () => {
-  if (watched.size || animations.size) native.forget_before();
+  if (watched.size || animations.size) native.forget_animations();
   animations = new Map(); animationsMade = 0; composedAt = 0;
   watched = new Map(); styled = new Set(); looked = -1;
 };
@@ -30,10 +30,15 @@ const listOf = (element, name) => items(native.computed(element[ID], name));
 /** Looks at an element's style: what has changed since begins to change over time where it is to. */
 const restyle = (element) => {
   composeNow();
+  const known = watched.get(element[ID]);
+  const turn = native.turn();
+  // Most ask for one property after the other.
+  if (known?.turn === turn) return;
   const [names, transitions, ...changed] = native.restyled(element[ID]);
-  if (names === undefined) { if (watched.delete(element)) leave(element); return; }
-  const own = watched.get(element) ?? { transitions: new Map(), animations: new Map(), names: '' };
-  watched.set(element, own);
+  if (names === undefined) { if (watched.delete(element[ID])) leave(element); return; }
+  const own = known ?? { transitions: new Map(), animations: new Map() };
+  own.turn = turn;
+  watched.set(element[ID], own);
   if (names || transitions) styled.add(element); else styled.delete(element);
   if (changed.length) beginTransitions(element, own, changed);
   if (names || own.animations.size) followAnimations(element, own, names);
@@ -41,9 +46,11 @@ const restyle = (element) => {
 /** Gives up what ran on an element that is not on the page. */
 const leave = (element) => {
   styled.delete(element);
-  for (const animation of animations.get(element) ?? []) if (animation[OF]) animation.cancel();
+  for (const animation of runningOn(element)) if (animation[OF]) animation.cancel();
 };
 
+/** The timer that was just set is the page's own: a component leaves no timer behind by its style. */
+const ofThePage = () => { pending.at(-1).around = true; };
 const told = (animation, type, elapsed) => {
   const { element, name, isTransition } = animation[OF];
   const init = { bubbles: true, elapsedTime: elapsed / 1000 };
@@ -58,10 +65,11 @@ const begin = (Kind, element, name, keyframes, timing) => {
   const [run, start, end, cancelled] = isTransition ? ['transitionrun', 'transitionstart', 'transitionend', 'transitioncancel']
     : [null, 'animationstart', 'animationend', 'animationcancel'];
   const active = animation.effect.getComputedTiming().activeDuration;
-  if (run) queueTask(() => told(animation, run, elapsed));
+  if (run) { queueTask(() => told(animation, run, elapsed)); ofThePage(); }
   const started = later(() => { if (animation.playState !== 'idle') told(animation, start, elapsed); }, Math.max(timing.delay, 0));
+  ofThePage();
   animation.addEventListener('finish', () => {
-    if (isTransition) watched.get(element)?.transitions.delete(name);
+    if (isTransition) watched.get(element[ID])?.transitions.delete(name);
     told(animation, end, active);
   });
   animation.addEventListener('cancel', () => { cancel(started); told(animation, cancelled, elapsed); });

@@ -40,5 +40,21 @@ fn styles_on_the_way() {
             "const e = document.createElement('p'); document.body.append(e); const a = e.animate({ transform: ['none', 'rotate(90deg) scale(3)'] }, 1000); a.pause(); a.currentTime = 500; return getComputedStyle(e).transform",
             "matrix(1.41421, 1.41421, -1.41421, 1.41421, 0, 0)",
         ),
+        (
+            "const e = document.createElement('p'); document.body.append(e); e.style.setProperty('opacity', '0.2', 'important'); getComputedStyle(e).opacity; e.style.transition = 'opacity 100s linear -50s'; e.style.setProperty('opacity', '0.6', 'important'); return getComputedStyle(e).opacity",
+            "0.4",
+        ),
+        (
+            "const s = document.createElement('style'); s.textContent = '@keyframes glow { to { opacity: 0 } } @media (min-width: 1px) { @keyframes glow { to { opacity: 0.5 } } } p { animation: 100s linear -50s glow }'; const e = document.createElement('p'); document.body.append(s, e); const out = getComputedStyle(e).opacity; s.remove(); return out",
+            "0.75",
+        ),
+        (
+            "const e = document.createElement('p'); const c = document.createElement('b'); e.append(c); document.body.append(e); const a = e.animate({ fontSize: ['10px', '30px'] }, 1000); a.pause(); c.style.width = '2em'; c.style.display = 'block'; const out = []; for (const t of [0, 500]) { a.currentTime = t; out.push(getComputedStyle(c).width) } a.effect.target = c; out.push(getComputedStyle(e).fontSize, getComputedStyle(c).fontSize); return out.join('|')",
+            "20px|40px|16px|20px",
+        ),
+        (
+            "const e = document.createElement('p'); document.body.append(e); const a = e.animate([{ color: 'red; left: 1px' }, { color: 'nonsense' }], 1000); a.pause(); return getComputedStyle(e).color",
+            "rgb(0, 0, 0)",
+        ),
     ]);
 }

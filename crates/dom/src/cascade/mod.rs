@@ -16,6 +16,7 @@
 //! Boxes are not known here: what only a layout tells (`width` in pixels, percentages) stays as it was written.
 
 mod absolute;
+mod animated;
 pub mod computed;
 mod hints;
 pub mod media;
@@ -31,6 +32,7 @@ use std::sync::OnceLock;
 
 use rustc_hash::FxHashMap;
 
+pub use animated::{Animated, Restyled};
 pub use computed::Computed;
 pub use media::{Media, Viewport};
 use scope::{Entry, Scope, by_default, parsed};
@@ -117,24 +119,11 @@ pub struct Styles {
     viewport: Viewport,
     /// Custom properties that scripts registered.
     registered: BTreeMap<Arc<str>, Registered>,
-    /// What animations say of elements now.
-    animated: BTreeMap<NodeId, Vec<Animated>>,
-    /// What elements came to when a script looked at them last: transitions start from there.
-    before: RefCell<FxHashMap<NodeId, Arc<Computed>>>,
+    /// What animations say of elements now, and where transitions start.
+    animations: animated::Animations,
     /// Changes with every change that scripts make to sheets.
     turns: u64,
     known: RefCell<Known>,
-}
-
-/// What an animation or a transition says of a property now.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Animated {
-    /// The property, a longhand.
-    pub name: Arc<str>,
-    /// Its value.
-    pub value: Arc<str>,
-    /// A transition counts more than anything else that is said, an animation less than what is important (CSS Cascade §6.1).
-    pub transition: bool,
 }
 
 /// The rules of a sheet that no text of a tree tells.
@@ -196,15 +185,6 @@ struct Weight {
     layer: u32,
     specificity: u32,
     order: u32,
-}
-
-/// The tree of what animations say: it counts more than what any tree says.
-const ANIMATED: i32 = i32::MAX;
-
-impl Weight {
-    fn of_animation(transition: bool) -> Self {
-        Self { origin: if transition { 4 } else { 1 }, tree: ANIMATED, inline: true, layer: u32::MAX, specificity: 0, order: 0 }
-    }
 }
 
 /// A declaration that applies, with its weight.
@@ -488,63 +468,6 @@ impl Document {
         styled
     }
 
-    /// The keyframes of an animation by its name as an element sees it: those of its own tree before those of the page, the last before
-    /// earlier ones. Of each, where it is on the way and its declarations, in turn.
-    pub fn keyframes(&self, id: NodeId, name: &str) -> Vec<String> {
-        let is_it = |rule: &&Arc<Rule>| rule.kind == "keyframes" && rule.head.trim_matches('"') == name;
-        // Rules of conditions and of layers hold others.
-        fn all(rules: &[Arc<Rule>]) -> impl Iterator<Item = &Arc<Rule>> {
-            let mut left: Vec<&Arc<Rule>> = rules.iter().rev().collect();
-            std::iter::from_fn(move || {
-                let next = left.pop()?;
-                if next.kind != "keyframes" {
-                    left.extend(next.inner.iter().rev());
-                }
-                Some(next)
-            })
-        }
-        let within = |root: NodeId| self.rules_of(root).iter().rev().find_map(|rules| all(rules).filter(is_it).last().cloned());
-        let mut roots = vec![self.root_of(id)];
-        roots.extend(self.shadow_of(id));
-        roots.push(Self::ROOT);
-        let Some(rule) = roots.into_iter().find_map(within) else { return Vec::new() };
-        rule.inner.iter().flat_map(|frame| [frame.head.clone(), frame.body.clone()]).collect()
-    }
-
-    /// The properties that differ from what an element came to when this was asked last, animations left aside, each with both values: name,
-    /// before, now, in turn. First stands whether it is animated or has transitions at all; nothing else the first time.
-    pub fn restyled(&self, id: NodeId) -> Vec<String> {
-        let Some(mut now) = self.computed(id) else {
-            self.styles.before.borrow_mut().remove(&id);
-            return Vec::new();
-        };
-        if self.styles.animated.contains_key(&id) {
-            now = self.computed_with(id, "").map_or(now, Arc::new);
-        }
-        let names = now.given("animation-name").unwrap_or_default().to_owned();
-        let changes = now.given("transition-duration").is_some() || now.given("transition-delay").is_some();
-        let before = self.styles.before.borrow_mut().insert(id, now.clone());
-        let mut out = vec![names, if changes { "transitions".into() } else { String::new() }];
-        if let Some(before) = before.filter(|before| changes && !Arc::ptr_eq(before, &now)) {
-            for name in property_names() {
-                let (from, to) = (before.get(name), now.get(name));
-                if from != to {
-                    out.extend([name.to_owned(), from, to]);
-                }
-            }
-        }
-        out
-    }
-
-    /// Forgets how elements were: nobody has looked at them yet.
-    pub fn forget_before(&mut self) {
-        self.styles.before.get_mut().clear();
-        if !self.styles.animated.is_empty() {
-            self.styles.animated.clear();
-            self.styles.turns += 1;
-        }
-    }
-
     /// The rules of the tree with this root.
     fn scope(&self, root: NodeId) -> Arc<Scope> {
         if let Some(scope) = self.styles.known.borrow().scopes.get(&root) {
@@ -592,36 +515,9 @@ impl Document {
                 out.push((Weight { origin, tree: 0, inline: true, layer: u32::MAX, specificity: 0, order: 0 }, declared));
             }
         }
-        for Animated { name, value, transition } in self.styles.animated.get(&id).into_iter().flatten() {
-            let declared = Declared { name: name.clone(), value: value.clone(), important: false };
-            out.push((Weight::of_animation(*transition), declared));
-        }
+        out.extend(self.animated(id));
         out.sort_by_key(|(weight, _)| *weight);
         out
-    }
-
-    /// Sets what animations say of an element now, instead of what they said before.
-    pub fn set_animated(&mut self, id: NodeId, says: Vec<Animated>) {
-        let before = self.styles.animated.get(&id).map_or(&[][..], Vec::as_slice);
-        if *before == says {
-            return;
-        }
-        self.styles.turns += 1;
-        if says.is_empty() {
-            self.styles.animated.remove(&id);
-        } else {
-            self.styles.animated.insert(id, says);
-        }
-    }
-
-    /// What the properties of an element come to without what animations say of it, and with `also` said besides, as a keyframe does.
-    pub fn computed_with(&self, id: NodeId, also: &str) -> Option<Computed> {
-        self.computed(id)?;
-        let parent = self.flat_ancestors(id).find(|n| self.element(*n).is_some()).and_then(|n| self.computed(n));
-        let mut applied = self.applied(id);
-        applied.retain(|(weight, _)| weight.tree != ANIMATED);
-        applied.extend(sheet::declarations(also).into_iter().map(|declared| (Weight::of_animation(false), declared)));
-        Some(computed::compute(self, id, parent.as_deref(), &applied))
     }
 
     /// What authors say of an element; with `showing` only whether it is displayed.

@@ -44,12 +44,16 @@ fn animations(n: &mut Natives<'_, '_>) -> rquickjs::Result<()> {
     reads!(n,
         // A property without what animations say of it, where this is declared besides.
         "computed_with" => |doc, id, also: String, name: String| doc.computed_with(id, &also).map_or(String::new(), |c| c.get(&name));
-        // Properties that differ from how the element was when this was asked last, each with both values; nothing the first time.
-        "restyled" => |doc, id| doc.restyled(id);
-        "keyframes" => |doc, id, name: String| doc.keyframes(id, &name);
+        // `animation-name`, whether changes take time, and then what has changed: name, before, now, in turn. Nothing off the page.
+        "restyled" => |doc, id| doc.restyled(id).map_or(Vec::new(), |r| {
+            let first = [r.animations, if r.transitions { "transitions".into() } else { String::new() }];
+            first.into_iter().chain(r.changed.into_iter().flatten()).collect::<Vec<String>>()
+        });
+        // Where each keyframe is, and its declarations, in turn.
+        "keyframes" => |doc, id, name: String| doc.keyframes(id, &name).into_iter().flat_map(|(at, says)| [at, says]).collect::<Vec<_>>();
     );
     let host = n.host.clone();
-    n.add("forget_before", move || host.doc.borrow_mut().forget_before())?;
+    n.add("forget_animations", move || host.doc.borrow_mut().forget_animations())?;
     n.add("between", |name: String, from: String, to: String, at: f64| interpolate::between(&name, &from, &to, at))?;
     n.add("added", |name: String, under: String, value: String, accumulates: bool| interpolate::added(&name, &under, &value, accumulates))?;
     writes!(n,
